@@ -1,0 +1,29 @@
+import { Radio, RadioGroup } from "@headlessui/react";
+
+interface ChoiceProps<T extends string> {
+  label: string;
+  value: T;
+  options: { value: T; label: string; hint?: string }[];
+  onChange: (value: T) => void;
+}
+
+/** One of a few, all visible. */
+export function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
+  return (
+    <div>
+      <div className="mb-1 text-sm font-bold text-pencil">{label}</div>
+      <RadioGroup value={value} onChange={onChange} aria-label={label} className="flex flex-wrap gap-1.5">
+        {options.map((option) => (
+          <Radio
+            key={option.value}
+            value={option.value}
+            title={option.hint}
+            className="flex min-h-11 cursor-pointer items-center rounded-md border border-rule bg-paper px-3 text-ink data-checked:border-ink data-checked:bg-ink data-checked:text-paper data-focus:outline-3 data-focus:outline-below"
+          >
+            {option.label}
+          </Radio>
+        ))}
+      </RadioGroup>
+    </div>
+  );
+}

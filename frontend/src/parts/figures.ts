@@ -1,0 +1,17 @@
+/** Signed cents for the eye: whole from ten upwards, one place below; a true minus sign; no minus zero. */
+export function signed(cents: number): string {
+  const size = Math.abs(cents);
+  const figure = size >= 9.95 ? size.toFixed(0) : size.toFixed(1).replace(/\.0$/, "");
+  if (figure === "0") return "0";
+  return `${cents < 0 ? "−" : "+"}${figure}`;
+}
+
+/** How long ago, in words a person would use. */
+export function ago(iso: string, now: number): string {
+  const seconds = Math.max(0, Math.round((now - Date.parse(iso)) / 1000));
+  if (seconds < 10) return "just now";
+  if (seconds < 60) return `${seconds} s ago`;
+  if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
+  if (seconds < 86400) return `${Math.round(seconds / 3600)} h ago`;
+  return new Date(iso).toLocaleDateString();
+}

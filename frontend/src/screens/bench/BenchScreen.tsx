@@ -1,0 +1,103 @@
+import { Keyboard, Plus } from "lucide-react";
+import { useParams } from "react-router";
+
+import { useBench } from "../../api/bench";
+import { useKinds } from "../../api/instruments";
+import { Button } from "../../parts/Button";
+import { Shell } from "../../parts/Shell";
+import { Trouble } from "../../parts/Trouble";
+import { Entry } from "./Entry";
+import { History } from "./History";
+import { HowWeTune } from "./HowWeTune";
+import { KeysSheet } from "./KeysSheet";
+import { NextMove } from "./NextMove";
+import { Recordings } from "./Recordings";
+import { StringBoard } from "./StringBoard";
+import { useBenchHands } from "./useBenchHands";
+
+/** One instrument on the bench: its strings, the next move, what was entered. */
+export function BenchScreen() {
+  const { instrumentId = "" } = useParams();
+  const bench = useBench(instrumentId);
+  const kinds = useKinds();
+  const hands = useBenchHands(instrumentId, bench.data);
+  if (bench.data === undefined || hands.string === null) {
+    return (
+      <Shell>
+        <main className="py-8 text-xl">
+          {bench.isError ? <Trouble error={bench.error} /> : "Fetching the instrument…"}
+          {bench.failureCount > 0 && !bench.isError && <Trouble error={bench.failureReason} />}
+        </main>
+      </Shell>
+    );
+  }
+  const { data } = bench;
+  const stances = kinds.data?.find((each) => each.kind === data.instrument.kind)?.stances ?? [];
+  return (
+    <Shell
+      tools={
+        <>
+          <h1 className="flex min-w-0 items-baseline gap-2 text-xl">
+            <b>{data.instrument.label}</b>
+            <span className="text-pencil">
+              {data.instrument.kind} {data.instrument.size}
+            </span>
+          </h1>
+          <span className="ml-auto" />
+          <HowWeTune
+            bench={data}
+            stances={stances}
+            current={hands.string.name}
+            onSettings={hands.changeSettings}
+            onFittings={hands.changeFittings}
+          />
+          <Button onClick={hands.newTuning} title="Keep this tuning and begin the next">
+            <Plus size={18} aria-hidden /> <span className="hidden sm:inline">New tuning</span>
+          </Button>
+          <Button
+            look="quiet"
+            aria-label="Keys"
+            onClick={() => {
+              hands.setKeysOpen(true);
+            }}
+          >
+            <Keyboard size={20} />
+          </Button>
+        </>
+      }
+    >
+      <main className="grid flex-1 gap-4 py-3 lg:grid-cols-[1.55fr_1fr]" {...hands.dropZone}>
+        <div className="order-2 flex flex-col gap-4 lg:order-1">
+          <StringBoard
+            strings={hands.asSeen}
+            fifths={data.fifths}
+            current={hands.string.name}
+            onChoose={hands.choose}
+          />
+          <Entry {...hands.entry} string={hands.string.name} />
+          <Recordings {...hands.recordings} />
+        </div>
+        <div className="order-1 lg:order-2">
+          <NextMove
+            key={hands.string.name}
+            bench={data}
+            strings={data.strings}
+            string={hands.string}
+            onMoved={hands.keepMove}
+            onSure={hands.keepSure}
+            onNext={hands.goOn}
+          />
+        </div>
+        <div className="order-3 lg:col-span-2">
+          <History entries={data.history} onStrike={hands.strike} onRestore={hands.restore} />
+        </div>
+      </main>
+      <KeysSheet
+        open={hands.keysOpen}
+        onClose={() => {
+          hands.setKeysOpen(false);
+        }}
+      />
+    </Shell>
+  );
+}

@@ -1,0 +1,86 @@
+import type { Bench, StringFittings } from "../../api/client";
+import { Choice } from "../../parts/Choice";
+
+interface FittingsProps {
+  bench: Bench;
+  name: string;
+  onFittings: (name: string, fittings: StringFittings) => void;
+}
+
+const POSITIONS = [
+  { value: "-4", label: "all out" },
+  { value: "-2", label: "half out" },
+  { value: "0", label: "middle" },
+  { value: "2", label: "half in" },
+  { value: "4", label: "all in" },
+];
+
+/** What is on one string's place: its screw, its peg, its winding. */
+export function Fittings({ bench, name, onFittings }: FittingsProps) {
+  const fitted = bench.instrument.strings.find((each) => each.name === name);
+  const screw = bench.strings.find((each) => each.name === name)?.fine_tuner ?? null;
+  if (fitted === undefined) return null;
+  const change = (fittings: StringFittings) => {
+    onFittings(name, fittings);
+  };
+  return (
+    <fieldset className="flex flex-col gap-4 border-t-2 border-ink pt-3">
+      <legend className="float-left w-full text-lg font-bold">The {name} string</legend>
+      <Choice
+        label="Fine tuner"
+        value={fitted.has_fine_tuner ? "yes" : "no"}
+        options={[
+          { value: "yes", label: "fitted" },
+          { value: "no", label: "none" },
+        ]}
+        onChange={(has) => {
+          change({ has_fine_tuner: has === "yes" });
+        }}
+      />
+      {screw !== null && (
+        <Choice
+          label="Its screw stands"
+          value={String((screw.turns_from_middle / screw.reach_turns) * 4)}
+          options={POSITIONS}
+          onChange={(place) => {
+            change({ screw_turns: (Number(place) / 4) * screw.reach_turns });
+          }}
+        />
+      )}
+      <Choice
+        label="Peg"
+        value={fitted.peg_kind}
+        options={[
+          { value: "friction", label: "wooden, friction" },
+          { value: "geared", label: "geared inside" },
+        ]}
+        onChange={(peg_kind) => {
+          change({ peg_kind });
+        }}
+      />
+      <Choice
+        label="The peg"
+        value={fitted.peg_state}
+        options={[
+          { value: "ok", label: "turns well" },
+          { value: "slips", label: "slips back" },
+          { value: "sticks", label: "sticks" },
+        ]}
+        onChange={(peg_state) => {
+          change({ peg_state });
+        }}
+      />
+      <Choice
+        label="String wound"
+        value={fitted.winding}
+        options={[
+          { value: "normal", label: "over the front, as usual" },
+          { value: "reversed", label: "the other way round" },
+        ]}
+        onChange={(winding) => {
+          change({ winding });
+        }}
+      />
+    </fieldset>
+  );
+}

@@ -1,0 +1,59 @@
+import { Undo2 } from "lucide-react";
+
+import type { EntryRef } from "../../api/bench";
+import type { HistoryEntry } from "../../api/client";
+import { Button } from "../../parts/Button";
+
+interface HistoryProps {
+  entries: HistoryEntry[];
+  onStrike: (entry: EntryRef) => void;
+  onRestore: (entry: EntryRef) => void;
+}
+
+/** What was read and turned in this tuning, newest first. Nothing is edited; a wrong entry is struck out. */
+export function History({ entries, onStrike, onRestore }: HistoryProps) {
+  return (
+    <section aria-label="History of this tuning" className="pb-8">
+      <h2 className="border-b border-rule pb-1 text-lg font-bold">This tuning so far</h2>
+      {entries.length === 0 && <p className="py-2 text-pencil">Nothing yet. The first reading comes here.</p>}
+      <ol>
+        {entries.map((entry) => (
+          <li key={entry.id} className="flex min-h-11 items-center gap-3 border-b border-rule">
+            <time className="w-20 shrink-0 text-pencil" dateTime={entry.at}>
+              {new Date(entry.at).toLocaleTimeString([], {
+                hour: "2-digit",
+                minute: "2-digit",
+                second: "2-digit",
+              })}
+            </time>
+            <b className="w-6 text-lg">{entry.string}</b>
+            <span className={`flex-1 ${entry.struck ? "text-pencil line-through" : ""}`}>
+              {entry.kind === "reading" ? "read" : "turned"} {entry.text}
+              {entry.source !== null && entry.source !== "typed" && ` (${entry.source})`}
+            </span>
+            {entry.struck ? (
+              <Button
+                look="quiet"
+                onClick={() => {
+                  onRestore(entry);
+                }}
+              >
+                <Undo2 size={18} aria-hidden /> Bring back
+              </Button>
+            ) : (
+              <Button
+                look="quiet"
+                aria-label={`Strike out: ${entry.string} ${entry.text}`}
+                onClick={() => {
+                  onStrike(entry);
+                }}
+              >
+                Strike out
+              </Button>
+            )}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,182 @@
+import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
+import { ChevronDown, TriangleAlert } from "lucide-react";
+import { useState } from "react";
+
+import type { Bench, Step, StringBench } from "../../api/client";
+import { Button } from "../../parts/Button";
+import { signed } from "../../parts/figures";
+import type { MoveMade } from "./MoveForm";
+import { MoveForm } from "./MoveForm";
+import { ReadingFigure } from "./ReadingFigure";
+import { TurnDrawing } from "./TurnDrawing";
+
+interface NextMoveProps {
+  bench: Bench;
+  strings: StringBench[];
+  string: StringBench;
+  onMoved: (move: MoveMade) => void;
+  onSure: () => void;
+  onNext: (() => void) | null;
+}
+
+/** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
+export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: NextMoveProps) {
+  return (
+    <section
+      aria-label="Next move"
+      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
+    >
+      <ReadingFigure string={string} />
+      <div aria-live="polite">
+        <p className="text-2xl leading-snug font-bold text-balance">{sentence(string)}</p>
+      </div>
+      <WhatItDid string={string} />
+      {string.pending === null && string.advice !== null && (
+        <Advised {...{ bench, strings, string, onMoved, onSure, onNext }} />
+      )}
+    </section>
+  );
+}
+
+function sentence(string: StringBench): string {
+  if (string.pending !== null) return `Sound the ${string.name} string again and enter what the tuner shows.`;
+  if (string.advice === null) return `Play the ${string.name} string and enter what the tuner shows.`;
+  const first = string.advice.steps[0];
+  if (first === undefined) return "Leave it: it is in tune.";
+  return first.say;
+}
+
+function WhatItDid({ string }: { string: StringBench }) {
+  if (string.pending !== null) {
+    const expect = string.pending.expect_cents;
+    return (
+      <p>
+        Turned: {string.pending.said}.{expect !== null && <> It should have gone {signed(expect)} cents.</>}
+      </p>
+    );
+  }
+  const moved = string.moved;
+  if (moved === null || moved.did_cents === null) return null;
+  return (
+    <p>
+      The last move made <b>{signed(moved.did_cents)}</b> cents
+      {moved.expect_cents !== null && (
+        <>
+          {" "}
+          (expected {signed(moved.expect_cents)}
+          {moved.expect_plus_minus !== null && <> ± {Math.abs(moved.expect_plus_minus).toFixed(0)}</>})
+        </>
+      )}
+      .
+    </p>
+  );
+}
+
+function Advised({ bench, strings, string, onMoved, onSure, onNext }: NextMoveProps) {
+  const [other, setOther] = useState(false);
+  const advice = string.advice;
+  if (advice === null) return null;
+  const first = advice.steps[0];
+  const turning = first !== undefined && first.amount !== null ? first : null;
+  const askable =
+    advice.state === "other-string" || (advice.state === "unsure" && advice.candidates.length === 1);
+  return (
+    <>
+      {turning !== null && (
+        <TurnDrawing step={turning} strings={strings} current={string.name} stance={bench.tuning.stance} />
+      )}
+      {string.cautions_said.length > 0 && <Cautions said={string.cautions_said} />}
+      <div className="flex flex-wrap gap-2">
+        {turning !== null && (
+          <Button
+            look="main"
+            onClick={() => {
+              onMoved(asMade(turning));
+            }}
+          >
+            I turned it
+          </Button>
+        )}
+        {askable && (
+          <Button look="main" onClick={onSure}>
+            Yes, it is the {string.name} string
+          </Button>
+        )}
+        {advice.state === "in-tune" && onNext !== null && (
+          <Button look="main" onClick={onNext}>
+            Next string
+          </Button>
+        )}
+        <Button
+          aria-expanded={other}
+          onClick={() => {
+            setOther(!other);
+          }}
+        >
+          {turning === null ? "I turned something" : "I turned it otherwise"}
+        </Button>
+      </div>
+      {other && (
+        <MoveForm
+          string={string}
+          onMade={(move) => {
+            setOther(false);
+            onMoved(move);
+          }}
+        />
+      )}
+      <Later steps={string.later} />
+      <Why why={advice.why} />
+    </>
+  );
+}
+
+/** The move as advised. */
+export function asMade(step: Step): MoveMade {
+  return {
+    mechanism: step.do === "turn-peg" ? "peg" : "fine-tuner",
+    direction: step.pitch ?? "lower",
+    amount: step.amount ?? 0,
+    unit: step.unit ?? "turn",
+    expect_cents: step.expect_cents,
+    expect_plus_minus: step.expect_plus_minus,
+  };
+}
+
+function Cautions({ said }: { said: string[] }) {
+  return (
+    <ul aria-label="Mind" className="flex flex-col gap-1">
+      {said.map((each) => (
+        <li key={each} className="flex gap-2">
+          <TriangleAlert size={20} className="mt-0.5 shrink-0 text-above" aria-hidden />
+          {each}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Later({ steps }: { steps: string[] }) {
+  if (steps.length === 0) return null;
+  return (
+    <div>
+      <h3 className="text-sm font-bold text-pencil">Then</h3>
+      <ol className="list-decimal pl-6">
+        {steps.map((step, place) => (
+          <li key={`${String(place)} ${step}`}>{step}</li>
+        ))}
+      </ol>
+    </div>
+  );
+}
+
+function Why({ why }: { why: string }) {
+  return (
+    <Disclosure>
+      <DisclosureButton className="flex min-h-11 items-center gap-1 self-start font-bold underline-offset-4 hover:underline">
+        Why this? <ChevronDown size={18} aria-hidden />
+      </DisclosureButton>
+      <DisclosurePanel>{why}</DisclosurePanel>
+    </Disclosure>
+  );
+}

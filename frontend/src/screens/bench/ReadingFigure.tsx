@@ -1,0 +1,56 @@
+import { useEffect, useState } from "react";
+
+import type { StringBench } from "../../api/client";
+import { ago, signed } from "../../parts/figures";
+
+/** Which string and how far, to be read across a room. After a move the old figure stays, dimmed, with its age. */
+export function ReadingFigure({ string }: { string: StringBench }) {
+  const off = string.advice?.cents_off ?? null;
+  const settled = string.advice?.state === "in-tune";
+  const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
+  return (
+    <div className="flex items-end gap-4">
+      <span className="flex size-20 shrink-0 items-center justify-center rounded-lg bg-ink text-6xl font-bold text-paper">
+        {string.name}
+      </span>
+      {off === null ? (
+        <span className="text-3xl leading-tight font-bold">{string.words}</span>
+      ) : (
+        <span
+          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null ? "" : "opacity-60"}`}
+        >
+          <span className={`text-[5.5rem] leading-[0.85] font-bold ${voice}`}>{signed(off)}</span>
+          <span className="text-2xl">{settled ? "settled" : `cents ${off < 0 ? "flat" : "sharp"}`}</span>
+        </span>
+      )}
+      {string.reading !== null && (
+        <Heard shown={string.reading.shown} at={string.reading.at} source={string.reading.source} />
+      )}
+    </div>
+  );
+}
+
+const SOURCES: Record<string, string> = {
+  recording: "from a recording",
+  microphone: "heard",
+  simulated: "simulated",
+};
+
+function Heard({ shown, at, source }: { shown: string; at: string; source: string }) {
+  const [now, setNow] = useState(Date.now);
+  useEffect(() => {
+    const timer = setInterval(() => {
+      setNow(Date.now());
+    }, 5000);
+    return () => {
+      clearInterval(timer);
+    };
+  }, []);
+  return (
+    <span className="ml-auto self-start text-right text-sm text-pencil">
+      {shown}
+      <br />
+      {SOURCES[source] ?? ""} {ago(at, Math.max(now, Date.parse(at)))}
+    </span>
+  );
+}

@@ -1,0 +1,208 @@
+import type { Step, StringBench } from "../../api/client";
+
+interface TurnDrawingProps {
+  step: Step;
+  strings: StringBench[];
+  current: string;
+  stance: string;
+}
+
+/** Where to turn and which way: the pegbox or the tailpiece as this person sees it, one part lit, and its head end-on. */
+export function TurnDrawing({ step, strings, current, stance }: TurnDrawingProps) {
+  const peg = step.do === "turn-peg";
+  return (
+    <figure
+      className="flex items-center justify-around gap-2"
+      aria-label={`${peg ? "Peg" : "Fine tuner"} of the ${current} string, ${step.rotation ?? ""}`}
+    >
+      {peg ? (
+        <Pegbox strings={strings} current={current} stance={stance} />
+      ) : (
+        <Tailpiece strings={strings} current={current} stance={stance} />
+      )}
+      <HeadEndOn step={step} peg={peg} />
+    </figure>
+  );
+}
+
+interface PartProps {
+  strings: StringBench[];
+  current: string;
+  stance: string;
+}
+
+/** Scroll up: thickest lower left, III upper left, II upper right, I lower right. */
+const PEG_PLACES: Record<string, { left: boolean; y: number }> = {
+  III: { left: true, y: 58 },
+  II: { left: false, y: 80 },
+  IV: { left: true, y: 112 },
+  I: { left: false, y: 134 },
+};
+
+function Pegbox({ strings, current, stance }: PartProps) {
+  const fromBehind = stance === "seated";
+  const fromScroll = stance === "helper";
+  return (
+    <svg viewBox="0 0 150 176" className="h-40 w-auto" aria-hidden>
+      <g transform={fromScroll ? "rotate(180 75 92)" : undefined}>
+        <path
+          d="M62 172 V48 q0 -10 6 -14 a15 15 0 1 1 14 0 q6 4 6 14 V172 z"
+          fill="var(--paper)"
+          stroke="var(--ink)"
+          strokeWidth={2}
+        />
+        <circle cx={75} cy={20} r={5} fill="none" stroke="var(--ink)" strokeWidth={2} />
+        {strings.map((each) => {
+          const place = PEG_PLACES[each.roman];
+          if (place === undefined) return null;
+          const left = place.left !== fromBehind;
+          const lit = each.name === current;
+          return (
+            <PegDrawn
+              key={each.name}
+              name={each.name}
+              left={left}
+              y={place.y}
+              lit={lit}
+              upsideDown={fromScroll}
+            />
+          );
+        })}
+      </g>
+    </svg>
+  );
+}
+
+function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean; upsideDown: boolean }) {
+  const { name, left, y, lit, upsideDown } = props;
+  const fill = lit ? "var(--below)" : "var(--sheet)";
+  const headX = left ? 26 : 124;
+  return (
+    <g>
+      <rect
+        x={left ? 36 : 60}
+        y={y - 3.5}
+        width={54}
+        height={7}
+        fill={lit ? "var(--below)" : "var(--rule)"}
+        stroke="var(--ink)"
+        strokeWidth={1}
+      />
+      <ellipse
+        cx={headX}
+        cy={y}
+        rx={13}
+        ry={17}
+        fill={fill}
+        stroke="var(--ink)"
+        strokeWidth={lit ? 2.5 : 1.5}
+      />
+      <text
+        x={headX}
+        y={y + 6}
+        textAnchor="middle"
+        fontSize={17}
+        fontWeight={700}
+        fill={lit ? "var(--sheet)" : "var(--ink)"}
+        transform={upsideDown ? `rotate(180 ${String(headX)} ${String(y)})` : undefined}
+      >
+        {name}
+      </text>
+    </g>
+  );
+}
+
+function Tailpiece({ strings, current, stance }: PartProps) {
+  const mirrored = stance === "seated" || stance === "helper";
+  const order = mirrored ? [...strings].sort(thinnestFirst) : [...strings].sort(thinnestFirst).reverse();
+  const flipped = stance === "helper";
+  return (
+    <svg viewBox="0 0 170 150" className="h-36 w-auto" aria-hidden>
+      <path
+        d={flipped ? "M18 138 H152 L112 12 q-27 -10 -54 0 z" : "M18 12 H152 L112 138 q-27 10 -54 0 z"}
+        fill="var(--paper)"
+        stroke="var(--ink)"
+        strokeWidth={2}
+      />
+      {order.map((each, place) => {
+        const lit = each.name === current;
+        const fitted = each.fine_tuner !== null;
+        const x = 37 + place * 32;
+        const y = flipped ? 112 : 40;
+        return (
+          <g key={each.name}>
+            <line
+              x1={x}
+              x2={x}
+              y1={y}
+              y2={flipped ? 150 : 0}
+              stroke="var(--ink)"
+              strokeWidth={1 + each.thickness * 3}
+            />
+            {fitted && (
+              <circle
+                cx={x}
+                cy={y}
+                r={14}
+                fill={lit ? "var(--below)" : "var(--sheet)"}
+                stroke="var(--ink)"
+                strokeWidth={lit ? 2.5 : 1.5}
+              />
+            )}
+            <text
+              x={x}
+              y={y + 6}
+              textAnchor="middle"
+              fontSize={17}
+              fontWeight={700}
+              fill={lit ? "var(--sheet)" : "var(--ink)"}
+            >
+              {each.name}
+            </text>
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+const ROMANS = ["I", "II", "III", "IV"];
+
+function thinnestFirst(one: StringBench, other: StringBench): number {
+  return ROMANS.indexOf(one.roman) - ROMANS.indexOf(other.roman);
+}
+
+/** The head seen from its end, with the turn as an arrow around it. */
+function HeadEndOn({ step, peg }: { step: Step; peg: boolean }) {
+  const clockwise = step.rotation === "clockwise";
+  const arc = clockwise ? "M22 78 A44 44 0 1 1 84 92" : "M108 78 A44 44 0 1 0 46 92";
+  const tip = clockwise ? "M96 80 L84 93 L101 98" : "M34 80 L46 93 L29 98";
+  return (
+    <figcaption className="flex flex-col items-center">
+      <svg viewBox="0 0 130 122" className="h-32 w-auto" aria-hidden>
+        {peg ? (
+          <ellipse cx={65} cy={62} rx={13} ry={30} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
+        ) : (
+          <g fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2}>
+            <circle cx={65} cy={62} r={24} />
+            <line x1={43} x2={87} y1={62} y2={62} strokeWidth={4} />
+          </g>
+        )}
+        <path d={arc} fill="none" stroke="var(--below)" strokeWidth={6} strokeLinecap="round" />
+        <path
+          d={tip}
+          fill="none"
+          stroke="var(--below)"
+          strokeWidth={6}
+          strokeLinecap="round"
+          strokeLinejoin="round"
+        />
+      </svg>
+      <span className="text-center leading-tight">
+        <b>{step.rotation}</b>
+        <br />
+        <span className="text-sm text-pencil">facing {peg ? "the peg's end" : "the screw"}</span>
+      </span>
+    </figcaption>
+  );
+}

@@ -1,0 +1,1 @@
+"""Pondus: tunes student violins, violas and cellos to their open strings."""

@@ -1,0 +1,5 @@
+"""`python -m pondus`."""
+
+from pondus.cli import main
+
+main()

@@ -1,0 +1,231 @@
+"""`advise`: a reading and an instrument in, the next move out."""
+
+from typing import Literal
+
+from pydantic import Field
+
+from pondus.contracts.base import Contract, Result
+from pondus.core.instruments import Core, Kind, instrument_named
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.cautions import Caution
+from pondus.core.judgement.direction import Rotation, TopMoves
+from pondus.core.judgement.reading import State
+from pondus.core.judgement.situation import (
+    Approach,
+    FineTuner,
+    Heard,
+    Mechanism,
+    Peg,
+    PegKind,
+    PegState,
+    Pitch,
+    RecentMove,
+    Situation,
+    Stance,
+    Unit,
+    Who,
+    Winding,
+    situation,
+)
+from pondus.core.judgement.steps import Do
+from pondus.core.pitch import Spelling
+from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
+
+
+class HeardContract(Contract):
+    """Either a note and the cents the tuner shows, or a frequency in Hz."""
+
+    note: str | None = None
+    cents: float | None = None
+    hz: float | None = None
+
+    def heard(self) -> Heard:
+        """The core's form."""
+        return Heard(note=self.note, cents=self.cents, hz=self.hz)
+
+
+class FineTunerContract(Contract):
+    """A screw: where it stands (+ is screwed in), how far it reaches, what was learned of it."""
+
+    turns_from_middle: float = 0.0
+    reach_turns: float = 4.0
+    cents_per_turn: float | None = None
+    cents_per_turn_plus_minus: float | None = None
+
+    def fine_tuner(self) -> FineTuner:
+        """The core's form."""
+        return FineTuner(**self.model_dump())
+
+
+class PegContract(Contract):
+    """A peg: its kind, how it behaves, which way the string is wound on it, what was learned of it."""
+
+    kind: PegKind = "friction"
+    state: PegState = "ok"
+    winding: Winding = "normal"
+    cents_per_degree: float | None = None
+
+    def peg(self) -> Peg:
+        """The core's form."""
+        return Peg(**self.model_dump())
+
+
+class RecentMoveContract(Contract):
+    """The last thing turned on this string, and the reading before it."""
+
+    mechanism: Mechanism
+    direction: Pitch
+    amount: float
+    unit: Unit
+    from_cents: float
+
+    def recent_move(self) -> RecentMove:
+        """The core's form."""
+        return RecentMove(**self.model_dump())
+
+
+class FifthWidth(Contract):
+    """A width between tempered (700) and pure (701.955), in cents."""
+
+    fifth_cents: float
+
+
+Target = Literal["tempered", "pure"] | FifthWidth
+
+
+def fifth_cents_of(target: Target) -> float:
+    """The width of a fifth that a target school means, in cents.
+
+    Raises BadInput for a width outside 700 to 701.955.
+    """
+    if target == "tempered":
+        return TEMPERED_FIFTH_CENTS
+    if target == "pure":
+        return PURE_FIFTH_CENTS
+    assert isinstance(target, FifthWidth)
+    return check_fifth_cents(target.fifth_cents)
+
+
+class SituationContract(Contract):
+    """What `advise` and `plan` share: the instrument and how its owner tunes."""
+
+    instrument: Kind
+    size: str | None = None
+    core: Core = "steel"
+    a4: float = 440.0
+    target: Target = "tempered"
+    approach: Approach = "fine-tuner-first"
+    tolerance_cents: float = 3.0
+    stance: Stance | None = None
+    who: Who = "teacher"
+    spelling: Spelling = "sharps"
+
+
+class AdviceRequest(SituationContract):
+    """One string: what was heard, and everything known of its fittings."""
+
+    string: str
+    heard: HeardContract
+    sure_of_string: bool = False
+    recent_move: RecentMoveContract | None = None
+    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
+    peg: PegContract = Field(default_factory=PegContract)
+    string_age_days: float | None = None
+
+    def situation(self) -> Situation:
+        """The core's form, checked. Raises BadInput."""
+        return situation(
+            instrument_named(self.instrument),
+            self.string,
+            size=self.size,
+            core=self.core,
+            a4=self.a4,
+            fifth_cents=fifth_cents_of(self.target),
+            approach=self.approach,
+            tolerance_cents=self.tolerance_cents,
+            fine_tuner=None if self.fine_tuner is None else self.fine_tuner.fine_tuner(),
+            peg=self.peg.peg(),
+            stance=self.stance,
+            who=self.who,
+            string_age_days=self.string_age_days,
+            spelling=self.spelling,
+        )
+
+    def advise(self) -> "AdviceResult":
+        """Ask the core. Raises BadInput."""
+        advice = advise(
+            self.situation(),
+            self.heard.heard(),
+            sure_of_string=self.sure_of_string,
+            recent_move=None if self.recent_move is None else self.recent_move.recent_move(),
+        )
+        return AdviceResult.of(advice)
+
+
+class CandidateResult(Result):
+    """One pitch the reading can mean."""
+
+    note: str
+    cents_off: float
+
+
+class StepResult(Result):
+    """One step; fields it has no use for are null."""
+
+    do: Do
+    pitch: Pitch | None
+    amount: float | None
+    unit: Unit | None
+    rotation: Rotation | None
+    top_moves: TopMoves | None
+    aim_cents: float | None
+    expect_cents: float | None
+    expect_plus_minus: float | None
+    say: str
+
+
+class AdviceResult(Result):
+    """What to do about one string. Empty ``steps``: leave it."""
+
+    state: State
+    cents_off: float | None
+    mechanism: Literal["none", "fine-tuner", "peg"]
+    pitch: Pitch | None
+    candidates: list[CandidateResult]
+    steps: list[StepResult]
+    cautions: list[Caution]
+    break_margin_cents: float | None
+    why: str
+
+    @classmethod
+    def of(cls, advice: Advice) -> "AdviceResult":
+        """From the core's advice, figures rounded to a hundredth (amounts to a thousandth)."""
+        return _rounded(cls.model_validate(advice, from_attributes=True))
+
+
+def _rounded(result: AdviceResult) -> AdviceResult:
+    """Cents to a hundredth, amounts to a thousandth; no minus zero."""
+    result.cents_off = hundredth(result.cents_off)
+    result.break_margin_cents = hundredth(result.break_margin_cents)
+    for candidate in result.candidates:
+        candidate.cents_off = hundredth(candidate.cents_off) or 0.0
+    for step in result.steps:
+        round_step(step)
+    return result
+
+
+def round_step(step: StepResult) -> None:
+    """Round one step's figures in place."""
+    step.amount = None if step.amount is None else round(step.amount, 3)
+    step.aim_cents = hundredth(step.aim_cents)
+    step.expect_cents = hundredth(step.expect_cents)
+    step.expect_plus_minus = hundredth(step.expect_plus_minus)
+
+
+def hundredth(value: float | None) -> float | None:
+    """Two places, without a minus zero.
+
+    >>> hundredth(-0.001), hundredth(None)
+    (0.0, None)
+    """
+    return None if value is None else round(value, 2) + 0.0

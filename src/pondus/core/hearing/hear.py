@@ -1,0 +1,266 @@
+"""A recording to a reading: the whole way of hearing one string.
+
+First a difference function per frame finds the period (no octave flips on a weak fundamental), then the frames agree
+on one pitch, then the partials' phases give it to a fraction of a cent over the steady part (`partials`), and last the
+string is named. Where there is no steady pitch the answer is a refusal with its reason.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from pondus.core.hearing.partials import (
+    HOP_SECONDS,
+    Demodulated,
+    Fit,
+    demodulate,
+    fit,
+    pitch_track_cents,
+)
+from pondus.core.hearing.periodicity import Frames, frame_periods
+from pondus.core.hearing.sound import Sound, at_working_rate
+from pondus.core.hearing.steadiness import (
+    Bools,
+    Floats,
+    eroded,
+    level_stretch,
+    main_pitch,
+    on_grid,
+    past_attacks,
+    periodic_frames,
+)
+from pondus.core.instruments import Instrument
+from pondus.core.pitch import A4_HZ, NearestNote, Spelling, cents_between, nearest_note, shift_hz
+from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
+
+Reason = Literal["silent", "noisy", "too-short", "unsteady", "not-a-string"]
+
+SILENT_BELOW_DB = -66.0
+STEADY_AT_LEAST_SECONDS = 0.25
+PERIODIC_AT_LEAST_SECONDS = 0.30
+BELOW_LOWEST_CENTS, ABOVE_HIGHEST_CENTS = 720.0, 420.0
+SEARCH_MARGIN_CENTS = 600.0
+MOVES_LESS_THAN_CENTS = 3.0
+NEAR_MIDDLE_CENTS = 6.0
+DRIFT_AT_MOST_CENTS = 6.0
+MAINS_HZ = (50.0, 60.0)
+MAINS_WITHIN_CENTS = 2.5
+MAINS_LEVEL_SPREAD_DB = 0.3
+LEVEL_OVER_SECONDS = 0.2
+NOISE_ALLOWED_CENTS = 1.5
+SPREAD_AT_MOST_CENTS = 3.0
+MISSING_ORDERS_WEIGHT = 0.03
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was heard of one string.
+
+    ``hz`` is the first partial. ``note`` the nearest equal-tempered note; ``string`` the string it must be (or the one
+    asked for) and ``string_cents`` the distance to its target. ``spread_cents`` is how much the pitch wandered in the
+    steady part (median absolute deviation, scaled), ``seconds_steady`` how long that was, ``confidence`` 0 to 1.
+    """
+
+    hz: float
+    note: NearestNote
+    string: str
+    string_cents: float
+    spread_cents: float
+    seconds_steady: float
+    confidence: float
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """Why a sound gives no reading."""
+
+    reason: Reason
+
+
+@dataclass(frozen=True)
+class _Pitch:
+    hz: float
+    spread_cents: float
+    seconds_steady: float
+    aperiodicity: float
+    level_spread_db: float
+
+
+def hear(
+    sound: Sound,
+    instrument: Instrument,
+    *,
+    string: str | None = None,
+    a4: float = A4_HZ,
+    fifth_cents: float = TEMPERED_FIFTH_CENTS,
+    spelling: Spelling = "sharps",
+) -> Reading | Refusal:
+    """Hear one string of ``instrument`` in a sound; ``string`` names it, None finds it.
+
+    Silence gives ``Refusal("silent")``; nothing is guessed. Raises BadInput for a string the instrument hasn't.
+    """
+    if string is not None:
+        instrument.string(string)
+    targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
+    lowest, highest = min(targets.values()), max(targets.values())
+    found = _find_pitch(
+        at_working_rate(sound),
+        lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_MARGIN_CENTS),
+        highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_MARGIN_CENTS),
+    )
+    if isinstance(found, Refusal):
+        return found
+    below, above = cents_between(found.hz, lowest), cents_between(found.hz, highest)
+    if below < -BELOW_LOWEST_CENTS or above > ABOVE_HIGHEST_CENTS or _is_mains(found):
+        return Refusal("not-a-string")
+    name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
+    return Reading(
+        hz=found.hz,
+        note=nearest_note(found.hz, a4=a4, spelling=spelling),
+        string=name,
+        string_cents=cents_between(found.hz, targets[name]),
+        spread_cents=found.spread_cents,
+        seconds_steady=found.seconds_steady,
+        confidence=_confidence(found),
+    )
+
+
+def _is_mains(found: _Pitch) -> bool:
+    """A pitch locked to the mains that never swells or fades is hum, not a string."""
+    if found.level_spread_db > MAINS_LEVEL_SPREAD_DB:
+        return False
+    return any(
+        abs(cents_between(found.hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7)
+    )
+
+
+def _confidence(found: _Pitch) -> float:
+    """0 to 1: long, steady and clearly periodic counts."""
+    longish = min(1.0, found.seconds_steady / 0.6)
+    steady = 1.0 / (1.0 + (found.spread_cents / 2.0) ** 2)
+    return float(np.clip(longish * steady * (1.0 - found.aperiodicity), 0.0, 1.0))
+
+
+def _find_pitch(sound: Sound, *, lowest_hz: float, highest_hz: float) -> _Pitch | Refusal:
+    if len(sound.samples) == 0 or _peak_db(sound) < SILENT_BELOW_DB:
+        return Refusal("silent")
+    frames = frame_periods(sound, lowest_hz=lowest_hz, highest_hz=highest_hz)
+    periodic = periodic_frames(frames)
+    seconds_periodic = periodic.sum() * HOP_SECONDS
+    if seconds_periodic < 0.05:
+        return Refusal("too-short" if sound.seconds < PERIODIC_AT_LEAST_SECONDS else "noisy")
+    main = main_pitch(frames, periodic)
+    if main is None:
+        return Refusal("noisy")
+    if seconds_periodic < PERIODIC_AT_LEAST_SECONDS:
+        return Refusal("too-short")
+    if main.frames.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
+        return Refusal("unsteady")
+    return _refine(sound, frames, main.hz, main.frames)
+
+
+def _peak_db(sound: Sound) -> float:
+    """Level of the loudest 20 ms."""
+    block = max(1, int(0.02 * sound.rate_hz))
+    whole = len(sound.samples) // block * block
+    if whole == 0:
+        return 10.0 * float(np.log10(np.mean(np.square(sound.samples)) + 1e-12))
+    powers = np.square(sound.samples[:whole]).reshape(-1, block).mean(axis=1)
+    return 10.0 * float(np.log10(powers.max() + 1e-12))
+
+
+def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Refusal:
+    """From a few cents to a fraction of one, over the steady part only."""
+    fitted: Fit | None = None
+    demodulated: Demodulated | None = None
+    stiffness = 0.0
+    for most in (5, 9, 14):
+        demodulated = demodulate(sound, hz, stiffness=stiffness, most=most)
+        if len(demodulated.seconds) == 0:
+            return Refusal("too-short")
+        usable = on_grid(same, frames.seconds, demodulated.seconds)
+        fitted = fit(demodulated, _settled(frames, demodulated, usable))
+        if fitted is None:
+            return Refusal("noisy")
+        multiple = _hidden_multiple(fitted, demodulated.orders)
+        if multiple > 1:
+            return _refine(sound, frames, fitted.hz * multiple, same)
+        hz, stiffness = fitted.hz, fitted.stiffness
+    assert demodulated is not None and fitted is not None
+    return _steady_pitch(frames, demodulated, fitted, on_grid(same, frames.seconds, demodulated.seconds))
+
+
+def _hidden_multiple(fitted: Fit, orders: Floats) -> int:
+    """2 or 3 where only every second or third partial sounds: the period found was that many times too long; else 1."""
+    for multiple in (2, 3):
+        others = orders % multiple != 0
+        if len(orders) > multiple and fitted.weights[others].sum() < MISSING_ORDERS_WEIGHT:
+            return multiple
+    return 1
+
+
+def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
+    """Usable frames past the attack, where enough are left; else all usable ones."""
+    calm = usable & on_grid(past_attacks(frames), frames.seconds, demodulated.seconds)
+    return calm if calm.sum() * HOP_SECONDS >= STEADY_AT_LEAST_SECONDS else usable
+
+
+def _steady_pitch(frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools) -> _Pitch | Refusal:
+    lag = 4
+    track = pitch_track_cents(demodulated, fitted, lag=lag)
+    if len(track) == 0:
+        return Refusal("too-short")
+    usable = _settled(frames, demodulated, usable)
+    centred = np.concatenate([np.full(lag // 2, track[0]), track, np.full(lag - lag // 2, track[-1])])
+    noise = min(_fluctuation(track, usable[: len(track)]), NOISE_ALLOWED_CENTS)
+    moves = level_stretch(centred, over=20, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
+    steady = usable & moves
+    if steady.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
+        return Refusal("unsteady")
+    middle = float(np.median(centred[steady]))
+    steady &= np.abs(centred - middle) < NEAR_MIDDLE_CENTS + 3.0 * noise
+    if steady.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
+        return Refusal("unsteady")
+    if _drift(centred, steady) > DRIFT_AT_MOST_CENTS + noise:
+        return Refusal("unsteady")
+    final = fit(demodulated, steady)
+    if final is None:
+        return Refusal("noisy")
+    inside = eroded(steady, 1) if eroded(steady, 1).any() else steady
+    wander = centred[inside] - np.median(centred[inside])
+    spread = 1.4826 * float(np.median(np.abs(wander)))
+    if spread > SPREAD_AT_MOST_CENTS:
+        return Refusal("unsteady")
+    in_frames = on_grid(steady, demodulated.seconds, frames.seconds)
+    return _Pitch(
+        hz=final.hz,
+        spread_cents=spread,
+        seconds_steady=float(steady.sum() * HOP_SECONDS),
+        aperiodicity=float(np.median(frames.aperiodicity[in_frames])) if in_frames.any() else 0.5,
+        level_spread_db=_level_spread_db(frames),
+    )
+
+
+def _level_spread_db(frames: Frames) -> float:
+    """How much the level swells and fades, from stretch to stretch, in dB."""
+    over = round(LEVEL_OVER_SECONDS / HOP_SECONDS)
+    if len(frames.level_db) <= over:
+        return float("inf")
+    power = np.convolve(10.0 ** (frames.level_db / 10.0), np.ones(over) / over, mode="valid")
+    return float(np.ptp(10.0 * np.log10(power + 1e-12)))
+
+
+def _fluctuation(track: Floats, usable: Bools) -> float:
+    """Fast jitter of the track in cents: noise, not movement."""
+    if usable.sum() < 4:
+        return 0.0
+    jumps = np.diff(track)[usable[1:]]
+    return 1.4826 * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
+
+
+def _drift(track: Floats, steady: Bools) -> float:
+    """How far the pitch slid from the first to the last third of the steady part, in cents."""
+    values = track[steady]
+    third = max(1, len(values) // 3)
+    return abs(float(np.median(values[-third:]) - np.median(values[:third])))

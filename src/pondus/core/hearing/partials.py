@@ -1,0 +1,187 @@
+"""The fine measurement: every partial's frequency from its phase, then one string fitted to them all.
+
+Each partial is brought down to near 0 Hz through a Hann window (short-time Fourier analysis at the partial's own
+frequency) every 10 ms; its true frequency is how fast its phase turns over a known time, as in phase-difference
+estimation (Kay, "A fast and accurate single frequency estimator", IEEE Trans. ASSP 37, 1989), over ever longer times.
+The partials of a stiff string lie at ``f_k = k f_1 sqrt((1 + B k^2) / (1 + B))`` (Fletcher, 1964); for the small B of
+strings that is linear in cents, so f_1 and B come from weighted least squares over all partials, each weighted by how
+evenly its phase turns (its local signal-to-noise), with outliers, on which hum or another player sits, weighed down.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pondus.core.hearing.sound import Sound
+
+HOP_SECONDS = 0.010
+PERIODS_IN_WINDOW = 7.0
+SHORTEST_WINDOW_SECONDS = 0.08
+MOST_PARTIALS = 14
+HIGHEST_PARTIAL_HZ = 5000.0
+STIFFNESS_PRIOR = 3e-4
+"""Spread of B expected before hearing: bowed strings 0, plucked ones up to about 1e-3 on small, thick strings."""
+FLOOR_CENTS = 0.05
+CENTS_PER_LN = 1200.0 / math.log(2.0)
+LAGS = (1, 4, 12, 24, 48)
+
+Complex = NDArray[np.complex128]
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Demodulated:
+    """Partials brought down to 0 Hz: ``phasors`` shape (frames, partials); ``around_hz`` where each was sought.
+
+    ``seconds`` is the middle of each frame's window; ``orders`` the partials' numbers, 1 is the first.
+    """
+
+    phasors: Complex
+    around_hz: Floats
+    orders: Floats
+    seconds: Floats
+
+
+@dataclass(frozen=True)
+class Fit:
+    """One string fitted to its partials.
+
+    ``hz`` first partial; ``stiffness`` B; ``error_cents`` the fit's own standard error; ``weights`` per partial, summing
+    to 1; ``partial_hz`` as measured.
+    """
+
+    hz: float
+    stiffness: float
+    error_cents: float
+    weights: Floats
+    partial_hz: Floats
+
+
+def partial_hz(hz: float, stiffness: float, orders: Floats) -> Floats:
+    """Where a stiff string's partials lie.
+
+    >>> [float(round(f, 2)) for f in partial_hz(100.0, 0.0, np.array([1.0, 2.0, 3.0]))]
+    [100.0, 200.0, 300.0]
+    """
+    return orders * hz * np.sqrt((1.0 + stiffness * orders**2) / (1.0 + stiffness))
+
+
+def partial_count(hz: float, rate_hz: float) -> int:
+    """How many partials are worth measuring at this pitch."""
+    ceiling = min(HIGHEST_PARTIAL_HZ, 0.45 * rate_hz)
+    return int(max(1, min(MOST_PARTIALS, ceiling // hz)))
+
+
+def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = MOST_PARTIALS) -> Demodulated:
+    """Follow the partials of a string near ``hz`` through the whole sound, every 10 ms.
+
+    A sound shorter than one window gives no frames.
+    """
+    rate = sound.rate_hz
+    length = int(max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS) * rate)
+    hop = max(1, round(HOP_SECONDS * rate))
+    count = 1 + (len(sound.samples) - length) // hop if len(sound.samples) >= length else 0
+    orders = np.arange(1.0, min(partial_count(hz, rate), most) + 1.0)
+    around = partial_hz(hz, stiffness, orders)
+    if count <= 0:
+        return Demodulated(np.empty((0, len(orders)), complex), around, orders, np.empty(0))
+    frames = np.lib.stride_tricks.sliding_window_view(sound.samples, length)[::hop][:count]
+    turns = np.outer(np.arange(length) / rate, around)
+    window = np.hanning(length)[:, None] * (2.0 / length)
+    basis = np.concatenate([np.cos(2 * np.pi * turns) * window, -np.sin(2 * np.pi * turns) * window], axis=1)
+    parts = np.ascontiguousarray(frames) @ basis
+    phasors = parts[:, : len(orders)] + 1j * parts[:, len(orders) :]
+    starts = np.arange(count) * hop / rate
+    phasors *= np.exp(-2j * np.pi * np.outer(starts, around))
+    return Demodulated(phasors, around, orders, starts + length / (2.0 * rate))
+
+
+def fit(demodulated: Demodulated, steady: Bools) -> Fit | None:
+    """Fit one string to the frames marked steady: shape (frames,). None where no partial can be followed."""
+    measured, errors = _frequencies(demodulated, steady)
+    usable = np.isfinite(errors)
+    if not usable.any():
+        return None
+    orders = demodulated.orders
+    offsets = CENTS_PER_LN * np.log(np.where(usable, measured, demodulated.around_hz) / orders)
+    base = offsets[usable][np.argmin(errors[usable])]
+    weights = np.where(usable, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
+    cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
+    hz = math.exp((base + cents) / CENTS_PER_LN)
+    total = robust.sum()
+    return Fit(hz, stiffness, error, robust / total if total > 0 else robust, measured)
+
+
+def _frequencies(demodulated: Demodulated, steady: Bools) -> tuple[Floats, Floats]:
+    """Each partial's frequency in Hz and its error in cents (inf: can't be followed)."""
+    around = demodulated.around_hz
+    phasors = demodulated.phasors
+    size = np.abs(phasors)
+    typical = np.median(size[steady], axis=0) if steady.any() else np.zeros(len(around))
+    unit = phasors / np.maximum(size, 0.25 * typical + 1e-15)
+    shift: Floats = np.zeros(len(around))
+    errors: Floats = np.full(len(around), np.inf)
+    for lag in LAGS:
+        pairs = _steady_pairs(steady, lag)
+        if pairs.sum() < (3 if lag == 1 else max(6, lag // 2)):
+            break
+        span = lag * HOP_SECONDS
+        turning = unit[lag:][pairs] * np.conj(unit[:-lag][pairs]) * np.exp(-2j * np.pi * shift * span)
+        mean = turning.mean(axis=0)
+        evenness = np.clip(np.abs(mean) / np.maximum(np.abs(turning).mean(axis=0), 1e-12), 1e-6, 1.0 - 1e-9)
+        spread = np.sqrt(-2.0 * np.log(evenness))
+        independent = max(1.0, pairs.sum() / 8.0)
+        refined = shift + np.angle(mean) / (2.0 * np.pi * span)
+        error_hz = spread / (2.0 * np.pi * span) / math.sqrt(independent)
+        error = CENTS_PER_LN * error_hz / around
+        safe = (evenness > 0.3) & (error < errors)
+        shift = np.where(safe, refined, shift)
+        errors = np.where(safe, error, errors)
+    return around + shift, errors
+
+
+def _steady_pairs(steady: Bools, lag: int) -> Bools:
+    """Which frames start a run of ``lag`` steady steps: shape (frames - lag,)."""
+    if len(steady) <= lag:
+        return np.zeros(0, dtype=bool)
+    gaps = np.concatenate([[0], np.cumsum(~steady)])
+    return np.asarray(gaps[lag + 1 :] - gaps[: -lag - 1] == 0)
+
+
+def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[float, float, float, Floats]:
+    """First partial (cents), B, standard error (cents) and the weights as outliers left them."""
+    stretch = 0.5 * CENTS_PER_LN * (orders**2 - 1.0)
+    design = np.stack([np.ones_like(stretch), stretch], axis=1)
+    prior = np.diag([1e-12, 1.0 / STIFFNESS_PRIOR**2])
+    robust: Floats = weights.copy()
+    solution: Floats = np.zeros(2)
+    normal: Floats = prior
+    for _ in range(4):
+        normal = np.asarray(design.T @ (design * robust[:, None]) + prior, dtype=np.float64)
+        solution = np.asarray(np.linalg.solve(normal, design.T @ (offsets * robust)), dtype=np.float64)
+        if solution[1] < 0.0:
+            solution = np.asarray([float(np.average(offsets, weights=np.maximum(robust, 1e-15))), 0.0])
+        pull = np.abs(offsets - design @ solution) * np.sqrt(weights)
+        robust = weights * np.minimum(1.0, 2.0 / np.maximum(pull, 1e-9))
+    error = math.sqrt(float(np.linalg.inv(normal)[0, 0]))
+    return float(solution[0]), float(solution[1]), error, robust
+
+
+def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 4) -> Floats:
+    """Pitch around the fit, in cents, from frame to frame ``lag`` apart: shape (frames - lag,).
+
+    Entry i belongs to the time halfway between frames i and i + lag.
+    """
+    phasors = demodulated.phasors
+    if len(phasors) <= lag:
+        return np.empty(0)
+    shift = fitted.partial_hz - demodulated.around_hz
+    span = lag * HOP_SECONDS
+    turning = phasors[lag:] * np.conj(phasors[:-lag]) * np.exp(-2j * np.pi * shift * span)
+    each = np.angle(turning) / (2.0 * np.pi * span) / fitted.partial_hz * CENTS_PER_LN
+    size = np.abs(turning) * (demodulated.orders**2) * (fitted.weights > 0.02)
+    total = np.maximum(size.sum(axis=1), 1e-30)
+    return np.asarray((each * size).sum(axis=1) / total)

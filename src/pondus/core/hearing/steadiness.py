@@ -1,0 +1,95 @@
+"""Which part of a sound counts: the steady middle.
+
+Past the attack of a pluck (it starts sharp), away from bow changes (they bend), before the dying tail.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from pondus.core.hearing.partials import HOP_SECONDS
+from pondus.core.hearing.periodicity import Frames
+
+PERIODIC_BELOW = 0.35
+SAME_PITCH_CENTS = 60.0
+QUIET_BELOW_PEAK_DB = 32.0
+ATTACK_SECONDS = 0.12
+ONSET_DB = 9.0
+
+Bools = NDArray[np.bool_]
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Main:
+    """The pitch most frames agree on, and which frames those are."""
+
+    hz: float
+    frames: Bools
+
+
+def periodic_frames(frames: Frames) -> Bools:
+    """Frames with a clear period that are not much quieter than the loudest."""
+    loud = frames.level_db > frames.level_db.max(initial=-200.0) - QUIET_BELOW_PEAK_DB
+    return np.asarray(loud & np.isfinite(frames.hz) & (frames.aperiodicity < PERIODIC_BELOW))
+
+
+def main_pitch(frames: Frames, periodic: Bools) -> Main | None:
+    """The pitch that most periodic frames lie near; None where there are none."""
+    if not periodic.any():
+        return None
+    cents = 1200.0 * np.log2(np.where(periodic, frames.hz, 1.0))
+    weight = np.where(periodic, 1.0 - frames.aperiodicity, 0.0)
+    bins = np.arange(cents[periodic].min() - 20.0, cents[periodic].max() + 21.0, 10.0)
+    if len(bins) < 2:
+        return None
+    counts, _ = np.histogram(cents[periodic], bins, weights=weight[periodic])
+    smooth = np.convolve(counts, np.ones(5), mode="same")
+    peak = bins[int(np.argmax(smooth))] + 5.0
+    near = periodic & (np.abs(cents - peak) < 35.0)
+    centre = float(np.median(cents[near])) if near.any() else peak
+    same = periodic & (np.abs(cents - centre) < SAME_PITCH_CENTS)
+    return Main(float(2.0 ** (centre / 1200.0)), np.asarray(same))
+
+
+def past_attacks(frames: Frames) -> Bools:
+    """Frames at least 120 ms after each sudden rise of level."""
+    level = frames.level_db
+    rise = np.zeros(len(level), dtype=bool)
+    step = 4
+    if len(level) > step:
+        rise[step:] = level[step:] - level[:-step] > ONSET_DB
+    attack = int(ATTACK_SECONDS / HOP_SECONDS)
+    hidden = np.convolve(rise, np.ones(attack), mode="full")[: len(level)] > 0
+    return np.asarray(~hidden)
+
+
+def on_grid(values: Bools, seconds: Floats, at_seconds: Floats) -> Bools:
+    """Carry a frame property over to other moments: the nearest frame's."""
+    if len(seconds) == 0:
+        return np.zeros(len(at_seconds), dtype=bool)
+    nearest = np.clip(np.round((at_seconds - seconds[0]) / HOP_SECONDS).astype(int), 0, len(seconds) - 1)
+    inside = (at_seconds > seconds[0] - 0.03) & (at_seconds < seconds[-1] + 0.03)
+    return np.asarray(values[nearest] & inside)
+
+
+def eroded(mask: Bools, by: int) -> Bools:
+    """The mask without ``by`` frames at each edge of each run."""
+    if by <= 0 or len(mask) == 0:
+        return mask
+    kept = np.convolve(mask, np.ones(2 * by + 1), mode="same") > 2 * by + 0.5
+    return np.asarray(kept & mask)
+
+
+def level_stretch(track_cents: Floats, *, over: int, within_cents: float) -> Bools:
+    """Where a pitch track moves less than ``within_cents`` over ``over`` frames around: shape of the track."""
+    n = len(track_cents)
+    if n <= over:
+        return np.zeros(n, dtype=bool)
+    half = over // 2
+    kernel = np.ones(half) / half
+    padded = np.concatenate([np.full(half, track_cents[0]), track_cents, np.full(half, track_cents[-1])])
+    means = np.convolve(padded, kernel, mode="valid")
+    before, after = means[:n], means[half + 1 : half + 1 + n]
+    return np.asarray(np.abs(after - before) < within_cents)

@@ -1,0 +1,102 @@
+"""Care for people and instruments: said where it applies, once, not as wallpaper. Rules R26 to R38."""
+
+from collections.abc import Iterator, Sequence
+from typing import Literal
+
+from pondus.core.judgement.mechanism import Choice
+from pondus.core.judgement.reading import ROUNDING_CENTS
+from pondus.core.judgement.situation import FineTuner, Situation
+from pondus.core.judgement.steps import Step
+from pondus.core.mechanics import is_old, is_violin_e
+
+Caution = Literal[
+    "push-in",
+    "ease-down-first",
+    "face-away",
+    "wrong-peg",
+    "e-string",
+    "break-margin",
+    "screw-near-end",
+    "bridge",
+    "adult",
+    "old-string",
+    "octave-guess",
+    "recentre-later",
+    "one-at-a-time",
+]
+CAUTION_SAID: dict[Caution, str] = {
+    "push-in": "Push the peg in while it turns, both ways, and brace the other side of the pegbox; or it springs back.",
+    "ease-down-first": "Free it first: ease it a hair down.",
+    "face-away": "Turn your face away while it goes up, and keep others' faces away.",
+    "wrong-peg": "Follow the string with your eye to its peg before you turn.",
+    "e-string": "The E is the thinnest and the first to snap: the smallest nudges you can make.",
+    "break-margin": "This string stands near where strings break; nothing more upwards than is said here.",
+    "screw-near-end": "The screw comes near its end: too far out it falls out, too far in its lever can dig into the top.",
+    "bridge": "Look at the bridge after each round: its back edge square to the top, feet flat.",
+    "adult": "A peg: an adult stands by.",
+    "old-string": "This string is over a year old: it breaks sooner and drifts more. Have a new one ready.",
+    "octave-guess": "The tuner named no octave: this is a guess from the nearest one.",
+    "recentre-later": "The screw ends near its end: recentre it next time.",
+    "one-at-a-time": "Never slacken all strings at once: the bridge and the soundpost stand by their pressure.",
+}
+NEAR_END_TURNS = 0.5
+BREAK_MARGIN_PAST_CENTS = 100.0
+
+
+def near_end(tuner: FineTuner, turns: float) -> bool:
+    """Whether a screw position lies within the last half turn of its travel, either way.
+
+    >>> near_end(FineTuner(reach_turns=4.0), -3.6), near_end(FineTuner(reach_turns=4.0), 3.0)
+    (True, False)
+    """
+    return abs(turns) >= tuner.reach_turns - NEAR_END_TURNS - 1e-9
+
+
+def cautions_for(
+    situation: Situation,
+    choice: Choice,
+    steps: Sequence[Step],
+    *,
+    cents_off: float,
+    slack: bool,
+    octave_guess: bool,
+    screw_ends: Sequence[float],
+) -> tuple[Caution, ...]:
+    """The cautions that apply to these steps and no others, in the order of the contract."""
+    pegs = [step for step in steps if step.do == "turn-peg"]
+    raises = any(step.pitch == "raise" for step in pegs)
+    student = situation.who in ("student-pegs", "student-fine-tuners")
+    violin_e = is_violin_e(situation.instrument, situation.string)
+
+    def applying() -> Iterator[Caution]:
+        if pegs and situation.peg.kind == "friction":
+            yield "push-in"
+            yield "ease-down-first"
+        if raises:
+            yield "face-away"
+            yield "wrong-peg"
+        if violin_e and pegs:
+            yield "e-string"
+        if cents_off > BREAK_MARGIN_PAST_CENTS + ROUNDING_CENTS or (violin_e and raises):
+            yield "break-margin"
+        if _ends_near(situation, screw_ends):
+            yield "screw-near-end"
+        if slack:
+            yield "bridge"
+        if student and choice.mechanism == "peg":
+            yield "adult"
+        if is_old(situation.string_age_days) and any(step.is_move for step in steps):
+            yield "old-string"
+        if octave_guess:
+            yield "octave-guess"
+        if _ends_near(situation, screw_ends[-1:]):
+            yield "recentre-later"
+        if slack:
+            yield "one-at-a-time"
+
+    return tuple(applying())
+
+
+def _ends_near(situation: Situation, ends: Sequence[float]) -> bool:
+    tuner = situation.fine_tuner
+    return tuner is not None and any(near_end(tuner, turns) for turns in ends)

@@ -1,0 +1,91 @@
+"""Peg or fine tuner: the four approaches and what holds whatever the approach.
+
+Fine tuners are small, safe and the first choice; pegs are big, risky, and turned only when needed. Rules R7 to R11.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from pondus.core.judgement.reading import ROUNDING_CENTS
+from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Situation
+from pondus.core.mechanics import is_violin_e
+
+Reason = Literal[
+    "no-fine-tuner",
+    "screw-recentres",
+    "violin-e",
+    "violin-e-too-far",
+    "pegs-only",
+    "no-travel",
+    "past-threshold",
+    "within-reach",
+]
+
+PEG_PAST_CENTS: dict[Approach, float] = {
+    "fine-tuner-first": 100.0,
+    "right-note-first": 50.0,
+    "save-travel": 20.0,
+    "pegs-only": 0.0,
+}
+VIOLIN_E_PEG_PAST_CENTS = 150.0
+
+
+@dataclass(frozen=True)
+class Choice:
+    """The main move a string needs, and the rule that chose it."""
+
+    mechanism: Mechanism
+    pitch: Pitch
+    reason: Reason
+
+
+def choose(situation: Situation, cents_off: float) -> Choice:
+    """The mechanism for a string that stands ``cents_off`` from its target (not within tolerance)."""
+    pitch: Pitch = "raise" if cents_off < 0 else "lower"
+    tuner = situation.fine_tuner
+    if tuner is None:
+        return Choice("peg", pitch, "no-fine-tuner")
+    reason = _reason(situation, tuner, cents_off)
+    by_screw: tuple[Reason, ...] = ("screw-recentres", "violin-e", "within-reach")
+    return Choice("fine-tuner" if reason in by_screw else "peg", pitch, reason)
+
+
+def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
+    covered = covers(situation, tuner, cents_off)
+    if situation.approach != "pegs-only" and covered and recentres(situation, tuner, cents_off):
+        return "screw-recentres"
+    if is_violin_e(situation.instrument, situation.string):
+        near = abs(cents_off) <= VIOLIN_E_PEG_PAST_CENTS + ROUNDING_CENTS
+        return "violin-e" if covered and near else "violin-e-too-far"
+    if situation.approach == "pegs-only":
+        return "pegs-only"
+    if not covered:
+        return "no-travel"
+    past = abs(cents_off) > PEG_PAST_CENTS[situation.approach] + ROUNDING_CENTS
+    return "past-threshold" if past else "within-reach"
+
+
+def travel_left_cents(situation: Situation, tuner: FineTuner, pitch: Pitch) -> float:
+    """What the screw can still give that way, in cents (as expected).
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> from pondus.core.judgement.situation import Peg, situation
+    >>> screw = FineTuner(turns_from_middle=3.0, reach_turns=4.0, cents_per_turn=40.0)
+    >>> a = situation(INSTRUMENTS["violin"], "A", fine_tuner=screw, peg=Peg())
+    >>> travel_left_cents(a, screw, "raise"), travel_left_cents(a, screw, "lower")
+    (40.0, 280.0)
+    """
+    turns = tuner.turns_from_middle if pitch == "raise" else -tuner.turns_from_middle
+    return (tuner.reach_turns - turns) * situation.screw_rate.cents
+
+
+def covers(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:
+    """R8: whether the screw's remaining travel covers the need; where it doesn't, the screw is *nearly at its end*."""
+    pitch: Pitch = "raise" if cents_off < 0 else "lower"
+    return abs(cents_off) <= travel_left_cents(situation, tuner, pitch) + ROUNDING_CENTS
+
+
+def recentres(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:
+    """R9: whether the screw would end no further from its middle than it stands now."""
+    ends = tuner.turns_from_middle - cents_off / situation.screw_rate.cents
+    return abs(ends) <= abs(tuner.turns_from_middle) + 1e-9

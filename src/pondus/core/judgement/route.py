@@ -1,0 +1,210 @@
+"""The whole foreseeable way of one string to in tune: which steps, in which order. Rules R16 to R22.
+
+The remaining travel of the screw decides the order: a screw is set to its middle before the peg where that lowers the
+string or leaves it at least 20 cents under; otherwise after the peg. A friction peg never aims above the target: it
+stops just under, and the screw finishes upwards; with no screw the peg creeps up. A slack string comes up by way of
+three semitones under and one, with a look at the bridge after each.
+"""
+
+from dataclasses import dataclass, field
+
+from pondus.core.judgement import words
+from pondus.core.judgement.amounts import peg_move_degrees, screw_move_turns
+from pondus.core.judgement.direction import peg_turn, screw_turn
+from pondus.core.judgement.mechanism import Choice
+from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.judgement.situation import Pitch, Situation
+from pondus.core.judgement.steps import Step
+
+PEG_AIM_CENTS = -10.0
+"""Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
+CREEP_FROM_CENTS = -20.0
+MIDDLE_FIRST_BELOW_CENTS = -20.0
+WORTH_CENTRING_TURNS = 0.25
+HALF_TURNS_WITHIN_CENTS = 100.0
+SLACK_AIMS_CENTS = (-300.0, -100.0)
+ALREADY_THERE_CENTS = 0.05
+
+
+@dataclass
+class Route:
+    """Steps as they are laid, with where string and screw would then stand (``cents_off``, ``screw_turns``)."""
+
+    situation: Situation
+    cents_off: float
+    screw_turns: float | None
+    at_most: float | None = None
+    steps: list[Step] = field(default_factory=list)
+    screw_ends: list[float] = field(default_factory=list)
+    _checked: bool = False
+
+    def turn_screw_to(self, aim: float) -> None:
+        """Screw moves of at most half a turn until the string stands at ``aim``."""
+        rate = self.situation.screw_rate
+        while abs(aim - self.cents_off) > ALREADY_THERE_CENTS:
+            needed = aim - self.cents_off
+            pitch: Pitch = "raise" if needed > 0 else "lower"
+            amount = screw_move_turns(abs(needed) / rate.cents, at_most=self._take_limit())
+            expect = (1 if needed > 0 else -1) * amount * rate.cents
+            turn = screw_turn(pitch, stance=self.situation.stance)
+            spread = amount * rate.plus_minus
+            self._move_screw(expect)
+            self.steps.append(
+                Step(
+                    do="turn-fine-tuner",
+                    say=words.turn_screw(self.situation, turn, amount, expect, spread),
+                    pitch=pitch,
+                    amount=amount,
+                    unit="turn",
+                    rotation=turn.rotation,
+                    top_moves=turn.top_moves,
+                    aim_cents=self.cents_off,
+                    expect_cents=expect,
+                    expect_plus_minus=spread,
+                )
+            )
+            self._check_after_first(pitch)
+
+    def centre_screw(self) -> None:
+        """R19: back to the middle in one step; inwards by half turns once within 100 cents of the target."""
+        assert self.screw_turns is not None
+        rate = self.situation.screw_rate
+        distance = abs(self.screw_turns)
+        pitch: Pitch = "lower" if self.screw_turns > 0 else "raise"
+        change = -self.screw_turns * rate.cents
+        aim = self.cents_off + change
+        by_halves = pitch == "raise" and aim > -HALF_TURNS_WITHIN_CENTS
+        amount = screw_move_turns(distance) if by_halves else distance
+        turn = screw_turn(pitch, stance=self.situation.stance)
+        self.steps.append(
+            Step(
+                do="set-fine-tuner-to-middle",
+                say=words.set_middle(self.situation, turn, distance, aim, by_halves=by_halves),
+                pitch=pitch,
+                amount=amount,
+                unit="turn",
+                rotation=turn.rotation,
+                top_moves=turn.top_moves,
+                aim_cents=aim,
+                expect_cents=change * amount / distance,
+                expect_plus_minus=amount * rate.plus_minus,
+            )
+        )
+        self.cents_off, self.screw_turns = aim, 0.0
+
+    def turn_peg_to(self, aim: float) -> None:
+        """One peg step: a nudge, repeated with readings until the string stands at ``aim``."""
+        situation, rate = self.situation, self.situation.peg_rate
+        pitch: Pitch = "raise" if aim > self.cents_off else "lower"
+        amount = peg_move_degrees(situation, aim - self.cents_off, at_most=self._take_limit())
+        turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
+        self.steps.append(
+            Step(
+                do="turn-peg",
+                say=words.turn_peg(situation, turn, pitch, amount, aim),
+                pitch=pitch,
+                amount=amount,
+                unit="degree",
+                rotation=turn.rotation,
+                top_moves=turn.top_moves,
+                aim_cents=aim,
+                expect_cents=(1 if pitch == "raise" else -1) * amount * rate.cents,
+                expect_plus_minus=amount * rate.plus_minus,
+            )
+        )
+        self.cents_off = aim
+        self._check_after_first(pitch)
+
+    def look_at_bridge(self) -> None:
+        """R22: after each round of a slack string."""
+        self.steps.append(
+            Step(
+                do="check",
+                say="Bring the other slack strings to the same height, then look at the bridge: its back edge square to"
+                " the top, feet flat. If it has moved, stop.",
+            )
+        )
+
+    def tug(self) -> None:
+        """R21: seat the string after a friction peg; a geared peg needs none."""
+        if self.situation.peg.kind == "friction":
+            self.steps.append(Step(do="tug", say=words.tug(self.situation)))
+
+    def _move_screw(self, expect: float) -> None:
+        if self.screw_turns is not None:
+            self.screw_turns += expect / self.situation.screw_rate.cents
+            self.screw_ends.append(self.screw_turns)
+        self.cents_off += expect
+
+    def _take_limit(self) -> float | None:
+        """The halved amount after an overshoot binds the first move only."""
+        limit, self.at_most = self.at_most, None
+        return limit
+
+    def _check_after_first(self, pitch: Pitch) -> None:
+        if not self._checked:
+            self._checked = True
+            self.steps.append(Step(do="check", say=words.check(pitch, wrong_way=False, mechanism_is_peg=False)))
+
+
+def route(situation: Situation, choice: Choice, cents_off: float, *, at_most: float | None = None) -> Route:
+    """Lay the way from ``cents_off`` to in tune by the chosen mechanism.
+
+    ``at_most`` caps the first move (turns or degrees) after an overshoot.
+    """
+    tuner = situation.fine_tuner
+    laid = Route(situation, cents_off, None if tuner is None else tuner.turns_from_middle, at_most)
+    if choice.mechanism == "fine-tuner":
+        laid.turn_screw_to(0.0)
+        return laid
+    use_screw = tuner is not None and choice.reason != "pegs-only"
+    centre_later = _centre_before_peg(laid) if use_screw else False
+    peg_aim = _peg_aim(laid, use_screw=use_screw, centre_later=centre_later)
+    _bring_up_slack(laid)
+    _peg_towards(laid, peg_aim, creep=not use_screw)
+    if centre_later:
+        laid.centre_screw()
+    if use_screw:
+        laid.turn_screw_to(0.0)
+    return laid
+
+
+def _centre_before_peg(laid: Route) -> bool:
+    """R18: set the screw to its middle now if that is safe; True when it must wait until after the peg."""
+    assert laid.screw_turns is not None
+    if abs(laid.screw_turns) < WORTH_CENTRING_TURNS:
+        return False
+    then = laid.cents_off - laid.screw_turns * laid.situation.screw_rate.cents
+    if laid.screw_turns > 0 or then <= MIDDLE_FIRST_BELOW_CENTS:
+        laid.centre_screw()
+        return False
+    return True
+
+
+def _peg_aim(laid: Route, *, use_screw: bool, centre_later: bool) -> float:
+    """R17: just under the target, and under by what the screw will bring back on its way to the middle."""
+    situation = laid.situation
+    comes_back = 0.0
+    if centre_later:
+        assert laid.screw_turns is not None
+        comes_back = -laid.screw_turns * situation.screw_rate.cents
+    geared = situation.peg.kind == "geared"
+    under = 0.0 if geared else PEG_AIM_CENTS
+    if not use_screw and not geared and CREEP_FROM_CENTS <= laid.cents_off < 0.0:
+        under = 0.0
+    return under - comes_back
+
+
+def _bring_up_slack(laid: Route) -> None:
+    for aim in SLACK_AIMS_CENTS if laid.cents_off < -SLACK_CENTS else ():
+        laid.turn_peg_to(aim)
+        laid.look_at_bridge()
+
+
+def _peg_towards(laid: Route, aim: float, *, creep: bool) -> None:
+    """The peg to its aim; with no screw to finish, on up to the target by ever smaller nudges."""
+    if abs(aim - laid.cents_off) > ALREADY_THERE_CENTS:
+        laid.turn_peg_to(aim)
+    if creep and aim < -ALREADY_THERE_CENTS:
+        laid.turn_peg_to(0.0)
+    laid.tug()

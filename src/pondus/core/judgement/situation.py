@@ -1,0 +1,304 @@
+"""What the judgement is told: one string, its fittings, who stands how, and what was heard.
+
+``checked`` functions refuse what can't be meant before anything is computed, naming the field and the way out.
+"""
+
+import math
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Core, Instrument, StringData
+from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, peg_rate, screw_rate
+from pondus.core.pitch import (
+    A4_HZ,
+    DISPLAY_LIMIT_CENTS,
+    Spelling,
+    check_a4,
+    check_heard_hz,
+    parse_note,
+)
+from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
+
+Approach = Literal["fine-tuner-first", "right-note-first", "save-travel", "pegs-only"]
+Stance = Literal["lap", "playing", "helper", "seated", "turned"]
+Who = Literal["teacher", "adult", "student-pegs", "student-fine-tuners"]
+Mechanism = Literal["fine-tuner", "peg"]
+Pitch = Literal["raise", "lower"]
+PegKind = Literal["friction", "geared"]
+PegState = Literal["ok", "slips", "sticks"]
+Winding = Literal["normal", "reversed"]
+Unit = Literal["turn", "degree"]
+
+STANCES: dict[str, tuple[Stance, ...]] = {
+    "violin": ("lap", "playing", "helper"),
+    "viola": ("lap", "playing", "helper"),
+    "cello": ("lap", "seated", "turned"),
+}
+DEFAULT_STANCE: dict[str, Stance] = {"violin": "lap", "viola": "lap", "cello": "turned"}
+LARGEST_TOLERANCE_CENTS = 20.0
+LONGEST_REACH_TURNS = 20.0
+
+
+@dataclass(frozen=True)
+class FineTuner:
+    """A screw at the tailpiece. ``reach_turns`` is from the middle to either end; ``cents_per_turn`` None: not learned."""
+
+    turns_from_middle: float = 0.0
+    reach_turns: float = 4.0
+    cents_per_turn: float | None = None
+    cents_per_turn_plus_minus: float | None = None
+
+
+@dataclass(frozen=True)
+class Peg:
+    """A peg. ``cents_per_degree`` of its head, None: not learned."""
+
+    kind: PegKind = "friction"
+    state: PegState = "ok"
+    winding: Winding = "normal"
+    cents_per_degree: float | None = None
+
+
+@dataclass(frozen=True)
+class RecentMove:
+    """The last thing turned on this string, and where the string stood before it (``from_cents`` off its target)."""
+
+    mechanism: Mechanism
+    direction: Pitch
+    amount: float
+    unit: Unit
+    from_cents: float
+
+    @property
+    def amount_in_own_unit(self) -> float:
+        """Turns for a fine tuner, degrees for a peg, whichever unit it was told in."""
+        own: Unit = "turn" if self.mechanism == "fine-tuner" else "degree"
+        if own == self.unit:
+            return self.amount
+        return self.amount * 360.0 if own == "degree" else self.amount / 360.0
+
+
+@dataclass(frozen=True)
+class Heard:
+    """What the tuner said: a note name with cents, or a frequency in Hz. Exactly one of them."""
+
+    note: str | None = None
+    cents: float | None = None
+    hz: float | None = None
+
+
+@dataclass(frozen=True)
+class Situation:
+    """One string as it stands, everything but what was heard. Validated on construction (see ``check``)."""
+
+    instrument: Instrument
+    string: StringData
+    size: str
+    stance: Stance
+    core: Core = "steel"
+    a4: float = A4_HZ
+    fifth_cents: float = TEMPERED_FIFTH_CENTS
+    approach: Approach = "fine-tuner-first"
+    tolerance_cents: float = 3.0
+    fine_tuner: FineTuner | None = field(default_factory=FineTuner)
+    peg: Peg = field(default_factory=Peg)
+    who: Who = "teacher"
+    string_age_days: float | None = None
+    spelling: Spelling = "sharps"
+
+    @property
+    def target_hz(self) -> float:
+        """Where this string should stand, in Hz."""
+        return target_hz(self.string, a4=self.a4, fifth_cents=self.fifth_cents)
+
+    @property
+    def screw_rate(self) -> Rate:
+        """Cents per turn of this string's fine tuner: as learned, else the prior."""
+        prior = screw_rate(self.instrument, self.string, size=self.size, core=self.core)
+        tuner = self.fine_tuner
+        if tuner is None or tuner.cents_per_turn is None:
+            return prior
+        spread = tuner.cents_per_turn_plus_minus
+        learned = tuner.cents_per_turn
+        return Rate(learned, SCREW_PRIOR_SPREAD * learned if spread is None else spread)
+
+    @property
+    def peg_rate(self) -> Rate:
+        """Cents per degree of this string's peg head: as learned, else the prior."""
+        if self.peg.cents_per_degree is not None:
+            return Rate(self.peg.cents_per_degree, PEG_PRIOR_SPREAD * self.peg.cents_per_degree)
+        return peg_rate(self.instrument, self.string, size=self.size, core=self.core, geared=self.peg.kind == "geared")
+
+
+def situation(
+    instrument: Instrument,
+    string: str,
+    *,
+    string_field: str = "string",
+    size: str | None = None,
+    core: Core = "steel",
+    a4: float = A4_HZ,
+    fifth_cents: float = TEMPERED_FIFTH_CENTS,
+    approach: Approach = "fine-tuner-first",
+    tolerance_cents: float = 3.0,
+    fine_tuner: FineTuner | None,
+    peg: Peg,
+    stance: Stance | None = None,
+    who: Who = "teacher",
+    string_age_days: float | None = None,
+    spelling: Spelling = "sharps",
+    prefix: str = "",
+) -> Situation:
+    """Check every fact and put them together; ``prefix`` leads the field names in refusals.
+
+    Raises BadInput naming the field and the way out.
+    """
+    if string_age_days is not None and not 0.0 <= string_age_days < math.inf:
+        raise BadInput(
+            f"{prefix}string_age_days",
+            f"A string can't be {string_age_days:g} days old; give the days since it was put on, or leave it out.",
+        )
+    if fine_tuner is not None:
+        check_fine_tuner(fine_tuner, prefix=prefix)
+    _check_rate(peg.cents_per_degree, f"{prefix}peg.cents_per_degree")
+    return Situation(
+        instrument=instrument,
+        string=instrument.string(string, field=string_field),
+        size=instrument.size(size),
+        stance=check_stance(instrument, stance),
+        core=core,
+        a4=check_a4(a4),
+        fifth_cents=check_fifth_cents(fifth_cents),
+        approach=approach,
+        tolerance_cents=check_tolerance(tolerance_cents),
+        fine_tuner=fine_tuner,
+        peg=peg,
+        who=who,
+        string_age_days=string_age_days,
+        spelling=spelling,
+    )
+
+
+def check_tolerance(tolerance_cents: float) -> float:
+    """The tolerance if it can be used (more than 0, up to 20 cents).
+
+    Raises BadInput.
+    """
+    if not 0.0 < tolerance_cents <= LARGEST_TOLERANCE_CENTS:
+        raise BadInput(
+            "tolerance_cents",
+            f"A tolerance of {tolerance_cents:g} cents can't be used; choose 5 (close), 3 (good) or 1 (exact).",
+        )
+    return tolerance_cents
+
+
+def check_stance(instrument: Instrument, stance: Stance | None) -> Stance:
+    """The stance if it fits the instrument, or the instrument's usual one for None.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> check_stance(INSTRUMENTS["cello"], None)
+    'turned'
+    >>> check_stance(INSTRUMENTS["cello"], "helper")
+    Traceback (most recent call last):
+    ...
+    pondus.core.errors.BadInput: Stance “helper” doesn't fit a cello; choose lap, seated or turned.
+    """
+    if stance is None:
+        return DEFAULT_STANCE[instrument.kind]
+    fitting = STANCES[instrument.kind]
+    if stance not in fitting:
+        choices = f"{', '.join(fitting[:-1])} or {fitting[-1]}"
+        raise BadInput("stance", f"Stance “{stance}” doesn't fit a {instrument.kind}; choose {choices}.")
+    return stance
+
+
+def _check_rate(rate: float | None, name: str) -> None:
+    if rate is not None and not 0.0 < rate < 1000.0:
+        raise BadInput(name, f"{name} = {rate:g} can't be right; it is how many cents one unit makes, more than 0.")
+
+
+def check_fine_tuner(tuner: FineTuner, *, prefix: str = "") -> None:
+    """Refuse a screw position past its reach and rates that can't be.
+
+    Raises BadInput.
+    """
+    if not 0.0 < tuner.reach_turns <= LONGEST_REACH_TURNS:
+        raise BadInput(
+            f"{prefix}fine_tuner.reach_turns",
+            f"A reach of {tuner.reach_turns:g} turns can't be right; count the turns from the middle to one end"
+            f" (up to {LONGEST_REACH_TURNS:g}).",
+        )
+    if not abs(tuner.turns_from_middle) <= tuner.reach_turns:
+        raise BadInput(
+            f"{prefix}fine_tuner.turns_from_middle",
+            f"The screw can't stand {tuner.turns_from_middle:+g} turns from its middle: it reaches only"
+            f" {tuner.reach_turns:g} turns either way. Correct the position or the reach.",
+        )
+    _check_rate(tuner.cents_per_turn, f"{prefix}fine_tuner.cents_per_turn")
+    spread = tuner.cents_per_turn_plus_minus
+    if spread is not None and not 0.0 <= spread < 1000.0:
+        raise BadInput(
+            f"{prefix}fine_tuner.cents_per_turn_plus_minus",
+            f"An uncertainty of {spread:g} cents per turn can't be right; give 0 or more, or leave it out.",
+        )
+
+
+def check_heard(heard: Heard, *, prefix: str = "heard") -> Heard:
+    """Refuse a reading that names both a note and a frequency, or neither, or is out of range.
+
+    Raises BadInput.
+
+    >>> check_heard(Heard(note="A4", cents=63.0))
+    Traceback (most recent call last):
+    ...
+    pondus.core.errors.BadInput: 63 cents from A4 is past ±50, where the next note's name shows; read the tuner again.
+    """
+    if (heard.note is None) == (heard.hz is None):
+        raise BadInput(
+            prefix,
+            "Give either the note and cents the tuner shows, or a frequency in Hz: one of them, not both.",
+        )
+    if heard.hz is not None:
+        if heard.cents is not None:
+            raise BadInput(f"{prefix}.cents", "Cents go with a note name; beside a frequency in Hz leave them out.")
+        check_heard_hz(heard.hz, field=f"{prefix}.hz")
+        return heard
+    assert heard.note is not None
+    parse_note(heard.note, field=f"{prefix}.note")
+    if heard.cents is None:
+        raise BadInput(
+            f"{prefix}.cents",
+            f"How many cents from {heard.note}? Give the tuner's figure, 0 if it is right on.",
+        )
+    if not abs(heard.cents) <= DISPLAY_LIMIT_CENTS:
+        raise BadInput(
+            f"{prefix}.cents",
+            f"{heard.cents:g} cents from {heard.note} is past ±50, where the next note's name shows; read the tuner"
+            " again.",
+        )
+    return heard
+
+
+def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, prefix: str = "") -> None:
+    """Refuse a move that can't have been made: no amount, or a screw turned where none is fitted.
+
+    Raises BadInput.
+    """
+    if move is None:
+        return
+    if not 0.0 < move.amount < math.inf:
+        raise BadInput(
+            f"{prefix}recent_move.amount",
+            f"A move of {move.amount:g} {move.unit}s is no move; give how far it was turned, more than 0.",
+        )
+    if not abs(move.from_cents) <= 12000.0:
+        raise BadInput(
+            f"{prefix}recent_move.from_cents",
+            f"{move.from_cents:g} cents before the move can't be right; give the reading before it, in cents.",
+        )
+    if move.mechanism == "fine-tuner" and fine_tuner is None:
+        raise BadInput(
+            f"{prefix}recent_move.mechanism",
+            "The last move was with a fine tuner, but this string has none; say which it was, or fit one.",
+        )

@@ -1,0 +1,58 @@
+"""A reading as a teacher types it off a tuner.
+
+``-12`` is 12 cents flat of the string's own note; ``A3 +5``, ``Bb3-7`` and ``F#`` name a note (with 0 cents where none
+are given); ``440.2 Hz`` is a frequency. A true minus sign and a comma for the decimal point are taken too.
+"""
+
+import re
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import StringData
+from pondus.core.judgement.situation import Heard, check_heard
+from pondus.core.pitch import DISPLAY_LIMIT_CENTS, name_of
+
+_NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
+_HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
+_CENTS = re.compile(rf"^{_NUMBER}\s*(?:c|ct|cents?)?$", re.IGNORECASE)
+_NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*(?:c|ct|cents?)?)?$", re.IGNORECASE)
+
+
+def parse_typed(text: str, string: StringData) -> Heard:
+    """The reading a line of typing means. Raises BadInput naming the text.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> g = INSTRUMENTS["violin"].string("G")
+    >>> parse_typed("-12", g)
+    Heard(note='G3', cents=-12.0, hz=None)
+    >>> parse_typed("a3+5", g).note, parse_typed("Bb3 −7", g).cents, parse_typed("195.3 Hz", g).hz
+    ('A3', -7.0, 195.3)
+    >>> parse_typed("63", g)
+    Traceback (most recent call last):
+    ...
+    pondus.core.errors.BadInput: “63” is past ±50 cents; add the note the tuner shows (as in A3 +13), or Hz after a frequency.
+    """
+    plain = text.strip().replace("−", "-").replace("–", "-").replace(",", ".")
+    if not plain:
+        raise BadInput("typed", "Type what the tuner shows: cents as in -12, a note as in A3 +5, or 440.2 Hz.")
+    if match := _HZ.match(plain):
+        return check_heard(Heard(hz=_figure(match[1])))
+    if match := _CENTS.match(plain):
+        cents = _figure(match[1])
+        if abs(cents) > DISPLAY_LIMIT_CENTS:
+            raise BadInput(
+                "typed",
+                f"“{text.strip()}” is past ±50 cents; add the note the tuner shows (as in A3 +13), or Hz after a"
+                " frequency.",
+            )
+        return Heard(note=name_of(string.note_number), cents=cents)
+    if match := _NOTE.match(plain):
+        note = match[1][0].upper() + match[1][1:].replace("B", "b")
+        return check_heard(Heard(note=note, cents=_figure(match[2]) if match[2] else 0.0))
+    raise BadInput(
+        "typed",
+        f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, or 440.2 Hz.",
+    )
+
+
+def _figure(text: str) -> float:
+    return float(text.replace(" ", ""))

@@ -1,0 +1,1 @@
+"""The demo studio: Tern Island string camp. All names are made up."""

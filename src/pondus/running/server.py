@@ -1,0 +1,39 @@
+"""The server: gunicorn on loopback, several processes, each with threads for requests and listening sockets."""
+
+from typing import Any
+
+from gunicorn.app.base import BaseApplication
+
+from pondus.web.app import WebConfig, create_app
+
+WORKERS = 2
+THREADS = 48
+
+
+class Server(BaseApplication):  # type: ignore[misc]
+    """Gunicorn, configured in code."""
+
+    def __init__(self, config: WebConfig, port: int) -> None:
+        self.web = config
+        self.port = port
+        super().__init__()
+
+    def load_config(self) -> None:
+        """What gunicorn is told."""
+        settings: dict[str, Any] = {
+            "bind": f"127.0.0.1:{self.port}",
+            "workers": WORKERS,
+            "worker_class": "gthread",
+            "threads": THREADS,
+            "timeout": 120,
+            "graceful_timeout": 2,
+            "loglevel": "warning",
+            "accesslog": None,
+            "preload_app": False,
+        }
+        for key, value in settings.items():
+            self.cfg.set(key, value)
+
+    def load(self) -> Any:
+        """The application, built in each process."""
+        return create_app(self.web)

@@ -1,0 +1,125 @@
+"""`start` and `demo`: database, migrations, server, and a clean end.
+
+The starting process watches over both: a database that died is started again, a server that died ends the run, and
+Ctrl-C, a closed terminal or a kill end everything that was started.
+"""
+
+import errno
+import multiprocessing
+import os
+import signal
+import socket
+import sys
+import threading
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from types import FrameType
+
+from pondus.running.cluster import Cluster, _die_with_parent
+from pondus.running.places import CannotStart, home
+from pondus.store.database import migrate
+from pondus.web.app import PAGES, WebConfig
+
+READY_WITHIN_SECONDS = 40.0
+
+
+def run_studio(name: str, port: int, *, fill: Callable[[str], None] | None = None) -> None:
+    """Run until told to stop. ``fill`` puts data into the database before the server starts. Raises CannotStart."""
+    check_port(port)
+    with _database(name) as (url, revive):
+        migrate(url)
+        if fill is not None:
+            fill(url)
+        _serve(WebConfig(database_url=url), port, revive)
+
+
+def check_port(port: int) -> None:
+    """Refuse a port that is taken or not ours to take. Raises CannotStart."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OverflowError:
+            raise CannotStart(f"{port} is not a port; choose one from 1024 to 65535.") from None
+        except OSError as error:
+            if error.errno == errno.EACCES:
+                raise CannotStart(
+                    f"Port {port} may not be used by this user; choose one above 1023 with --port."
+                ) from None
+            raise CannotStart(
+                f"Port {port} is in use already, perhaps by another Pondus; open http://127.0.0.1:{port} or choose another with"
+                " --port."
+            ) from None
+
+
+@contextmanager
+def _database(name: str) -> Iterator[tuple[str, Callable[[], None]]]:
+    """The database's address and a way to revive it; someone else's DATABASE_URL is only used."""
+    given = os.environ.get("DATABASE_URL")
+    if given:
+        yield given, lambda: None
+        return
+    cluster = Cluster(home(name))
+    try:
+        cluster.ensure_running()
+        yield cluster.ensure_database("pondus"), cluster.ensure_running
+    finally:
+        cluster.leave()
+
+
+def _run_server(config: WebConfig, port: int) -> None:
+    _die_with_parent(signal.SIGTERM)()
+    os.setsid()
+    from pondus.running.server import Server
+
+    Server(config, port).run()
+
+
+class _Stop(Exception):
+    """A signal asked for the end."""
+
+
+def _on_signal(number: int, frame: FrameType | None) -> None:
+    raise _Stop
+
+
+def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
+    if not (PAGES / "index.html").exists():
+        raise CannotStart("The pages aren't built; start Pondus with bin/pondus, which builds them.")
+    for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(each, _on_signal)
+    server = multiprocessing.get_context("spawn").Process(target=_run_server, args=(config, port), daemon=False)
+    try:
+        server.start()
+        _announce(server, port)
+        while server.is_alive():
+            server.join(1.0)
+            revive()
+        raise CannotStart("The server ended by itself; start again, and see the lines above.")
+    except _Stop:
+        print("\nPondus has stopped; everything is kept.", file=sys.stderr)
+    finally:
+        for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+            signal.signal(each, signal.SIG_IGN)
+        if server.is_alive():
+            server.terminate()
+            server.join(8)
+            if server.is_alive():
+                server.kill()
+
+
+def _announce(server: multiprocessing.process.BaseProcess, port: int) -> None:
+    """Say the address once the page answers."""
+    until = time.monotonic() + READY_WITHIN_SECONDS
+    address = f"http://127.0.0.1:{port}"
+    while time.monotonic() < until and server.is_alive():
+        try:
+            with urllib.request.urlopen(f"{address}/api/kinds", timeout=2):
+                print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
+                return
+        except OSError:
+            threading.Event().wait(0.1)
+    if server.is_alive():
+        raise CannotStart(f"The server didn't answer at {address}; see the lines above.")

@@ -1,0 +1,134 @@
+"""Where each string stands by the log: the last reading that counts, the move before it, and the advice on both."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from sqlmodel import Session
+
+from pondus.core.instruments import Instrument, StringData, instrument_named
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
+from pondus.core.pitch import shift_hz
+from pondus.store.instruments import InstrumentRecord, age_days
+from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
+from pondus.store.tunings import TuningRecord, screw_moves_since
+
+
+@dataclass(frozen=True)
+class Standing:
+    """One string. ``before`` is the advice on the reading before the last move, ``pending`` a move not yet read again."""
+
+    row: StringRow
+    string: StringData
+    situation: Situation
+    reading: ReadingRow | None
+    advice: Advice | None
+    moved: MoveRow | None
+    before: Advice | None
+    pending: MoveRow | None
+
+    @property
+    def hz(self) -> float | None:
+        """Where the string sounds, by its last reading; None when that is not known."""
+        if self.advice is None or self.advice.cents_off is None or self.advice.state == "other-string":
+            return None
+        return shift_hz(self.situation.target_hz, self.advice.cents_off)
+
+
+def standings(session: Session, record: InstrumentRecord, log: TuningRecord, *, today: date) -> list[Standing]:
+    """All strings of an instrument in one tuning, thickest first."""
+    instrument = instrument_named(record.instrument.kind)
+    rows = {row.name: row for row in record.strings}
+    return [
+        _standing(
+            rows[string.name],
+            string,
+            _situation(session, record, log.tuning, instrument, rows[string.name], today),
+            log,
+        )
+        for string in instrument.strings
+        if string.name in rows
+    ]
+
+
+def heard_of(reading: ReadingRow) -> Heard:
+    """The core's form of a stored reading: as the tuner showed it; Hz where it was measured."""
+    if reading.hz is not None:
+        return Heard(hz=reading.hz)
+    return Heard(note=reading.note, cents=reading.cents)
+
+
+def _situation(
+    session: Session,
+    record: InstrumentRecord,
+    tuning: TuningRow,
+    instrument: Instrument,
+    row: StringRow,
+    today: date,
+) -> Situation:
+    return situation(
+        instrument,
+        row.name,
+        size=record.instrument.size,
+        core=row.core,  # type: ignore[arg-type]
+        a4=tuning.a4,
+        fifth_cents=tuning.fifth_cents,
+        approach=tuning.approach,  # type: ignore[arg-type]
+        tolerance_cents=tuning.tolerance_cents,
+        fine_tuner=_fine_tuner(session, row),
+        peg=Peg(row.peg_kind, row.peg_state, row.winding),  # type: ignore[arg-type]
+        stance=tuning.stance,  # type: ignore[arg-type]
+        who=tuning.who,  # type: ignore[arg-type]
+        string_age_days=age_days(row.put_on, today),
+        spelling=tuning.spelling,  # type: ignore[arg-type]
+    )
+
+
+def _fine_tuner(session: Session, row: StringRow) -> FineTuner | None:
+    """Where the screw stands now: as last set, and moved since. Past its end it stands at its end."""
+    if not row.has_fine_tuner:
+        return None
+    turns = row.screw_turns + screw_moves_since(session, row)
+    reach = row.screw_reach_turns
+    return FineTuner(turns_from_middle=max(-reach, min(reach, turns)), reach_turns=reach)
+
+
+def _standing(row: StringRow, string: StringData, facts: Situation, log: TuningRecord) -> Standing:
+    readings = [each for each in log.readings if each.string == row.name and each.struck_at is None]
+    moves = [each for each in log.moves if each.string == row.name and each.struck_at is None]
+    if not readings:
+        return Standing(row, string, facts, None, None, None, None, moves[-1] if moves else None)
+    last = readings[-1]
+    pending = [move for move in moves if move.at > last.at]
+    earlier = readings[-2] if len(readings) > 1 else None
+    between = [move for move in moves if earlier is not None and earlier.at < move.at <= last.at]
+    before = None
+    recent = None
+    if earlier is not None and between:
+        before = advise(facts, heard_of(earlier), sure_of_string=earlier.sure_of_string)
+        recent = _recent(between, before)
+    advice = advise(facts, heard_of(last), sure_of_string=last.sure_of_string, recent_move=recent)
+    return Standing(
+        row,
+        string,
+        facts,
+        last,
+        advice,
+        between[-1] if between else None,
+        before,
+        pending[-1] if pending else None,
+    )
+
+
+def _recent(between: list[MoveRow], before: Advice) -> RecentMove | None:
+    """The one move between two readings; where there were several, none can be held to account."""
+    if len(between) != 1 or before.cents_off is None or before.state == "other-string":
+        return None
+    move = between[0]
+    return RecentMove(
+        move.mechanism,  # type: ignore[arg-type]
+        move.direction,  # type: ignore[arg-type]
+        move.amount,
+        move.unit,  # type: ignore[arg-type]
+        before.cents_off,
+    )

@@ -1,0 +1,110 @@
+"""The tables. Times are UTC; frequencies Hz; screw positions in turns from the middle, positive screwed in."""
+
+from datetime import UTC, date, datetime
+from typing import Any
+from uuid import UUID, uuid4
+
+from sqlalchemy import DateTime, Index, UniqueConstraint
+from sqlmodel import Field, SQLModel
+
+
+def now() -> datetime:
+    """The present moment, UTC."""
+    return datetime.now(UTC)
+
+
+def _time(*, nullable: bool = False, default: bool = True) -> Any:
+    kind = DateTime(timezone=True)
+    if default:
+        return Field(default_factory=now, sa_type=kind, nullable=nullable)
+    return Field(default=None, sa_type=kind, nullable=True)
+
+
+class InstrumentRow(SQLModel, table=True):
+    """A violin, viola or cello of the studio."""
+
+    __tablename__ = "instrument"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    label: str = Field(max_length=80)
+    kind: str = Field(max_length=10)
+    size: str = Field(max_length=8)
+    note: str = Field(default="", max_length=500)
+    stance: str | None = Field(default=None, max_length=10)
+    created_at: datetime = _time()
+    retired_at: datetime | None = _time(default=False)
+
+
+class StringRow(SQLModel, table=True):
+    """What is on one string's place, with its peg and fine tuner.
+
+    ``screw_turns`` is where the screw stood at ``screw_set_at``; moves since then add to it.
+    """
+
+    __tablename__ = "string"
+    __table_args__ = (UniqueConstraint("instrument_id", "name"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    instrument_id: UUID = Field(foreign_key="instrument.id", index=True)
+    name: str = Field(max_length=1)
+    core: str = Field(default="steel", max_length=10)
+    put_on: date | None = None
+    has_fine_tuner: bool = True
+    screw_turns: float = 0.0
+    screw_reach_turns: float = 4.0
+    screw_set_at: datetime = _time()
+    peg_kind: str = Field(default="friction", max_length=10)
+    peg_state: str = Field(default="ok", max_length=10)
+    winding: str = Field(default="normal", max_length=10)
+
+
+class TuningRow(SQLModel, table=True):
+    """One sitting with one instrument, with the reference and the school it followed."""
+
+    __tablename__ = "tuning"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    instrument_id: UUID = Field(foreign_key="instrument.id", index=True)
+    started_at: datetime = _time()
+    a4: float = 440.0
+    fifth_cents: float = 700.0
+    approach: str = Field(default="fine-tuner-first", max_length=20)
+    tolerance_cents: float = 3.0
+    stance: str = Field(max_length=10)
+    who: str = Field(default="teacher", max_length=20)
+    spelling: str = Field(default="sharps", max_length=10)
+
+
+class ReadingRow(SQLModel, table=True):
+    """What was heard of one string: a note with cents, or Hz. Never edited; struck out with a reason."""
+
+    __tablename__ = "reading"
+    __table_args__ = (Index("reading_of_tuning", "tuning_id", "at"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    tuning_id: UUID = Field(foreign_key="tuning.id")
+    string: str = Field(max_length=1)
+    at: datetime = _time()
+    note: str | None = Field(default=None, max_length=8)
+    cents: float | None = None
+    hz: float | None = None
+    spread_cents: float | None = None
+    source: str = Field(default="typed", max_length=12)
+    sure_of_string: bool = False
+    struck_at: datetime | None = _time(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)
+
+
+class MoveRow(SQLModel, table=True):
+    """One turn of a peg or a screw, between two readings. Never edited; struck out with a reason."""
+
+    __tablename__ = "move"
+    __table_args__ = (Index("move_of_tuning", "tuning_id", "at"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    tuning_id: UUID = Field(foreign_key="tuning.id")
+    string: str = Field(max_length=1)
+    at: datetime = _time()
+    mechanism: str = Field(max_length=12)
+    direction: str = Field(max_length=6)
+    amount: float
+    unit: str = Field(max_length=8)
+    expect_cents: float | None = None
+    expect_plus_minus: float | None = None
+    struck_at: datetime | None = _time(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)

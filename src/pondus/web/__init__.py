@@ -1,0 +1,1 @@
+"""The web API, the pages, and the listening socket."""

@@ -1,0 +1,102 @@
+"""`create_app` builds everything: API, pages, error sentences."""
+
+import logging
+from dataclasses import dataclass
+from pathlib import Path
+
+from apiflask import APIFlask
+from flask import Response, jsonify, send_from_directory
+from sqlalchemy.engine import Engine
+from werkzeug.exceptions import HTTPException
+
+from pondus.core.errors import BadInput, PondusError, SoundTooLarge
+from pondus.recordings import LARGEST_BYTES
+from pondus.store.database import engine_for
+from pondus.store.errors import Conflict, NotFound, StoreAway
+
+PAGES = Path(__file__).parents[3] / "frontend" / "dist"
+
+
+@dataclass(frozen=True)
+class WebConfig:
+    """What the web side needs to know: where the database is and where the built pages lie."""
+
+    database_url: str
+    pages: Path = PAGES
+    largest_upload_bytes: int = LARGEST_BYTES + 1024 * 1024
+
+
+def create_app(config: WebConfig) -> APIFlask:
+    """Build the application; nothing is global."""
+    from pondus.web import entries, hearing, instruments, judgement, tunings
+
+    app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
+    app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
+    app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
+    app.extensions["pondus_engine"] = engine_for(config.database_url)
+    for module in (instruments, tunings, entries, judgement, hearing):
+        app.register_blueprint(module.blueprint, url_prefix="/api")
+    _add_error_sentences(app)
+    _add_pages(app, config.pages)
+    return app
+
+
+def engine_of(app: APIFlask) -> Engine:
+    """The application's database engine."""
+    engine = app.extensions["pondus_engine"]
+    assert isinstance(engine, Engine)
+    return engine
+
+
+def problem(status: int, message: str, field: str | None = None) -> tuple[Response, int]:
+    """The one shape of an error: a sentence, and the field it speaks of if any."""
+    return jsonify({"error": {"message": message, "field": field}}), status
+
+
+_HTTP_SENTENCES = {
+    400: "That request arrived incomplete or garbled; send it again.",
+    404: "There is nothing at this address.",
+    405: "That can't be done at this address.",
+    413: f"That file is larger than {LARGEST_BYTES // 1024**2} MB; cut the recording to the string you want heard.",
+    415: "Send this as JSON.",
+}
+
+
+def _add_error_sentences(app: APIFlask) -> None:
+    @app.errorhandler(PondusError)
+    def domain_error(error: PondusError) -> tuple[Response, int]:
+        field = error.field if isinstance(error, BadInput) else None
+        status = next(
+            (
+                code
+                for kind, code in ((SoundTooLarge, 413), (NotFound, 404), (Conflict, 409), (StoreAway, 503))
+                if isinstance(error, kind)
+            ),
+            422,
+        )
+        return problem(status, error.message, field)
+
+    @app.errorhandler(HTTPException)
+    def http_error(error: HTTPException) -> tuple[Response, int]:
+        code = error.code or 500
+        return problem(code, _HTTP_SENTENCES.get(code, error.description or "That didn't work; try again."))
+
+    @app.errorhandler(Exception)
+    def unforeseen(error: Exception) -> tuple[Response, int]:
+        logging.getLogger("pondus").exception("unforeseen error", exc_info=error)
+        return problem(500, "Pondus ran into something unforeseen. What was saved is safe; try again.")
+
+
+def _add_pages(app: APIFlask, pages: Path) -> None:
+    @app.get("/", defaults={"path": "index.html"})
+    @app.get("/<path:path>")
+    @app.doc(hide=True)
+    def page(path: str) -> Response | tuple[Response, int]:
+        if path.startswith("api/"):
+            return problem(404, _HTTP_SENTENCES[404])
+        if (pages / path).is_file():
+            response = send_from_directory(pages, path)
+            if path.startswith("assets/"):
+                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return response
+        return send_from_directory(pages, "index.html")

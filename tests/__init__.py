@@ -1,0 +1,1 @@
+"""Tests of Pondus; run them with `bin/pondus test`."""
