@@ -43,6 +43,7 @@ _SENTENCES = {
     "extra_forbidden": "{field} is not a field Pondus knows; leave it out or check its spelling.",
     "missing": "{field} is missing; give it.",
     "finite_number": "{field} = {value} is not a number that can be meant; give a plain figure.",
+    "model_type": "{field} must be a JSON object, fields in braces.",
     "json_invalid": "This is not JSON: {message}. Send one JSON object.",
 }
 
@@ -58,7 +59,7 @@ def refused(error: ValidationError) -> BadInput:
     if first["type"] == "literal_error":
         sentence = "{field} = {value} is not one of the choices: {message}."
         message = message.removeprefix("Input should be ")
-    return BadInput(field or "request", sentence.format(field=field, value=value, message=message))
+    return BadInput(field or "request", sentence.format(field=field or "The request", value=value, message=message))
 
 
 def _field_name(location: tuple[int | str, ...]) -> str:

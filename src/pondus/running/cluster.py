@@ -29,7 +29,7 @@ ANSWERS_WITHIN_SECONDS = 30.0
 _PR_SET_PDEATHSIG = 1
 
 
-def _die_with_parent(sign: signal.Signals) -> Callable[[], None]:
+def die_with_parent(sign: signal.Signals) -> Callable[[], None]:
     """For a child: get this signal when its starter dies, even by kill -9 (Linux)."""
 
     def arrange() -> None:
@@ -193,7 +193,7 @@ class Cluster:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
-                preexec_fn=_die_with_parent(signal.SIGINT),  # noqa: PLW1509 (no threads yet when it starts)
+                preexec_fn=die_with_parent(signal.SIGINT),  # noqa: PLW1509 (no threads yet when it starts)
             )
         self._wait_until_answering()
 

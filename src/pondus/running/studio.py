@@ -17,7 +17,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from types import FrameType
 
-from pondus.running.cluster import Cluster, _die_with_parent
+from pondus.running.cluster import Cluster, die_with_parent
 from pondus.running.places import CannotStart, home
 from pondus.store.database import migrate
 from pondus.web.app import PAGES, WebConfig
@@ -69,8 +69,9 @@ def _database(name: str) -> Iterator[tuple[str, Callable[[], None]]]:
         cluster.leave()
 
 
-def _run_server(config: WebConfig, port: int) -> None:
-    _die_with_parent(signal.SIGTERM)()
+def run_server(config: WebConfig, port: int) -> None:
+    """The server process: leads its own group, ends with its starter."""
+    die_with_parent(signal.SIGTERM)()
     os.setsid()
     from pondus.running.server import Server
 
@@ -90,7 +91,7 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
         raise CannotStart("The pages aren't built; start Pondus with bin/pondus, which builds them.")
     for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(each, _on_signal)
-    server = multiprocessing.get_context("spawn").Process(target=_run_server, args=(config, port), daemon=False)
+    server = multiprocessing.get_context("spawn").Process(target=run_server, args=(config, port), daemon=False)
     try:
         server.start()
         _announce(server, port)

@@ -13,7 +13,8 @@ from pondus.contracts.base import Result
 from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Roman, Side
 from pondus.core.judgement import words
-from pondus.core.judgement.cautions import CAUTION_SAID
+from pondus.core.judgement.advise import Advice
+from pondus.core.judgement.cautions import CAUTION_SAID, Caution
 from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Stance, Unit, Who
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
@@ -173,12 +174,23 @@ def _string(standing: Standing) -> StringBench:
         reading=None if standing.reading is None else _reading(standing.reading),
         advice=advice,
         later=[] if standing.advice is None else words.later(standing.advice.steps[1:]),
-        cautions_said=[] if standing.advice is None else [CAUTION_SAID[each] for each in standing.advice.cautions],
+        cautions_said=_cautions_now(standing.advice),
         words=_words(standing),
         ghost_cents=_ghost(standing),
         moved=None if standing.moved is None else _move(standing.moved, did=_did(standing)),
         pending=None if standing.pending is None else _move(standing.pending, did=None),
     )
+
+
+_OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
+
+
+def _cautions_now(advice: Advice | None) -> list[str]:
+    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
+    if advice is None or not advice.steps:
+        return [] if advice is None else [CAUTION_SAID[each] for each in advice.cautions]
+    not_yet = _OF_PEG_MOVES if advice.steps[0].is_move and advice.steps[0].do != "turn-peg" else ()
+    return [CAUTION_SAID[each] for each in advice.cautions if each not in not_yet and each != "ease-down-first"]
 
 
 def _screw(tuner: FineTuner | None) -> ScrewOut | None:

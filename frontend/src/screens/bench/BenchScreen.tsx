@@ -37,9 +37,9 @@ export function BenchScreen() {
     <Shell
       tools={
         <>
-          <h1 className="flex min-w-0 items-baseline gap-2 text-xl">
-            <b>{data.instrument.label}</b>
-            <span className="text-pencil">
+          <h1 className="flex max-w-full min-w-0 items-baseline gap-2 text-xl">
+            <b className="truncate">{data.instrument.label}</b>
+            <span className="whitespace-nowrap text-pencil">
               {data.instrument.kind} {data.instrument.size}
             </span>
           </h1>
@@ -66,18 +66,27 @@ export function BenchScreen() {
         </>
       }
     >
-      <main className="grid flex-1 gap-4 py-3 lg:grid-cols-[1.55fr_1fr]" {...hands.dropZone}>
-        <div className="order-2 flex flex-col gap-4 lg:order-1">
-          <StringBoard
-            strings={hands.asSeen}
-            fifths={data.fifths}
-            current={hands.string.name}
-            onChoose={hands.choose}
-          />
-          <Entry {...hands.entry} string={hands.string.name} />
-          <Recordings {...hands.recordings} />
+      <main
+        className="grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)]"
+        {...hands.dropZone}
+      >
+        <div className="order-2 flex min-w-0 flex-col gap-4 lg:order-1">
+          <div className="order-2 lg:order-1">
+            <StringBoard
+              strings={hands.asSeen}
+              fifths={data.fifths}
+              current={hands.string.name}
+              onChoose={hands.choose}
+            />
+          </div>
+          <div className="order-1 lg:order-2">
+            <Entry {...hands.entry} string={hands.string.name} />
+          </div>
+          <div className="order-3">
+            <Recordings {...hands.recordings} />
+          </div>
         </div>
-        <div className="order-1 lg:order-2">
+        <div className="order-1 min-w-0 lg:order-2">
           <NextMove
             key={hands.string.name}
             bench={data}

@@ -40,7 +40,7 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
             onText(event.target.value);
           }}
           onKeyDown={onKey}
-          className="min-h-14 min-w-0 flex-1 basis-48 rounded-md border-2 border-ink bg-sheet px-3 text-2xl font-bold placeholder:text-lg placeholder:font-normal placeholder:text-pencil"
+          className="min-h-14 min-w-0 flex-1 basis-full sm:basis-48 rounded-md border-2 border-ink bg-sheet px-3 text-2xl font-bold placeholder:text-lg placeholder:font-normal placeholder:text-pencil"
         />
         <Button
           className="min-h-14 min-w-14 text-2xl"
@@ -64,7 +64,7 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
         >
           +
         </Button>
-        <Button type="submit" look="main" className="min-h-14 px-5">
+        <Button type="submit" look="main" className="min-h-14 flex-1 px-5 sm:flex-none">
           Keep <CornerDownLeft size={18} aria-hidden />
         </Button>
       </div>

@@ -21,21 +21,35 @@ interface NextMoveProps {
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
 export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: NextMoveProps) {
+  const turning = string.pending === null ? firstTurn(string) : null;
   return (
     <section
       aria-label="Next move"
       className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
     >
-      <ReadingFigure string={string} />
-      <div aria-live="polite">
-        <p className="text-2xl leading-snug font-bold text-balance">{sentence(string)}</p>
+      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-1">
+        <div className="flex flex-col gap-3">
+          <ReadingFigure string={string} />
+          <div aria-live="polite">
+            <p className="text-2xl leading-snug font-bold text-balance">{sentence(string)}</p>
+          </div>
+          <WhatItDid string={string} />
+        </div>
+        {turning !== null && (
+          <TurnDrawing step={turning} strings={strings} current={string.name} stance={bench.tuning.stance} />
+        )}
       </div>
-      <WhatItDid string={string} />
       {string.pending === null && string.advice !== null && (
-        <Advised {...{ bench, strings, string, onMoved, onSure, onNext }} />
+        <Advised {...{ string, onMoved, onSure, onNext }} />
       )}
     </section>
   );
+}
+
+/** The first step, where it turns something. */
+function firstTurn(string: StringBench): Step | null {
+  const first = string.advice?.steps[0];
+  return first !== undefined && first.amount !== null ? first : null;
 }
 
 function sentence(string: StringBench): string {
@@ -72,19 +86,15 @@ function WhatItDid({ string }: { string: StringBench }) {
   );
 }
 
-function Advised({ bench, strings, string, onMoved, onSure, onNext }: NextMoveProps) {
+function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench" | "strings">) {
   const [other, setOther] = useState(false);
   const advice = string.advice;
   if (advice === null) return null;
-  const first = advice.steps[0];
-  const turning = first !== undefined && first.amount !== null ? first : null;
+  const turning = firstTurn(string);
   const askable =
     advice.state === "other-string" || (advice.state === "unsure" && advice.candidates.length === 1);
   return (
     <>
-      {turning !== null && (
-        <TurnDrawing step={turning} strings={strings} current={string.name} stance={bench.tuning.stance} />
-      )}
       {string.cautions_said.length > 0 && <Cautions said={string.cautions_said} />}
       <div className="flex flex-wrap gap-2">
         {turning !== null && (

@@ -47,7 +47,7 @@ function Heard({ shown, at, source }: { shown: string; at: string; source: strin
     };
   }, []);
   return (
-    <span className="ml-auto self-start text-right text-sm text-pencil">
+    <span className="ml-auto shrink-0 self-start text-right text-sm whitespace-nowrap text-pencil">
       {shown}
       <br />
       {SOURCES[source] ?? ""} {ago(at, Math.max(now, Date.parse(at)))}

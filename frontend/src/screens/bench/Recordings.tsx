@@ -19,9 +19,7 @@ export function Recordings({ lines, left, onFiles }: RecordingsProps) {
         <Button onClick={() => input.current?.click()}>
           <FileAudio size={20} aria-hidden /> Hear a recording
         </Button>
-        <span className="text-pencil">
-          or drop WAV, FLAC or OGG files on the page: Pondus finds which string each is
-        </span>
+        <span className="text-pencil">or drop WAV, FLAC, OGG files anywhere here</span>
         <input
           ref={input}
           type="file"

@@ -89,7 +89,8 @@ function StrandFigure({ string, x, y, current, narrow, voice }: FigureProps) {
     );
   }
   const above = off > 0 || string.advice?.state === "in-tune";
-  const base = narrow ? (above ? y - 46 : y + 48) : y + size * 0.2;
+  const settled = string.advice?.state === "in-tune";
+  const base = narrow ? (above || y > REST_Y + 70 ? y - 46 : y + 48) : settled ? y - 30 : y + size * 0.2;
   const left = narrow ? x : x + 30;
   const anchor = narrow ? "middle" : "start";
   return (

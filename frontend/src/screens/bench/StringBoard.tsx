@@ -16,7 +16,7 @@ interface StringBoardProps {
 export function StringBoard({ strings, fifths, current, onChoose }: StringBoardProps) {
   const { ref, width } = useWidth<HTMLDivElement>(720);
   const narrow = width / strings.length < 150;
-  const columns = { gridTemplateColumns: `repeat(${String(strings.length)}, 1fr)` };
+  const columns = { gridTemplateColumns: `repeat(${String(strings.length)}, minmax(0, 1fr))` };
   const at = (name: string) =>
     strandX(
       strings.findIndex((each) => each.name === name),
@@ -30,7 +30,7 @@ export function StringBoard({ strings, fifths, current, onChoose }: StringBoardP
           <StringHead key={each.name} string={each} current={each.name === current} onChoose={onChoose} />
         ))}
       </div>
-      <div ref={ref}>
+      <div ref={ref} className="overflow-hidden">
         <svg width={width} height={BOARD_HEIGHT} role="img" aria-label={inWords(strings)} className="block">
           <CurrentColumn at={at(current)} width={width / strings.length} />
           <line x1={0} x2={width} y1={REST_Y} y2={REST_Y} stroke="var(--ink)" strokeWidth={2.5} />

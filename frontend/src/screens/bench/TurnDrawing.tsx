@@ -172,11 +172,39 @@ function thinnestFirst(one: StringBench, other: StringBench): number {
   return ROMANS.indexOf(one.roman) - ROMANS.indexOf(other.roman);
 }
 
+const ARROW = { x: 65, y: 62, radius: 44, from: 150, to: 24 };
+
+/** An arrow most of the way round; angles in degrees clockwise from three o'clock. */
+function TurningArrow({ clockwise }: { clockwise: boolean }) {
+  const on = (degrees: number, radius: number): [number, number] => {
+    const angle = (degrees * Math.PI) / 180;
+    const x = radius * Math.cos(angle);
+    return [ARROW.x + (clockwise ? x : -x), ARROW.y + radius * Math.sin(angle)];
+  };
+  const point = (degrees: number, radius: number) =>
+    on(degrees, radius)
+      .map((each) => each.toFixed(1))
+      .join(" ");
+  const { radius, from, to } = ARROW;
+  const sweep = clockwise ? "1" : "0";
+  return (
+    <g fill="var(--below)">
+      <path
+        d={`M${point(from, radius)} A${String(radius)} ${String(radius)} 0 1 ${sweep} ${point(to, radius)}`}
+        fill="none"
+        stroke="var(--below)"
+        strokeWidth={7}
+      />
+      <path
+        d={`M${point(to - 4, radius + 15)} L${point(to - 4, radius - 15)} L${point(to + 26, radius + 1)} z`}
+      />
+    </g>
+  );
+}
+
 /** The head seen from its end, with the turn as an arrow around it. */
 function HeadEndOn({ step, peg }: { step: Step; peg: boolean }) {
   const clockwise = step.rotation === "clockwise";
-  const arc = clockwise ? "M22 78 A44 44 0 1 1 84 92" : "M108 78 A44 44 0 1 0 46 92";
-  const tip = clockwise ? "M96 80 L84 93 L101 98" : "M34 80 L46 93 L29 98";
   return (
     <figcaption className="flex flex-col items-center">
       <svg viewBox="0 0 130 122" className="h-32 w-auto" aria-hidden>
@@ -188,15 +216,7 @@ function HeadEndOn({ step, peg }: { step: Step; peg: boolean }) {
             <line x1={43} x2={87} y1={62} y2={62} strokeWidth={4} />
           </g>
         )}
-        <path d={arc} fill="none" stroke="var(--below)" strokeWidth={6} strokeLinecap="round" />
-        <path
-          d={tip}
-          fill="none"
-          stroke="var(--below)"
-          strokeWidth={6}
-          strokeLinecap="round"
-          strokeLinejoin="round"
-        />
+        <TurningArrow clockwise={clockwise} />
       </svg>
       <span className="text-center leading-tight">
         <b>{step.rotation}</b>

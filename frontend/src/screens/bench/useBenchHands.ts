@@ -48,7 +48,7 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
   const recordings = useRecordings(bench, sendAndFollow);
 
   useEffect(() => {
-    if (window.matchMedia("(pointer: fine)").matches) inputRef.current?.focus();
+    if (window.matchMedia("(pointer: fine)").matches) inputRef.current?.focus({ preventScroll: true });
   }, [name]);
 
   const choose = (to: string) => {
@@ -65,7 +65,7 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
     if (tuningId !== undefined && string !== null) {
       addMove.mutate({ tuningId, move: { ...move, id: newId(), string: string.name } });
     }
-    inputRef.current?.focus();
+    inputRef.current?.focus({ preventScroll: true });
   };
   const keepTyped = () => {
     if (string === null) return;

@@ -51,6 +51,7 @@ LEVEL_OVER_SECONDS = 0.2
 NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
 MISSING_ORDERS_WEIGHT = 0.03
+MISSING_ORDERS_POWER = 3e-5
 
 
 @dataclass(frozen=True)
@@ -195,7 +196,9 @@ def _hidden_multiple(fitted: Fit, orders: Floats) -> int:
     """2 or 3 where only every second or third partial sounds: the period found was that many times too long; else 1."""
     for multiple in (2, 3):
         others = orders % multiple != 0
-        if len(orders) > multiple and fitted.weights[others].sum() < MISSING_ORDERS_WEIGHT:
+        power = np.square(fitted.strength)
+        absent = power[others].sum() < MISSING_ORDERS_POWER * power.sum()
+        if len(orders) > multiple and (absent or fitted.weights[others].sum() < MISSING_ORDERS_WEIGHT):
             return multiple
     return 1
 

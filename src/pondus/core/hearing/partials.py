@@ -50,7 +50,7 @@ class Fit:
     """One string fitted to its partials.
 
     ``hz`` first partial; ``stiffness`` B; ``error_cents`` the fit's own standard error; ``weights`` per partial, summing
-    to 1; ``partial_hz`` as measured.
+    to 1; ``partial_hz`` as measured; ``strength`` each partial's typical level.
     """
 
     hz: float
@@ -58,6 +58,7 @@ class Fit:
     error_cents: float
     weights: Floats
     partial_hz: Floats
+    strength: Floats
 
 
 def partial_hz(hz: float, stiffness: float, orders: Floats) -> Floats:
@@ -112,7 +113,15 @@ def fit(demodulated: Demodulated, steady: Bools) -> Fit | None:
     cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
     hz = math.exp((base + cents) / CENTS_PER_LN)
     total = robust.sum()
-    return Fit(hz, stiffness, error, robust / total if total > 0 else robust, measured)
+    shares = robust / total if total > 0 else robust
+    return Fit(hz, stiffness, error, shares, measured, _typical_size(demodulated, steady))
+
+
+def _typical_size(demodulated: Demodulated, steady: Bools) -> Floats:
+    """Each partial's median level over the steady frames."""
+    if not steady.any():
+        return np.zeros(len(demodulated.orders))
+    return np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0))
 
 
 def _frequencies(demodulated: Demodulated, steady: Bools) -> tuple[Floats, Floats]:
@@ -120,7 +129,7 @@ def _frequencies(demodulated: Demodulated, steady: Bools) -> tuple[Floats, Float
     around = demodulated.around_hz
     phasors = demodulated.phasors
     size = np.abs(phasors)
-    typical = np.median(size[steady], axis=0) if steady.any() else np.zeros(len(around))
+    typical = _typical_size(demodulated, steady)
     unit = phasors / np.maximum(size, 0.25 * typical + 1e-15)
     shift: Floats = np.zeros(len(around))
     errors: Floats = np.full(len(around), np.inf)

@@ -79,7 +79,7 @@ def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, s
     return (
         f"Turn the {situation.string.name} fine tuner {turns(amount)} {turn.rotation}"
         f"{_top_short(turn)}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
-        f" {cents(expect)}, give or take {cents(spread).split()[0]}."
+        f" {cents(expect)}, give or take {max(1.0, spread):.0f}."
     )
 
 

@@ -1,0 +1,37 @@
+"""Retakes docs/screenshots: starts the demo studio on its own database and photographs its main views."""
+
+from collections.abc import Callable
+
+from playwright.sync_api import Page, sync_playwright
+
+from pondus.demo.studio import demo_id, fill
+from pondus.running.borrowed import borrowed_server
+from pondus.running.places import CHECKOUT
+
+FOLDER = CHECKOUT / "docs" / "screenshots"
+WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
+
+
+def retake() -> None:
+    """Take every picture anew."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with borrowed_server(fill=fill) as address, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+
+        def shoot(name: str, path: str, size: tuple[int, int], act: Callable[[Page], None] | None = None) -> None:
+            page = browser.new_page(viewport={"width": size[0], "height": size[1]})
+            page.goto(address + path)
+            page.wait_for_load_state("networkidle")
+            if act is not None:
+                act(page)
+            page.wait_for_timeout(500)
+            page.screenshot(path=FOLDER / f"{name}.png")
+            page.close()
+            print(f"docs/screenshots/{name}.png")
+
+        violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
+        shoot("choose", "/", WIDE)
+        shoot("bench", violin, WIDE)
+        shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
+        shoot("bench-phone", violin, PHONE)
+        browser.close()

@@ -1,0 +1,155 @@
+"""A whole violin tuned through the real interface; kill -9; everything is still there."""
+
+import os
+import signal
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+import soundfile
+from playwright.sync_api import Page, expect, sync_playwright
+
+from pondus.core.simulated.sound import Tone, bowed
+from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.store.database import migrate
+
+SIZES = ((1280, 800), (820, 1180), (390, 844))
+
+
+class BrowserTest(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.cluster = cls.enterClassContext(borrowed_cluster())
+        url = cls.cluster.ensure_database("pondus")
+        migrate(url)
+        cls.server = RunningServer(url)
+        cls.server.start()
+        cls.addClassCleanup(cls.server.stop)
+        playwright = cls.enterClassContext(sync_playwright())
+        cls.browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        cls.addClassCleanup(cls.browser.close)
+
+    def open(self, path: str = "/", size: tuple[int, int] = SIZES[0]) -> Page:
+        page = self.browser.new_page(viewport={"width": size[0], "height": size[1]})
+        self.addCleanup(page.close)
+        self.complaints: list[str] = []
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.goto(self.server.address + path)
+        return page
+
+    def add(self, kind: str, label: str) -> Page:
+        page = self.open()
+        page.get_by_role("radio", name=kind, exact=True).click()
+        page.get_by_label("Label on it, if any").fill(label)
+        page.get_by_role("button", name="Add and tune it").click()
+        expect(page.get_by_role("heading", name=label)).to_be_visible()
+        return page
+
+    def type_reading(self, page: Page, text: str) -> None:
+        entry = page.get_by_label("What does the tuner show")
+        entry.fill(text)
+        entry.press("Enter")
+        expect(entry).to_have_value("")
+
+    def next_move(self, page: Page) -> str:
+        return page.get_by_role("region", name="Next move").inner_text()
+
+
+class TestAWholeViolin(BrowserTest):
+    def test_tuned_and_found_again_after_a_kill(self) -> None:
+        page = self.add("violin", "Knot")
+        self.type_reading(page, "-12")
+        expect(page.get_by_text("Turn the A fine tuner about ¼ turn clockwise")).to_be_visible()
+        page.get_by_label("What does the tuner show").press("Enter")
+        expect(page.get_by_text("Sound the A string again")).to_be_visible()
+        self.type_reading(page, "-1")
+        expect(page.get_by_label("What does the tuner show for the D string?")).to_be_visible()
+        for reading in ("+2", "A3"):
+            self.type_reading(page, reading)
+        self.assertIn("let it down", self.next_move(page))
+        self.assertNotIn("up about", page.get_by_role("region", name="Next move").locator("p").first.inner_text())
+        page.get_by_role("button", name="I turned it", exact=True).click()
+        self.type_reading(page, "G3 -9")
+        page.get_by_role("button", name="I turned it", exact=True).click()
+        self.type_reading(page, "0")
+        self.type_reading(page, "E5 1")
+        expect(page.get_by_role("button", name="settled")).to_have_count(4)
+        rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+        expect(rows).to_have_count(10)
+        before = rows.all_inner_texts()
+
+        self.server.stop(kill=True)
+        self.kill_database()
+        self.cluster.ensure_running()
+        self.server.config = type(self.server.config)(database_url=self.cluster.url("pondus"))
+        self.server.start()
+        page.reload()
+        expect(page.get_by_role("button", name="settled")).to_have_count(4)
+        self.assertEqual(rows.all_inner_texts(), before)
+        self.assertEqual(self.complaints, [])
+
+    def kill_database(self) -> None:
+        process = self.cluster.process
+        assert process is not None
+        os.kill(process.pid, signal.SIGKILL)
+        process.wait()
+
+
+class TestTheBench(BrowserTest):
+    def test_a_wrong_entry_is_said_and_nothing_is_kept(self) -> None:
+        page = self.add("viola", "Ruff")
+        entry = page.get_by_label("What does the tuner show")
+        entry.fill("A4 +77")
+        entry.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("past ±50")
+        expect(entry).to_have_value("A4 +77")
+        expect(page.get_by_text("Nothing yet.")).to_be_visible()
+
+    def test_striking_out_and_bringing_back(self) -> None:
+        page = self.add("viola", "Stint")
+        self.type_reading(page, "+8")
+        page.get_by_role("button", name="Strike out: A").click()
+        expect(page.get_by_text("Play the A string")).to_be_visible()
+        page.get_by_role("button", name="Bring back").click()
+        expect(page.get_by_text("Turn the A fine tuner")).to_be_visible()
+        page.get_by_label("What does the tuner show").press("Control+z")
+        expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+
+    def test_pedal_keys_step_the_strings(self) -> None:
+        page = self.add("cello", "Brent")
+        expect(page.get_by_label("What does the tuner show for the A string?")).to_be_visible()
+        page.keyboard.press("PageUp")
+        expect(page.get_by_label("What does the tuner show for the D string?")).to_be_visible()
+        page.keyboard.press("PageDown")
+        expect(page.get_by_label("What does the tuner show for the A string?")).to_be_visible()
+
+    def test_the_neighbours_pitch_is_asked_about(self) -> None:
+        page = self.add("violin", "Smew")
+        self.type_reading(page, "D4")
+        expect(page.get_by_text("That sounds like the D string")).to_be_visible()
+        page.get_by_role("button", name="Yes, it is the A string").click()
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("700")
+
+    def test_a_dropped_recording_is_heard(self) -> None:
+        page = self.add("cello", "Scoter")
+        with tempfile.TemporaryDirectory() as folder:
+            files = []
+            for name, hz in (("one.wav", 97.2), ("two.flac", 146.0), ("quiet.ogg", 0.0)):
+                file = Path(folder) / name
+                sound = bowed(Tone(hz, 1.0), np.random.default_rng(2)) if hz else np.zeros(44_100)
+                soundfile.write(file, sound, 44_100)
+                files.append(str(file))
+            page.get_by_label("Recordings", exact=True).set_input_files(files)
+            heard = page.get_by_role("list", name="Recordings heard")
+            expect(heard).to_contain_text("one.wav: G string, 97.2")
+            expect(heard).to_contain_text("two.flac: D string, 146.0")
+            expect(heard).to_contain_text("quiet.ogg: silent")
+
+    def test_nothing_scrolls_sideways(self) -> None:
+        path = self.add("violin", "Gannet with a rather long label").url.removeprefix(self.server.address)
+        for size in SIZES:
+            page = self.open(path, size)
+            self.type_reading(page, "G4 10")
+            with self.subTest(size=size):
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), size[0])

@@ -1,0 +1,155 @@
+"""Peg or fine tuner, in which order, how much, and what to mind."""
+
+import unittest
+
+from tests.core.asking import ask, does
+
+
+class TestMechanism(unittest.TestCase):
+    def test_thresholds_of_the_approaches(self) -> None:
+        cases = [
+            ("fine-tuner-first", 99, "fine-tuner"),
+            ("fine-tuner-first", 101, "peg"),
+            ("right-note-first", 50, "fine-tuner"),
+            ("right-note-first", 51, "peg"),
+            ("save-travel", 20, "fine-tuner"),
+            ("save-travel", 21, "peg"),
+            ("pegs-only", 5, "peg"),
+        ]
+        for approach, size, mechanism in cases:
+            for sign in (-1, 1):
+                with self.subTest(approach=approach, cents=sign * size):
+                    hz = 220.0 * 2 ** (sign * size / 1200)
+                    self.assertEqual(ask("cello", "A", hz, approach=approach).mechanism, mechanism)
+
+    def test_no_screw_no_choice(self) -> None:
+        self.assertEqual(ask("violin", "D", ("D4", -8), fine_tuner=None).mechanism, "peg")
+
+    def test_a_screw_that_recentres_is_used_even_past_the_threshold(self) -> None:
+        screwed_in = {"turns_from_middle": 3.5, "cents_per_turn": 40}
+        hz = 220.0 * 2 ** (120 / 1200)
+        for approach, mechanism in (
+            ("fine-tuner-first", "fine-tuner"),
+            ("save-travel", "fine-tuner"),
+            ("pegs-only", "peg"),
+        ):
+            with self.subTest(approach=approach):
+                advice = ask("cello", "A", hz, approach=approach, fine_tuner=screwed_in)
+                self.assertEqual(advice.mechanism, mechanism)
+
+    def test_the_violin_e_keeps_to_its_fine_tuner(self) -> None:
+        for approach in ("fine-tuner-first", "right-note-first", "save-travel", "pegs-only"):
+            hz = 659.2551 * 2 ** (-130 / 1200)
+            with self.subTest(approach=approach):
+                self.assertEqual(ask("violin", "E", hz, approach=approach).mechanism, "fine-tuner")
+        far = ask("violin", "E", 659.2551 * 2 ** (-151 / 1200))
+        self.assertEqual(far.mechanism, "peg")
+        self.assertTrue({"e-string", "break-margin"} <= set(far.cautions))
+
+
+class TestOrder(unittest.TestCase):
+    def test_flat_with_the_screw_all_in(self) -> None:
+        advice = ask("cello", "C", ("C2", -30), fine_tuner={"turns_from_middle": 4})
+        self.assertEqual(does(advice), ["set-fine-tuner-to-middle", "turn-peg", "check", "tug", "turn-fine-tuner"])
+        self.assertEqual([step.pitch for step in advice.steps], ["lower", "raise", None, None, "raise"])
+        self.assertEqual(advice.steps[0].amount, 4)
+
+    def test_sharp_with_the_screw_all_out(self) -> None:
+        advice = ask("cello", "C", ("C2", 30), fine_tuner={"turns_from_middle": -4})
+        self.assertEqual(does(advice), ["turn-peg", "check", "tug", "set-fine-tuner-to-middle", "turn-fine-tuner"])
+        self.assertEqual([step.pitch for step in advice.steps], ["lower", None, None, "raise", "raise"])
+        brought_back = 4 * 24.9
+        self.assertAlmostEqual(advice.steps[0].aim_cents or 0, -10 - brought_back, delta=0.5)
+
+    def test_the_screw_that_has_the_travel_is_used(self) -> None:
+        for cents, turns in ((-30, -4), (30, 4), (-30, 0), (30, 0)):
+            with self.subTest(cents=cents, turns=turns):
+                advice = ask("cello", "C", ("C2", cents), fine_tuner={"turns_from_middle": turns})
+                self.assertEqual(advice.mechanism, "fine-tuner")
+                self.assertEqual(advice.pitch, "raise" if cents < 0 else "lower")
+
+    def test_a_slack_string_comes_up_by_way_of_three_semitones_and_one(self) -> None:
+        advice = ask("cello", "G", ("B1", 0))
+        pegs = [step.aim_cents for step in advice.steps if step.do == "turn-peg"]
+        self.assertEqual(pegs, [-300.0, -100.0, -10.0])
+        self.assertTrue({"bridge", "one-at-a-time", "face-away"} <= set(advice.cautions))
+
+    def test_a_geared_peg_goes_straight_there(self) -> None:
+        advice = ask("viola", "D", ("C4", 0), peg={"kind": "geared"})
+        self.assertEqual(does(advice), ["turn-peg", "check"])
+        self.assertEqual((advice.steps[0].aim_cents, advice.steps[0].amount), (0.0, 10.0))
+        self.assertFalse({"push-in", "ease-down-first"} & set(advice.cautions))
+
+    def test_without_a_screw_the_peg_creeps_up_and_never_aims_above(self) -> None:
+        for cents in (-45, -15, 8, 45):
+            advice = ask("violin", "D", ("D4", cents), fine_tuner=None)
+            with self.subTest(cents=cents):
+                self.assertTrue(all((step.aim_cents or 0) <= 0 for step in advice.steps if step.do == "turn-peg"))
+                self.assertEqual([step for step in advice.steps if step.do == "turn-peg"][-1].pitch, "raise")
+
+
+class TestAmounts(unittest.TestCase):
+    def test_screw_moves_are_half_a_turn_at_most(self) -> None:
+        advice = ask("violin", "A", ("A4", -50))
+        turns = [step.amount or 0 for step in advice.steps if step.do == "turn-fine-tuner"]
+        self.assertTrue(all(0 < amount <= 0.5 for amount in turns))
+        self.assertAlmostEqual(sum(turns), 50 / 39.73, places=2)
+        self.assertEqual(does(advice)[1], "check")
+
+    def test_learned_rates_are_used(self) -> None:
+        screw = {"cents_per_turn": 60, "cents_per_turn_plus_minus": 6}
+        step = ask("violin", "A", ("A4", -12), fine_tuner=screw).steps[0]
+        self.assertEqual((step.amount, step.expect_cents, step.expect_plus_minus), (0.2, 12.0, 1.2))
+
+    def test_a_nudge_is_small(self) -> None:
+        for cents, expected in ((-200, 5.0), (-60, 2.5), (-18, 1.0)):
+            hz = 220.0 * 2 ** (cents / 1200)
+            advice = ask("cello", "A", hz, approach="pegs-only", peg={"cents_per_degree": 10})
+            with self.subTest(cents=cents):
+                self.assertEqual(advice.steps[0].amount, expected)
+
+
+class TestAfterAMove(unittest.TestCase):
+    def test_the_wrong_way_is_only_checked(self) -> None:
+        move = {"mechanism": "peg", "direction": "raise", "amount": 4, "unit": "degree", "from_cents": -80}
+        advice = ask("violin", "G", ("F#3", -50), recent_move=move)
+        self.assertEqual((does(advice), advice.mechanism, advice.pitch), (["check"], "peg", "raise"))
+        say = advice.steps[0].say
+        self.assertLess(say.index("spring back"), say.index("right peg"))
+        self.assertLess(say.index("right peg"), say.index("wound"))
+        self.assertIn("wrong-peg", advice.cautions)
+
+    def test_after_an_overshoot_the_next_move_is_half_the_last(self) -> None:
+        move = {"mechanism": "fine-tuner", "direction": "raise", "amount": 0.3, "unit": "turn", "from_cents": -12}
+        self.assertEqual(ask("violin", "A", ("A4", 10), recent_move=move).steps[0].amount, 0.15)
+
+    def test_a_peg_that_will_not_move_goes_to_the_luthier(self) -> None:
+        move = {"mechanism": "peg", "direction": "raise", "amount": 4, "unit": "degree", "from_cents": -200}
+        stuck = {"peg": {"state": "sticks"}, "recent_move": move}
+        self.assertEqual(does(ask("violin", "G", ("F3", 0), **stuck)), ["luthier"])
+
+
+class TestPeople(unittest.TestCase):
+    def test_a_student_with_screws_only_is_never_given_a_peg(self) -> None:
+        advice = ask("violin", "G", ("F3", 0), who="student-fine-tuners")
+        self.assertEqual((does(advice), advice.mechanism, advice.pitch), (["fetch-teacher"], "peg", "raise"))
+        self.assertIn("adult", advice.cautions)
+        self.assertIn("teacher", advice.steps[0].say)
+
+    def test_a_student_with_screws_only_turns_screws(self) -> None:
+        self.assertEqual(does(ask("violin", "G", ("G3", -12), who="student-fine-tuners"))[0], "turn-fine-tuner")
+
+
+class TestCautions(unittest.TestCase):
+    def test_the_screw_near_its_end(self) -> None:
+        screw = {"turns_from_middle": 3.3, "cents_per_turn": 40}
+        advice = ask("violin", "A", ("A4", -12), fine_tuner=screw)
+        self.assertTrue({"screw-near-end", "recentre-later"} <= set(advice.cautions))
+        settled = ask("violin", "A", ("A4", 0), fine_tuner={"turns_from_middle": -3.8})
+        self.assertEqual((settled.state, settled.cautions), ("in-tune", ["recentre-later"]))
+
+    def test_only_what_applies(self) -> None:
+        self.assertEqual(ask("violin", "A", ("A4", -12)).cautions, [])
+        self.assertIn("old-string", ask("violin", "A", ("A4", -12), string_age_days=400).cautions)
+        self.assertIn("break-margin", ask("violin", "G", ("A3", 0)).cautions)
+        self.assertNotIn("face-away", ask("violin", "G", ("A3", 0)).cautions)

@@ -1,0 +1,112 @@
+"""Hearing: synthesised sound of known pitch in, cents out; refusals with their reasons."""
+
+import unittest
+
+import numpy as np
+
+from pondus.core.errors import BadInput, UnreadableSound
+from pondus.core.hearing.hear import Reading, Refusal, hear
+from pondus.core.hearing.sound import sound_from
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
+from pondus.core.targets import targets_hz
+
+BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS = 0.15, 0.4, 0.6
+RATE = 44_100
+
+
+def heard(samples: Samples, kind: str = "violin", *, rate: int = RATE, string: str | None = None) -> Reading | Refusal:
+    return hear(sound_from(samples, rate), INSTRUMENTS[kind], string=string)
+
+
+class HearingTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.rng = np.random.default_rng(7)
+
+    def assert_heard(self, result: Reading | Refusal, hz: float, within_cents: float) -> Reading:
+        self.assertIsInstance(result, Reading, result)
+        assert isinstance(result, Reading)
+        self.assertLess(abs(cents_between(result.hz, hz)), within_cents)
+        return result
+
+    def assert_refused(self, result: Reading | Refusal, *reasons: str) -> None:
+        self.assertIsInstance(result, Refusal, result)
+        assert isinstance(result, Refusal)
+        self.assertIn(result.reason, reasons)
+
+
+class TestEveryString(HearingTest):
+    def test_bowed_and_plucked_on_every_string(self) -> None:
+        for kind, instrument in INSTRUMENTS.items():
+            for name, target in targets_hz(instrument).items():
+                hz = shift_hz(target, float(self.rng.uniform(-90, 90)))
+                weak = -30.0 if target < 140 else 0.0
+                tone = Tone(hz, 1.2, RATE, weak_fundamental_db=weak)
+                with self.subTest(kind=kind, string=name, how="bowed"):
+                    result = self.assert_heard(heard(bowed(tone, self.rng), kind), hz, BOWED_CENTS)
+                    self.assertEqual(result.string, name)
+                    self.assertAlmostEqual(result.string_cents, cents_between(hz, target), delta=BOWED_CENTS)
+                tone = Tone(hz, 1.2, RATE, weak_fundamental_db=weak, stiffness=2e-4)
+                with self.subTest(kind=kind, string=name, how="plucked"):
+                    self.assert_heard(heard(plucked(tone, self.rng), kind), hz, PLUCKED_CENTS)
+
+    def test_rates_of_recordings(self) -> None:
+        for rate in (8000, 16_000, 22_050, 48_000, 96_000, 192_000):
+            with self.subTest(rate=rate):
+                samples = bowed(Tone(293.0, 1.0, rate), self.rng)
+                self.assert_heard(heard(samples, rate=rate), 293.0, BOWED_CENTS)
+
+    def test_stereo_and_clipping(self) -> None:
+        samples = bowed(Tone(195.0, 1.0, RATE), self.rng)
+        self.assert_heard(heard(np.stack([samples, 0.4 * samples], axis=1)), 195.0, BOWED_CENTS)
+        self.assert_heard(heard(np.clip(6.0 * samples, -1, 1)), 195.0, BOWED_CENTS)
+
+    def test_named_string_is_kept_and_measured_against(self) -> None:
+        result = self.assert_heard(heard(bowed(Tone(660.0), self.rng), string="A"), 660.0, BOWED_CENTS)
+        self.assertEqual(result.string, "A")
+        self.assertAlmostEqual(result.string_cents, 701.96, delta=0.2)
+
+
+class TestRoom(HearingTest):
+    def test_bow_changes_hum_talk_and_another_player(self) -> None:
+        for kind, hz in (("violin", 442.0), ("viola", 130.0), ("cello", 66.0)):
+            tone = Tone(hz, 2.0, RATE, weak_fundamental_db=-25.0 if hz < 140 else 0.0)
+            clean = bowed(tone, self.rng)
+            n = len(clean)
+            rooms = {
+                "bow changes": bowed(tone, self.rng, bow_changes_at=(0.7, 1.3)),
+                "hum": mixed(clean, hum(n, RATE, self.rng), below_db=18),
+                "talk": mixed(clean, talk(n, RATE, self.rng), below_db=10),
+                "noise": mixed(clean, white_noise(n, self.rng), below_db=12),
+                "another": mixed(clean, bowed(Tone(hz * 1.26, 2.0, RATE), self.rng), below_db=15),
+            }
+            for room, samples in rooms.items():
+                with self.subTest(kind=kind, room=room):
+                    self.assert_heard(heard(samples, kind), hz, ROOM_CENTS)
+
+
+class TestRefusals(HearingTest):
+    def test_nothing_to_hear(self) -> None:
+        self.assert_refused(heard(np.zeros(RATE)), "silent")
+        self.assert_refused(heard(np.zeros(0)), "silent")
+        self.assert_refused(heard(white_noise(RATE, self.rng)), "noisy")
+        self.assert_refused(heard(talk(2 * RATE, RATE, self.rng)), "noisy", "unsteady", "too-short")
+
+    def test_scraps_and_slides(self) -> None:
+        self.assert_refused(heard(bowed(Tone(440.0, 0.1), self.rng)), "too-short")
+        for by in (-300.0, 120.0, 500.0):
+            self.assert_refused(heard(glide(Tone(440.0, 1.5), self.rng, by_cents=by)), "unsteady")
+
+    def test_not_a_string(self) -> None:
+        self.assert_refused(heard(bowed(Tone(1400.0, 1.0), self.rng)), "not-a-string", "noisy")
+        self.assert_refused(heard(hum(2 * RATE, RATE, self.rng), "violin"), "not-a-string", "noisy", "unsteady")
+
+    def test_what_is_not_sound(self) -> None:
+        with self.assertRaises(UnreadableSound):
+            sound_from(np.array([0.0, np.nan]), RATE)
+        for rate in (0, 4000, 500_000):
+            with self.assertRaises(BadInput):
+                sound_from(np.zeros(10), rate)
+        with self.assertRaises(BadInput):
+            heard(np.zeros(100), "viola", string="E")

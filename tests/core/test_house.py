@@ -1,0 +1,34 @@
+"""The core knows nothing of the rest: it imports numpy, scipy, the standard library and itself."""
+
+import ast
+import sys
+import unittest
+from pathlib import Path
+
+CORE = Path(__file__).parents[2] / "src" / "pondus" / "core"
+ALLOWED = {"numpy", "scipy"} | set(sys.stdlib_module_names)
+KEPT_OUT = {"time", "datetime", "os", "pathlib", "random", "socket", "sqlite3", "io"}
+
+
+def imports_of(path: Path) -> set[str]:
+    found: set[str] = set()
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {alias.name for alias in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            found.add(node.module or "")
+    return found
+
+
+class TestCoreStandsAlone(unittest.TestCase):
+    def test_core_imports_only_itself_numpy_scipy_and_the_standard_library(self) -> None:
+        for path in CORE.rglob("*.py"):
+            for name in imports_of(path):
+                if not name.startswith("pondus.core"):
+                    with self.subTest(file=path.name, imports=name):
+                        self.assertIn(name.split(".")[0], ALLOWED)
+
+    def test_core_reads_no_file_and_no_clock(self) -> None:
+        for path in CORE.rglob("*.py"):
+            with self.subTest(file=path.name):
+                self.assertEqual({name.split(".")[0] for name in imports_of(path)} & KEPT_OUT, set())

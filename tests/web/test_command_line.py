@@ -1,0 +1,79 @@
+"""The core from a shell: JSON on stdout, messages on stderr, exit statuses."""
+
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+import numpy as np
+import soundfile
+
+from pondus.core.simulated.sound import Tone, bowed
+
+REQUEST = {
+    "instrument": "cello",
+    "string": "C",
+    "heard": {"note": "C2", "cents": -30},
+    "fine_tuner": {"turns_from_middle": 4.0},
+}
+
+
+def pondus(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "pondus", *arguments], input=given, capture_output=True, text=True, check=False
+    )
+
+
+class TestAdvise(unittest.TestCase):
+    def test_prints_one_object(self) -> None:
+        done = pondus("advise", "--json", given=json.dumps(REQUEST))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        does = [step["do"] for step in json.loads(done.stdout)["steps"]]
+        self.assertEqual(does[0], "set-fine-tuner-to-middle")
+
+    def test_refuses_in_one_line(self) -> None:
+        for given in ("", "{}", json.dumps({**REQUEST, "string": "E"}), json.dumps({**REQUEST, "heard": {"hz": -1}})):
+            done = pondus("advise", "--json", given=given)
+            with self.subTest(given=given):
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertEqual(len(done.stderr.strip().splitlines()), 1)
+                self.assertNotIn("Traceback", done.stderr)
+
+
+class TestHear(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def test_a_recording(self) -> None:
+        file = self.folder / "g.wav"
+        soundfile.write(file, bowed(Tone(97.0, 1.0), np.random.default_rng(3)), 44_100, subtype="PCM_24")
+        done = pondus("hear", str(file), "--instrument", "cello", "--json")
+        heard = json.loads(done.stdout)
+        self.assertEqual((done.returncode, heard["string"], heard["note"]), (0, "G", "G2"))
+        self.assertEqual(
+            list(heard),
+            ["file", "usable", "reason", "hz", "note", "cents", "string", "string_cents", "spread_cents", "seconds_steady",
+             "confidence"],
+        )  # fmt: skip
+
+    def test_no_pitch_exits_three(self) -> None:
+        file = self.folder / "quiet.flac"
+        soundfile.write(file, np.zeros(20_000), 44_100)
+        done = pondus("hear", str(file), "--instrument", "violin", "--string", "A", "--json")
+        self.assertEqual((done.returncode, json.loads(done.stdout)["reason"]), (3, "silent"))
+
+    def test_what_cannot_be_read_exits_two(self) -> None:
+        broken = self.folder / "broken.wav"
+        broken.write_bytes(b"RIFFnope")
+        for arguments in (
+            (str(broken), "--instrument", "violin"),
+            (str(self.folder / "none.wav"), "--instrument", "violin"),
+            (str(self.folder), "--instrument", "violin"),
+            (str(broken), "--instrument", "gamba"),
+        ):
+            done = pondus("hear", *arguments, "--json")
+            with self.subTest(arguments=arguments):
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertEqual(len(done.stderr.strip().splitlines()), 1)
