@@ -1277,6 +1277,8 @@ export interface components {
             fine_tuner: components["schemas"]["BenchOut.ScrewOut"] | null;
             /** Ghost Cents */
             ghost_cents: number | null;
+            /** Headline */
+            headline: string;
             /** Later */
             later: string[];
             moved: components["schemas"]["BenchOut.MoveOut"] | null;

@@ -93,6 +93,7 @@ class StringBench(Result):
     peg_kind: Literal["friction", "geared"]
     reading: ReadingOut | None
     advice: AdviceResult | None
+    headline: str
     later: list[str]
     cautions_said: list[str]
     words: str
@@ -173,6 +174,7 @@ def _string(standing: Standing) -> StringBench:
         peg_kind=facts.peg.kind,
         reading=None if standing.reading is None else _reading(standing.reading),
         advice=advice,
+        headline=_headline(standing),
         later=[] if standing.advice is None else words.later(standing.advice.steps[1:]),
         cautions_said=_cautions_now(standing.advice),
         words=_words(standing),
@@ -231,6 +233,18 @@ def _words(standing: Standing) -> str:
         "unsure": "unsure",
         "other-string": "another string?",
     }[standing.advice.state]
+
+
+def _headline(standing: Standing) -> str:
+    """What to do now, in a few words."""
+    name = standing.string.name
+    if standing.pending is not None:
+        return f"Play the {name} string again"
+    if standing.advice is None:
+        return f"Play the {name} string"
+    if not standing.advice.steps:
+        return "Leave it: it is in tune"
+    return words.headline(standing.advice.steps[0], name)
 
 
 def _ghost(standing: Standing) -> float | None:

@@ -27,11 +27,12 @@ export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: Ne
       aria-label="Next move"
       className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
     >
-      <div className="grid items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-1">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
           <ReadingFigure string={string} />
           <div aria-live="polite">
-            <p className="text-2xl leading-snug font-bold text-balance">{sentence(string)}</p>
+            <p className="text-3xl leading-tight font-bold text-balance">{string.headline}</p>
+            <p className="mt-1.5 leading-snug">{sentence(string)}</p>
           </div>
           <WhatItDid string={string} />
         </div>
@@ -53,11 +54,9 @@ function firstTurn(string: StringBench): Step | null {
 }
 
 function sentence(string: StringBench): string {
-  if (string.pending !== null) return `Sound the ${string.name} string again and enter what the tuner shows.`;
-  if (string.advice === null) return `Play the ${string.name} string and enter what the tuner shows.`;
-  const first = string.advice.steps[0];
-  if (first === undefined) return "Leave it: it is in tune.";
-  return first.say;
+  if (string.pending !== null) return "Softly and evenly, then enter what the tuner shows.";
+  if (string.advice === null) return "Softly and evenly, then enter what the tuner shows.";
+  return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
 function WhatItDid({ string }: { string: StringBench }) {

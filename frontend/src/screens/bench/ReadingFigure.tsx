@@ -9,7 +9,7 @@ export function ReadingFigure({ string }: { string: StringBench }) {
   const settled = string.advice?.state === "in-tune";
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
-    <div className="flex items-end gap-4">
+    <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
       <span className="flex size-20 shrink-0 items-center justify-center rounded-lg bg-ink text-6xl font-bold text-paper">
         {string.name}
       </span>
@@ -19,7 +19,11 @@ export function ReadingFigure({ string }: { string: StringBench }) {
         <span
           className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null ? "" : "opacity-60"}`}
         >
-          <span className={`text-[5.5rem] leading-[0.85] font-bold ${voice}`}>{signed(off)}</span>
+          <span
+            className={`text-[4.5rem] leading-[0.9] sm:text-[5.5rem] sm:leading-[0.85] font-bold ${voice}`}
+          >
+            {signed(off)}
+          </span>
           <span className="text-2xl">{settled ? "settled" : `cents ${off < 0 ? "flat" : "sharp"}`}</span>
         </span>
       )}
@@ -47,9 +51,8 @@ function Heard({ shown, at, source }: { shown: string; at: string; source: strin
     };
   }, []);
   return (
-    <span className="ml-auto shrink-0 self-start text-right text-sm whitespace-nowrap text-pencil">
-      {shown}
-      <br />
+    <span className="self-start text-sm whitespace-nowrap text-pencil max-sm:w-full sm:ml-auto sm:text-right">
+      {shown} <br className="max-sm:hidden" />
       {SOURCES[source] ?? ""} {ago(at, Math.max(now, Date.parse(at)))}
     </span>
   );

@@ -158,6 +158,35 @@ def fetch_teacher(situation: Situation, value: float) -> str:
     return f"Take the {kind} to your teacher and say: “The {name} string is {off(value)} and needs its peg.”"
 
 
+def headline(step: Step, string_name: str) -> str:
+    """The step in a few words, to be read across a room; its ``say`` tells the rest.
+
+    >>> headline(Step("check", say="Read again."), "A")
+    'Play the A again: did it go as expected?'
+    """
+    if step.do in ("turn-fine-tuner", "turn-peg", "set-fine-tuner-to-middle") and step.pitch is not None:
+        return _turn_headline(step, step.pitch, string_name)
+    fixed: dict[Do, str] = {
+        "check": f"Play the {string_name} again: did it go as expected?",
+        "play-again": f"Play the {string_name} again",
+        "play-reference": f"Higher or lower than the reference {string_name}?",
+        "tug": f"Pull the {string_name} gently sideways, play it again",
+        "fetch-teacher": "Take it to your teacher",
+        "luthier": "Stop: this goes to the luthier",
+    }
+    return fixed[step.do]
+
+
+def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
+    amount = step.amount or 0.0
+    top = "" if step.top_moves is None else f", top edge {_TOP_WORDS[step.top_moves]}"
+    if step.do == "turn-peg":
+        return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
+    if step.do == "set-fine-tuner-to-middle":
+        return f"{name} screw {'out' if pitch == 'lower' else 'in'} {turns(amount)} {step.rotation}, to its middle"
+    return f"{name} fine tuner {_UP_DOWN[pitch]}, {turns(amount)} {step.rotation}"
+
+
 def later(steps: Sequence[Step]) -> list[str]:
     """The steps to come, a short line each; a move that is made again and again is one line."""
     lines: list[str] = []
