@@ -17,6 +17,7 @@ from pondus.core.hearing.partials import (
     demodulate,
     fit,
     pitch_track_cents,
+    true_multiple,
 )
 from pondus.core.hearing.periodicity import Frames, frame_periods
 from pondus.core.hearing.sound import Sound, at_working_rate
@@ -40,7 +41,7 @@ SILENT_BELOW_DB = -66.0
 STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30
 BELOW_LOWEST_CENTS, ABOVE_HIGHEST_CENTS = 720.0, 420.0
-SEARCH_MARGIN_CENTS = 600.0
+SEARCH_BELOW_CENTS, SEARCH_ABOVE_CENTS = 100.0, 600.0
 MOVES_LESS_THAN_CENTS = 3.0
 NEAR_MIDDLE_CENTS = 6.0
 DRIFT_AT_MOST_CENTS = 6.0
@@ -50,8 +51,8 @@ MAINS_LEVEL_SPREAD_DB = 0.3
 LEVEL_OVER_SECONDS = 0.2
 NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
-MISSING_ORDERS_WEIGHT = 0.03
-MISSING_ORDERS_POWER = 3e-5
+OCTAVES_TRIED_BELOW = 2
+BASE_PARTIALS = 12
 
 
 @dataclass(frozen=True)
@@ -107,8 +108,8 @@ def hear(
     lowest, highest = min(targets.values()), max(targets.values())
     found = _find_pitch(
         at_working_rate(sound),
-        lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_MARGIN_CENTS),
-        highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_MARGIN_CENTS),
+        lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
+        highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_ABOVE_CENTS),
     )
     if isinstance(found, Refusal):
         return found
@@ -172,35 +173,20 @@ def _peak_db(sound: Sound) -> float:
 
 
 def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Refusal:
-    """From a few cents to a fraction of one, over the steady part only."""
-    fitted: Fit | None = None
-    demodulated: Demodulated | None = None
-    stiffness = 0.0
-    for most in (5, 9, 14):
-        demodulated = demodulate(sound, hz, stiffness=stiffness, most=most)
-        if len(demodulated.seconds) == 0:
-            return Refusal("too-short")
-        usable = on_grid(same, frames.seconds, demodulated.seconds)
-        fitted = fit(demodulated, _settled(frames, demodulated, usable))
-        if fitted is None:
-            return Refusal("noisy")
-        multiple = _hidden_multiple(fitted, demodulated.orders)
-        if multiple > 1:
-            return _refine(sound, frames, fitted.hz * multiple, same)
-        hz, stiffness = fitted.hz, fitted.stiffness
-    assert demodulated is not None and fitted is not None
-    return _steady_pitch(frames, demodulated, fitted, on_grid(same, frames.seconds, demodulated.seconds))
-
-
-def _hidden_multiple(fitted: Fit, orders: Floats) -> int:
-    """2 or 3 where only every second or third partial sounds: the period found was that many times too long; else 1."""
-    for multiple in (2, 3):
-        others = orders % multiple != 0
-        power = np.square(fitted.strength)
-        absent = power[others].sum() < MISSING_ORDERS_POWER * power.sum()
-        if len(orders) > multiple and (absent or fitted.weights[others].sum() < MISSING_ORDERS_WEIGHT):
-            return multiple
-    return 1
+    """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
+    base = demodulate(sound, hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
+    if len(base.seconds) == 0:
+        return Refusal("too-short")
+    fitted = fit(base, _settled(frames, base, on_grid(same, frames.seconds, base.seconds)))
+    if fitted is None:
+        return Refusal("noisy")
+    multiple = true_multiple(fitted, base.orders)
+    demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
+    usable = on_grid(same, frames.seconds, demodulated.seconds)
+    refined = fit(demodulated, _settled(frames, demodulated, usable))
+    if refined is None:
+        return Refusal("noisy")
+    return _steady_pitch(frames, demodulated, refined, usable)
 
 
 def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
@@ -210,14 +196,14 @@ def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
 
 
 def _steady_pitch(frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools) -> _Pitch | Refusal:
-    lag = 4
+    lag = 2
     track = pitch_track_cents(demodulated, fitted, lag=lag)
     if len(track) == 0:
         return Refusal("too-short")
     usable = _settled(frames, demodulated, usable)
     centred = np.concatenate([np.full(lag // 2, track[0]), track, np.full(lag - lag // 2, track[-1])])
     noise = min(_fluctuation(track, usable[: len(track)]), NOISE_ALLOWED_CENTS)
-    moves = level_stretch(centred, over=20, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
+    moves = level_stretch(centred, over=10, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
     steady = usable & moves
     if steady.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
         return Refusal("unsteady")

@@ -1,7 +1,7 @@
 """The fine measurement: every partial's frequency from its phase, then one string fitted to them all.
 
 Each partial is brought down to near 0 Hz through a Hann window (short-time Fourier analysis at the partial's own
-frequency) every 10 ms; its true frequency is how fast its phase turns over a known time, as in phase-difference
+frequency) every 20 ms; its true frequency is how fast its phase turns over a known time, as in phase-difference
 estimation (Kay, "A fast and accurate single frequency estimator", IEEE Trans. ASSP 37, 1989), over ever longer times.
 The partials of a stiff string lie at ``f_k = k f_1 sqrt((1 + B k^2) / (1 + B))`` (Fletcher, 1964); for the small B of
 strings that is linear in cents, so f_1 and B come from weighted least squares over all partials, each weighted by how
@@ -16,16 +16,18 @@ from numpy.typing import NDArray
 
 from pondus.core.hearing.sound import Sound
 
-HOP_SECONDS = 0.010
+HOP_SECONDS = 0.020
 PERIODS_IN_WINDOW = 7.0
 SHORTEST_WINDOW_SECONDS = 0.08
 MOST_PARTIALS = 14
 HIGHEST_PARTIAL_HZ = 5000.0
 STIFFNESS_PRIOR = 3e-4
 """Spread of B expected before hearing: bowed strings 0, plucked ones up to about 1e-3 on small, thick strings."""
+TRIED_STIFFNESSES = np.array([0.0, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0]) * 1e-4
+AGREE_CENTS, AGREE_CENTS_PER_ORDER2 = 4.0, 0.04
 FLOOR_CENTS = 0.05
 CENTS_PER_LN = 1200.0 / math.log(2.0)
-LAGS = (1, 4, 12, 24, 48)
+LAGS = (1, 2, 6, 12, 24)
 
 Complex = NDArray[np.complex128]
 Floats = NDArray[np.float64]
@@ -77,7 +79,7 @@ def partial_count(hz: float, rate_hz: float) -> int:
 
 
 def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = MOST_PARTIALS) -> Demodulated:
-    """Follow the partials of a string near ``hz`` through the whole sound, every 10 ms.
+    """Follow the partials of a string near ``hz`` through the whole sound, every 20 ms.
 
     A sound shorter than one window gives no frames.
     """
@@ -93,7 +95,7 @@ def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = M
     turns = np.outer(np.arange(length) / rate, around)
     window = np.hanning(length)[:, None] * (2.0 / length)
     basis = np.concatenate([np.cos(2 * np.pi * turns) * window, -np.sin(2 * np.pi * turns) * window], axis=1)
-    parts = np.ascontiguousarray(frames) @ basis
+    parts = (np.ascontiguousarray(frames) @ basis.astype(frames.dtype)).astype(np.float64)
     phasors = parts[:, : len(orders)] + 1j * parts[:, len(orders) :]
     starts = np.arange(count) * hop / rate
     phasors *= np.exp(-2j * np.pi * np.outer(starts, around))
@@ -108,13 +110,30 @@ def fit(demodulated: Demodulated, steady: Bools) -> Fit | None:
         return None
     orders = demodulated.orders
     offsets = CENTS_PER_LN * np.log(np.where(usable, measured, demodulated.around_hz) / orders)
-    base = offsets[usable][np.argmin(errors[usable])]
-    weights = np.where(usable, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
+    strength = _typical_size(demodulated, steady)
+    base, agreeing = _anchor(offsets, orders, np.where(usable, strength, 0.0))
+    weights = np.where(usable & agreeing, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
     cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
     hz = math.exp((base + cents) / CENTS_PER_LN)
     total = robust.sum()
     shares = robust / total if total > 0 else robust
-    return Fit(hz, stiffness, error, shares, measured, _typical_size(demodulated, steady))
+    return Fit(hz, stiffness, error, shares, measured, strength)
+
+
+def _anchor(offsets: Floats, orders: Floats, strength: Floats) -> tuple[float, Bools]:
+    """The pitch (cents) that the strongest party of partials agrees on, and who belongs to it.
+
+    Each possible stiffness is tried; every partial votes, by its strength, for the pitches it lies near once the stretch
+    is taken off. Hum or another player on a few partials, however steady, is outvoted by the string's own.
+    """
+    allowed = AGREE_CENTS + AGREE_CENTS_PER_ORDER2 * orders**2
+    stretch = 0.5 * CENTS_PER_LN * TRIED_STIFFNESSES[:, None] * (orders**2 - 1.0)
+    unstretched = offsets - stretch
+    apart = np.abs(unstretched[:, None, :] - unstretched[:, :, None])
+    agree = apart < np.minimum(allowed[:, None], allowed[None, :])
+    votes = (agree * strength).sum(axis=2) * (strength > 0.0)
+    which, chosen = np.unravel_index(int(np.argmax(votes)), votes.shape)
+    return float(unstretched[which, chosen]), np.asarray(apart[which, chosen] < allowed)
 
 
 def _typical_size(demodulated: Demodulated, steady: Bools) -> Floats:
@@ -135,14 +154,14 @@ def _frequencies(demodulated: Demodulated, steady: Bools) -> tuple[Floats, Float
     errors: Floats = np.full(len(around), np.inf)
     for lag in LAGS:
         pairs = _steady_pairs(steady, lag)
-        if pairs.sum() < (3 if lag == 1 else max(6, lag // 2)):
+        if pairs.sum() < max(3, lag // 2):
             break
         span = lag * HOP_SECONDS
         turning = unit[lag:][pairs] * np.conj(unit[:-lag][pairs]) * np.exp(-2j * np.pi * shift * span)
         mean = turning.mean(axis=0)
         evenness = np.clip(np.abs(mean) / np.maximum(np.abs(turning).mean(axis=0), 1e-12), 1e-6, 1.0 - 1e-9)
         spread = np.sqrt(-2.0 * np.log(evenness))
-        independent = max(1.0, pairs.sum() / 8.0)
+        independent = max(1.0, pairs.sum() / 4.0)
         refined = shift + np.angle(mean) / (2.0 * np.pi * span)
         error_hz = spread / (2.0 * np.pi * span) / math.sqrt(independent)
         error = CENTS_PER_LN * error_hz / around
@@ -179,7 +198,7 @@ def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[flo
     return float(solution[0]), float(solution[1]), error, robust
 
 
-def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 4) -> Floats:
+def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 2) -> Floats:
     """Pitch around the fit, in cents, from frame to frame ``lag`` apart: shape (frames - lag,).
 
     Entry i belongs to the time halfway between frames i and i + lag.
@@ -194,3 +213,24 @@ def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 4) ->
     size = np.abs(turning) * (demodulated.orders**2) * (fitted.weights > 0.02)
     total = np.maximum(size.sum(axis=1), 1e-30)
     return np.asarray((each * size).sum(axis=1) / total)
+
+
+MULTIPLES = (1, 2, 3, 4, 6)
+PRESENT_POWER, PRESENT_WEIGHT = 0.05, 0.08
+CERTAIN_POWER = 0.3
+
+
+def true_multiple(fitted: Fit, orders: Floats) -> int:
+    """Which multiple of the fitted pitch really sounds, when it may lie an octave or more too low.
+
+    The largest m whose multiples hold nearly all the power, or all the partials that agree with one string.
+    """
+    power = np.square(fitted.strength) / max(float(np.square(fitted.strength).sum()), 1e-30)
+    found = 1
+    for multiple in MULTIPLES:
+        others = orders % multiple != 0
+        share, weight = power[others].sum(), fitted.weights[others].sum()
+        present = share > CERTAIN_POWER or (share > PRESENT_POWER and weight > PRESENT_WEIGHT)
+        if not present and orders[-1] >= multiple:
+            found = multiple
+    return found

@@ -10,12 +10,13 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.fft import irfft, next_fast_len, rfft
 
 from pondus.core.hearing.sound import Samples, Sound
 
 DIP_SURE = 0.12
 """A dip this deep is taken at once; otherwise the deepest counts, minus a preference for shorter periods."""
-HOP_SECONDS = 0.010
+HOP_SECONDS = 0.020
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ class Frames:
 
 
 def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frames:
-    """Pitch and periodicity of every 10 ms, between the given pitches.
+    """Pitch and periodicity of every 20 ms, between the given pitches.
 
     A sound shorter than one frame gives no rows.
     """
@@ -57,11 +58,11 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
 
 def _normalised_difference(frames: Samples, window: int, longest: int) -> Samples:
     """d'(tau) for tau 0..longest, per frame: shape (frames, longest + 1)."""
-    size = 1 << int(np.ceil(np.log2(frames.shape[1] + window)))
-    whole = np.fft.rfft(frames, size, axis=1)
-    head = np.fft.rfft(frames[:, :window], size, axis=1)
-    correlation = np.fft.irfft(whole * np.conj(head), size, axis=1)[:, : longest + 1]
-    power = np.concatenate([np.zeros((len(frames), 1)), np.cumsum(np.square(frames), axis=1)], axis=1)
+    size = next_fast_len(frames.shape[1] + longest, real=True)
+    whole = rfft(frames, size, axis=1)
+    head = rfft(frames[:, :window], size, axis=1)
+    correlation = irfft(whole * np.conj(head), size, axis=1)[:, : longest + 1]
+    power = np.concatenate([np.zeros((len(frames), 1)), np.cumsum(np.square(frames), axis=1, dtype=np.float64)], axis=1)
     shifted = power[:, window : window + longest + 1] - power[:, : longest + 1]
     difference = np.maximum(shifted[:, :1] + shifted - 2.0 * correlation, 0.0)
     taus = np.arange(1, longest + 1)
@@ -81,7 +82,7 @@ def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Sa
     )
     depth = np.where(is_dip, middle, np.inf)
     deepest = depth.min(axis=1)
-    good_enough = np.maximum(DIP_SURE, deepest + 0.05)
+    good_enough = np.maximum(DIP_SURE, deepest + 0.08)
     first = np.argmax(depth <= good_enough[:, None], axis=1) + shortest
     rows = np.arange(len(normalised))
     before, at, after = (normalised[rows, first + shift] for shift in (-1, 0, 1))

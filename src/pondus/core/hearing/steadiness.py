@@ -36,11 +36,12 @@ def periodic_frames(frames: Frames) -> Bools:
 
 
 def main_pitch(frames: Frames, periodic: Bools) -> Main | None:
-    """The pitch that most periodic frames lie near; None where there are none."""
+    """The pitch that most periodic frames lie near, the louder the more; None where there are none."""
     if not periodic.any():
         return None
     cents = 1200.0 * np.log2(np.where(periodic, frames.hz, 1.0))
-    weight = np.where(periodic, 1.0 - frames.aperiodicity, 0.0)
+    loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 40.0)
+    weight = np.where(periodic, (1.0 - frames.aperiodicity) * loudness, 0.0)
     bins = np.arange(cents[periodic].min() - 20.0, cents[periodic].max() + 21.0, 10.0)
     if len(bins) < 2:
         return None
@@ -57,7 +58,7 @@ def past_attacks(frames: Frames) -> Bools:
     """Frames at least 120 ms after each sudden rise of level."""
     level = frames.level_db
     rise = np.zeros(len(level), dtype=bool)
-    step = 4
+    step = 2
     if len(level) > step:
         rise[step:] = level[step:] - level[:-step] > ONSET_DB
     attack = int(ATTACK_SECONDS / HOP_SECONDS)
