@@ -196,7 +196,7 @@ def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
 
 
 def _steady_pitch(frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools) -> _Pitch | Refusal:
-    lag = 2
+    lag = 1
     track = pitch_track_cents(demodulated, fitted, lag=lag)
     if len(track) == 0:
         return Refusal("too-short")

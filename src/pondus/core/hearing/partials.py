@@ -25,6 +25,8 @@ STIFFNESS_PRIOR = 3e-4
 """Spread of B expected before hearing: bowed strings 0, plucked ones up to about 1e-3 on small, thick strings."""
 TRIED_STIFFNESSES = np.array([0.0, 0.5, 1.0, 1.5, 2.0, 3.0, 4.0, 5.0, 6.0]) * 1e-4
 AGREE_CENTS, AGREE_CENTS_PER_ORDER2 = 4.0, 0.04
+CENTS_FOLLOWED = 40.0
+"""A slide of this much from frame to frame must not turn a partial's phase past half a turn, where it would seem still."""
 FLOOR_CENTS = 0.05
 CENTS_PER_LN = 1200.0 / math.log(2.0)
 LAGS = (1, 2, 6, 12, 24)
@@ -198,7 +200,7 @@ def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[flo
     return float(solution[0]), float(solution[1]), error, robust
 
 
-def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 2) -> Floats:
+def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) -> Floats:
     """Pitch around the fit, in cents, from frame to frame ``lag`` apart: shape (frames - lag,).
 
     Entry i belongs to the time halfway between frames i and i + lag.
@@ -210,13 +212,15 @@ def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 2) ->
     span = lag * HOP_SECONDS
     turning = phasors[lag:] * np.conj(phasors[:-lag]) * np.exp(-2j * np.pi * shift * span)
     each = np.angle(turning) / (2.0 * np.pi * span) / fitted.partial_hz * CENTS_PER_LN
-    size = np.abs(turning) * (demodulated.orders**2) * (fitted.weights > 0.02)
+    follows = fitted.partial_hz < 0.5 / span / CENTS_FOLLOWED * CENTS_PER_LN
+    trusted = follows & (fitted.weights > 0.01)
+    size = np.abs(turning) * (demodulated.orders**2) * (trusted if trusted.any() else follows)
     total = np.maximum(size.sum(axis=1), 1e-30)
     return np.asarray((each * size).sum(axis=1) / total)
 
 
 MULTIPLES = (1, 2, 3, 4, 6)
-PRESENT_POWER, PRESENT_WEIGHT = 0.05, 0.08
+PRESENT_POWER, PRESENT_WEIGHT = 0.08, 0.08
 CERTAIN_POWER = 0.3
 
 
