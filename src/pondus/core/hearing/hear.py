@@ -53,6 +53,7 @@ NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
 OCTAVES_TRIED_BELOW = 2
 BASE_PARTIALS = 12
+FIRST_LOOK_LAG = 6
 
 
 @dataclass(frozen=True)
@@ -177,7 +178,7 @@ def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Re
     base = demodulate(sound, hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
     if len(base.seconds) == 0:
         return Refusal("too-short")
-    fitted = fit(base, _settled(frames, base, on_grid(same, frames.seconds, base.seconds)))
+    fitted = fit(base, _settled(frames, base, on_grid(same, frames.seconds, base.seconds)), longest_lag=FIRST_LOOK_LAG)
     if fitted is None:
         return Refusal("noisy")
     multiple = true_multiple(fitted, base.orders)

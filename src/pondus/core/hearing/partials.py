@@ -104,15 +104,18 @@ def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = M
     return Demodulated(phasors, around, orders, starts + length / (2.0 * rate))
 
 
-def fit(demodulated: Demodulated, steady: Bools) -> Fit | None:
-    """Fit one string to the frames marked steady: shape (frames,). None where no partial can be followed."""
-    measured, errors = _frequencies(demodulated, steady)
+def fit(demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1]) -> Fit | None:
+    """Fit one string to the frames marked steady: shape (frames,). None where no partial can be followed.
+
+    ``longest_lag`` in frames: the further apart two looks at a phase, the finer; 6 are enough for a first look.
+    """
+    strength = _typical_size(demodulated, steady)
+    measured, errors = _frequencies(demodulated, steady, strength, longest_lag)
     usable = np.isfinite(errors)
     if not usable.any():
         return None
     orders = demodulated.orders
     offsets = CENTS_PER_LN * np.log(np.where(usable, measured, demodulated.around_hz) / orders)
-    strength = _typical_size(demodulated, steady)
     base, agreeing = _anchor(offsets, orders, np.where(usable, strength, 0.0))
     weights = np.where(usable & agreeing, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
     cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
@@ -145,16 +148,17 @@ def _typical_size(demodulated: Demodulated, steady: Bools) -> Floats:
     return np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0))
 
 
-def _frequencies(demodulated: Demodulated, steady: Bools) -> tuple[Floats, Floats]:
+def _frequencies(
+    demodulated: Demodulated, steady: Bools, typical: Floats, longest_lag: int
+) -> tuple[Floats, Floats]:
     """Each partial's frequency in Hz and its error in cents (inf: can't be followed)."""
     around = demodulated.around_hz
     phasors = demodulated.phasors
     size = np.abs(phasors)
-    typical = _typical_size(demodulated, steady)
     unit = phasors / np.maximum(size, 0.25 * typical + 1e-15)
     shift: Floats = np.zeros(len(around))
     errors: Floats = np.full(len(around), np.inf)
-    for lag in LAGS:
+    for lag in (each for each in LAGS if each <= longest_lag):
         pairs = _steady_pairs(steady, lag)
         if pairs.sum() < max(3, lag // 2):
             break

@@ -53,7 +53,8 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
     period, aperiodicity = _dips(normalised, shortest, longest)
     level = np.asarray(10.0 * np.log10(np.mean(np.square(frames), axis=1) + 1e-12), dtype=np.float64)
     seconds = (np.arange(count) * hop + total / 2.0) / rate
-    return Frames(np.asarray(seconds, dtype=np.float64), rate / period, aperiodicity, level)
+    hz = np.asarray(rate / period, dtype=np.float64)
+    return Frames(np.asarray(seconds, dtype=np.float64), hz, np.asarray(aperiodicity, dtype=np.float64), level)
 
 
 def _normalised_difference(frames: Samples, window: int, longest: int) -> Samples:
