@@ -305,6 +305,45 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listen/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What the listening socket says.
+         * @description Describes what /api/listen says; it answers with the first message it would send.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ListenMessages"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves/{entry_id}/strike": {
         parameters: {
             query?: never;
@@ -482,6 +521,111 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a string's reference tone is made of. */
+        get: {
+            parameters: {
+                query: {
+                    instrument: string;
+                    string: string;
+                    a4?: number;
+                    fifth_cents?: number;
+                    seconds?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ToneOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tone.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A string's reference tone as WAV.
+         * @description The tone as a WAV file.
+         */
+        get: {
+            parameters: {
+                query: {
+                    instrument: string;
+                    string: string;
+                    a4?: number;
+                    fifth_cents?: number;
+                    seconds?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1617,6 +1761,145 @@ export interface components {
             strings: string[];
         };
         /**
+         * ListenMessages
+         * @description All that the server says on the socket, described here for the generated types.
+         */
+        ListenMessages: {
+            /** Message */
+            message: components["schemas"]["ListenMessages.ReadyMessage"] | components["schemas"]["ListenMessages.LookMessage"] | components["schemas"]["ListenMessages.SettledMessage"] | components["schemas"]["ListenMessages.RefusedMessage"];
+        };
+        /**
+         * HearingResult
+         * @description What was heard in one file. Where ``usable`` is false, ``reason`` says why and the figures are null.
+         *
+         *     ``note`` and ``cents`` are the nearest equal-tempered note at that A4 (±50); ``string_cents`` is the distance to the
+         *     target of ``string``.
+         */
+        "ListenMessages.HearingResult": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "not-a-string") | null;
+            /**
+             * Seconds Steady
+             * @default null
+             */
+            seconds_steady?: number | null;
+            /**
+             * Spread Cents
+             * @default null
+             */
+            spread_cents?: number | null;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * String Cents
+             * @default null
+             */
+            string_cents?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * LookMessage
+         * @description What is heard right now, at least 15 times a second. ``type`` is "reading".
+         */
+        "ListenMessages.LookMessage": {
+            /** Cents */
+            cents: number | null;
+            /** Clipping */
+            clipping: boolean;
+            /**
+             * Hears
+             * @enum {string}
+             */
+            hears: "quiet" | "noise" | "wavering" | "steady";
+            /** Hz */
+            hz: number | null;
+            /** Level Db */
+            level_db: number;
+            /** Note */
+            note: string | null;
+            /** String */
+            string: string | null;
+            /** String Cents */
+            string_cents: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "reading";
+        };
+        /**
+         * ReadyMessage
+         * @description The server listens.
+         */
+        "ListenMessages.ReadyMessage": {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "ready";
+        };
+        /**
+         * RefusedMessage
+         * @description Why the server stops listening to this client.
+         */
+        "ListenMessages.RefusedMessage": {
+            /**
+             * Field
+             * @default null
+             */
+            field?: string | null;
+            /** Message */
+            message: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "refused";
+        };
+        /**
+         * SettledMessage
+         * @description A reading that has held; ``ask`` says why a person should confirm it first, null: keep it.
+         */
+        "ListenMessages.SettledMessage": {
+            /** Ask */
+            ask: ("between-strings" | "octave") | null;
+            reading: components["schemas"]["ListenMessages.HearingResult"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "settled";
+        };
+        /**
          * NewInstrument
          * @description An instrument to keep; its id is made by the client.
          */
@@ -1911,6 +2194,18 @@ export interface components {
              * @default null
              */
             winding?: ("normal" | "reversed") | null;
+        };
+        /**
+         * ToneOut
+         * @description A tone to sound: its pitch, each partial's level relative to the first, and the peak level re full scale.
+         */
+        ToneOut: {
+            /** Hz */
+            hz: number;
+            /** Level */
+            level: number;
+            /** Partials */
+            partials: number[];
         };
         /**
          * TuningList

@@ -3,8 +3,9 @@
 import logging
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
-from apiflask import APIFlask
+from apiflask import APIFlask, HTTPError
 from flask import Response, jsonify, send_from_directory
 from sqlalchemy.engine import Engine
 from werkzeug.exceptions import HTTPException
@@ -28,14 +29,16 @@ class WebConfig:
 
 def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
-    from pondus.web import entries, hearing, instruments, judgement, tunings
+    from pondus.web import entries, hearing, instruments, judgement, listening, tones, tunings
 
     app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
     app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
+    app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url)
-    for module in (instruments, tunings, entries, judgement, hearing):
+    for module in (instruments, tunings, entries, judgement, hearing, listening, tones):
         app.register_blueprint(module.blueprint, url_prefix="/api")
+    listening.sock.init_app(app)
     _add_error_sentences(app)
     _add_pages(app, config.pages)
     return app
@@ -75,6 +78,19 @@ def _add_error_sentences(app: APIFlask) -> None:
             422,
         )
         return problem(status, error.message, field)
+
+    @app.error_processor
+    def shape_error(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
+        """A query or form that pydantic refused: the first field it names, in our one shape."""
+        detail = error.detail if isinstance(error.detail, dict) else {}
+        fields = next((each for each in detail.values() if isinstance(each, dict)), {})
+        field = next(iter(fields), None)
+        message = (
+            f"{field} can't be used: {fields[field][0]}."
+            if field
+            else _HTTP_SENTENCES.get(error.status_code, error.message)
+        )
+        return {"error": {"message": message, "field": field}}, error.status_code, error.headers
 
     @app.errorhandler(HTTPException)
     def http_error(error: HTTPException) -> tuple[Response, int]:

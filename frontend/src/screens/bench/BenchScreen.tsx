@@ -10,6 +10,7 @@ import { Entry } from "./Entry";
 import { History } from "./History";
 import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
+import { Listening } from "./Listening";
 import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
 import { StringBoard } from "./StringBoard";
@@ -76,10 +77,12 @@ export function BenchScreen() {
               strings={hands.asSeen}
               fifths={data.fifths}
               current={hands.string.name}
+              live={hands.live}
               onChoose={hands.choose}
             />
           </div>
-          <div className="order-1 lg:order-2">
+          <div className="order-1 flex flex-col gap-3 lg:order-2">
+            <Listening {...hands.listening} />
             <Entry {...hands.entry} string={hands.string.name} />
           </div>
           <div className="order-3">

@@ -1,5 +1,6 @@
 import type { FifthBench, StringBench } from "../../api/client";
-import { BOARD_HEIGHT, REST_Y, strandX } from "./boardScale";
+import type { Look } from "../../sound/socket";
+import { BOARD_HEIGHT, heightOf, REST_Y, strandX } from "./boardScale";
 import { FifthSpan } from "./FifthSpan";
 import { ScrewGauge } from "./ScrewGauge";
 import { Strand } from "./Strand";
@@ -9,11 +10,12 @@ interface StringBoardProps {
   strings: StringBench[];
   fifths: FifthBench[];
   current: string;
+  live: Look | null;
   onChoose: (name: string) => void;
 }
 
 /** Four strands as the person sees them, one rest line, a weight on each, and the fifths between. */
-export function StringBoard({ strings, fifths, current, onChoose }: StringBoardProps) {
+export function StringBoard({ strings, fifths, current, live, onChoose }: StringBoardProps) {
   const { ref, width } = useWidth<HTMLDivElement>(720);
   const narrow = width / strings.length < 150;
   const columns = { gridTemplateColumns: `repeat(${String(strings.length)}, minmax(0, 1fr))` };
@@ -43,6 +45,9 @@ export function StringBoard({ strings, fifths, current, onChoose }: StringBoardP
               narrow={narrow}
             />
           ))}
+          {live?.string != null && live.string_cents != null && (
+            <LiveMark x={at(live.string)} cents={live.string_cents} steady={live.hears === "steady"} />
+          )}
           {fifths.map((fifth) => (
             <FifthSpan
               key={fifth.lower}
@@ -66,6 +71,17 @@ export function StringBoard({ strings, fifths, current, onChoose }: StringBoardP
 function CurrentColumn({ at, width }: { at: number; width: number }) {
   return (
     <rect x={at - width / 2} y={0} width={width} height={BOARD_HEIGHT} fill="var(--lit)" opacity={0.6} />
+  );
+}
+
+/** Where the string that sounds now stands, before it is kept. */
+function LiveMark({ x, cents, steady }: { x: number; cents: number; steady: boolean }) {
+  const y = REST_Y + heightOf(cents);
+  return (
+    <g opacity={steady ? 1 : 0.5} stroke="var(--ink)" strokeWidth={3} fill="var(--sheet)">
+      <line x1={x - 34} x2={x + 34} y1={y} y2={y} />
+      <circle cx={x} cy={y} r={8} />
+    </g>
   );
 }
 

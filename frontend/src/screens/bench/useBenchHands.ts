@@ -14,6 +14,7 @@ import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
 import type { MoveMade } from "./MoveForm";
 import { asMade } from "./NextMove";
+import { useHandsFree } from "./useHandsFree";
 import { useRecordings } from "./useRecordings";
 
 /** Everything a person can do at the bench: type, turn, step, strike out, drop recordings. */
@@ -46,6 +47,13 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
     [sendReading, tuningId],
   );
   const recordings = useRecordings(bench, sendAndFollow);
+  const handsFree = useHandsFree(bench, string, {
+    keepReading: sendAndFollow,
+    keepMoveOn: async (on, move) => {
+      if (tuningId !== undefined)
+        await addMove.mutateAsync({ tuningId, move: { ...move, id: newId(), string: on } });
+    },
+  });
 
   useEffect(() => {
     if (window.matchMedia("(pointer: fine)").matches) inputRef.current?.focus({ preventScroll: true });
@@ -86,11 +94,21 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
     if (last !== undefined) strike.mutate({ kind: last.kind, id: last.id });
   };
 
-  usePageKeys({ stepBy, openKeys: setKeysOpen, keysOpen, strikeLast });
+  usePageKeys({
+    stepBy,
+    openKeys: setKeysOpen,
+    keysOpen,
+    strikeLast,
+    listening: handsFree.on,
+    takeNow: handsFree.takeNow,
+    hold: handsFree.hold,
+  });
 
   return {
     string,
     asSeen,
+    live: handsFree.live,
+    listening: handsFree.panel,
     keysOpen,
     setKeysOpen,
     choose,
@@ -182,6 +200,9 @@ interface PageKeys {
   openKeys: (open: boolean) => void;
   keysOpen: boolean;
   strikeLast: () => void;
+  listening: boolean;
+  takeNow: () => void;
+  hold: () => void;
 }
 
 /** Keys that work wherever the focus is: page-turn pedals step the strings. */
@@ -192,8 +213,10 @@ function usePageKeys(does: PageKeys): void {
   });
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
-      const { stepBy, openKeys, keysOpen, strikeLast } = latest.current;
-      const typed = event.target instanceof HTMLInputElement ? event.target.value : "";
+      const { stepBy, openKeys, keysOpen, strikeLast, listening, takeNow, hold } = latest.current;
+      const inLine = event.target instanceof HTMLInputElement;
+      const typed = inLine ? event.target.value : "";
+      const free = listening && typed === "" && !(event.target instanceof HTMLButtonElement);
       const acts: Record<string, (() => void) | undefined> = {
         PageDown: () => {
           stepBy(1);
@@ -205,6 +228,7 @@ function usePageKeys(does: PageKeys): void {
           openKeys(!keysOpen);
         },
       };
+      if (free) Object.assign(acts, { " ": takeNow, h: hold, Backspace: strikeLast });
       const act = event.ctrlKey && event.key === "z" && typed === "" ? strikeLast : acts[event.key];
       if (act === undefined) return;
       event.preventDefault();

@@ -148,9 +148,7 @@ def _typical_size(demodulated: Demodulated, steady: Bools) -> Floats:
     return np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0))
 
 
-def _frequencies(
-    demodulated: Demodulated, steady: Bools, typical: Floats, longest_lag: int
-) -> tuple[Floats, Floats]:
+def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longest_lag: int) -> tuple[Floats, Floats]:
     """Each partial's frequency in Hz and its error in cents (inf: can't be followed)."""
     around = demodulated.around_hz
     phasors = demodulated.phasors
@@ -223,22 +221,38 @@ def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) ->
     return np.asarray((each * size).sum(axis=1) / total)
 
 
-MULTIPLES = (1, 2, 3, 4, 6)
-PRESENT_POWER, PRESENT_WEIGHT = 0.08, 0.08
-CERTAIN_POWER = 0.3
+HIGHEST_MULTIPLE = 6
+PRESENT_DB, PRESENT_WEIGHT = -12.0, 0.08
+CERTAIN_POWER, PRESENT_POWER = 0.3, 0.12
 
 
 def true_multiple(fitted: Fit, orders: Floats) -> int:
     """Which multiple of the fitted pitch really sounds, when it may lie an octave or more too low.
 
-    The largest m whose multiples hold nearly all the power, or all the partials that agree with one string.
+    Twofold and threefold, as often as the partials in between aren't the string's own: they don't agree with it, or they
+    are typically 12 dB weaker than their neighbours, as noise or another player an octave below would be. One loud
+    partial decides nothing: the comparison is each partial's with its neighbours, and the middle one of them counts.
     """
-    power = np.square(fitted.strength) / max(float(np.square(fitted.strength).sum()), 1e-30)
     found = 1
-    for multiple in MULTIPLES:
-        others = orders % multiple != 0
-        share, weight = power[others].sum(), fitted.weights[others].sum()
-        present = share > CERTAIN_POWER or (share > PRESENT_POWER and weight > PRESENT_WEIGHT)
-        if not present and orders[-1] >= multiple:
-            found = multiple
+    for factor in (2, 2, 3):
+        ours = orders % found == 0
+        if found * factor <= HIGHEST_MULTIPLE and not _between_present(fitted, orders, ours, found * factor):
+            found *= factor
     return found
+
+
+def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> bool:
+    """Whether, of our partials, those that aren't multiples of ``multiple`` sound and belong to the string."""
+    others = ours & (orders % multiple != 0)
+    multiples = orders % multiple == 0
+    if not multiples.any():
+        return True
+    power = np.square(fitted.strength)
+    share = float(power[others].sum() / max(power[ours].sum(), 1e-30))
+    agreeing = bool(fitted.weights[others].sum() > PRESENT_WEIGHT)
+    if share > CERTAIN_POWER or (agreeing and share > PRESENT_POWER):
+        return True
+    level = 20.0 * np.log10(fitted.strength + 1e-15)
+    neighbours = np.interp(orders[others], orders[multiples], level[multiples])
+    between_db = float(np.median(level[others] - neighbours))
+    return agreeing and between_db > PRESENT_DB

@@ -1,0 +1,135 @@
+import { Mic, MicOff, Pause, Play, Volume2 } from "lucide-react";
+
+import { Button } from "../../parts/Button";
+import { signed } from "../../parts/figures";
+import { Trouble } from "../../parts/Trouble";
+import type { Look, Settled } from "../../sound/socket";
+import type { ListeningState } from "../../sound/useListening";
+
+interface ListeningProps {
+  state: ListeningState;
+  look: Look | null;
+  held: boolean;
+  asked: Settled | null;
+  tone: { sounding: string | null; string: string; onToggle: () => void; wav: string };
+  onStart: () => void;
+  onStop: () => void;
+  onHold: () => void;
+  onConfirm: () => void;
+  onDismiss: () => void;
+}
+
+/** The microphone: on or off, what it hears, and what it wants to know. */
+export function Listening(props: ListeningProps) {
+  const { state, look, held, asked, tone, onStart, onStop, onHold } = props;
+  const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
+  return (
+    <section aria-label="Listening" className="flex flex-col gap-2">
+      <div className="flex flex-wrap items-center gap-2">
+        {on ? (
+          <Button onClick={onStop}>
+            <MicOff size={20} aria-hidden /> Stop listening
+          </Button>
+        ) : (
+          <Button look="main" onClick={onStart}>
+            <Mic size={20} aria-hidden /> Listen
+          </Button>
+        )}
+        {on && (
+          <Button onClick={onHold} aria-pressed={held}>
+            {held ? <Play size={20} aria-hidden /> : <Pause size={20} aria-hidden />}
+            {held ? "Go on" : "Hold"}
+          </Button>
+        )}
+        <Button onClick={tone.onToggle} aria-pressed={tone.sounding !== null}>
+          <Volume2 size={20} aria-hidden />
+          {tone.sounding === null ? `Sound the ${tone.string}` : `Stop the ${tone.sounding}`}
+        </Button>
+        <a
+          className="flex min-h-11 items-center px-2 text-pencil underline underline-offset-4"
+          href={tone.wav}
+          download
+        >
+          as WAV
+        </a>
+      </div>
+      {on && <Meter look={look} words={held ? "Held: nothing is kept." : inWords(state, look)} />}
+      {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
+      {asked !== null && <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />}
+    </section>
+  );
+}
+
+function inWords(state: ListeningState, look: Look | null): string {
+  if (state.status === "opening") return "Opening the microphone…";
+  if (state.status === "lost")
+    return "The connection is lost; trying again. Typed readings are kept until it is back.";
+  if (look === null) return "Listening: play any string.";
+  if (look.clipping) return "Too loud, it clips: move the microphone away.";
+  if (look.hears === "quiet") return "Quiet: play any string.";
+  if (look.hears === "noise") return "No clear note yet: play on.";
+  if (look.hears === "wavering") return "Play on, softly and evenly…";
+  return "Steady.";
+}
+
+/** A plain level, and what is heard in words and figures. */
+function Meter({ look, words }: { look: Look | null; words: string }) {
+  const level = look === null ? 0 : Math.max(0, Math.min(1, (look.level_db + 70) / 70));
+  return (
+    <div className="grid grid-cols-[auto_1fr] items-center gap-x-3">
+      <span className="min-w-44 text-xl font-bold" data-testid="live">
+        {look?.string == null || look.string_cents == null
+          ? "–"
+          : `${look.string} ${signed(look.string_cents)}`}
+      </span>
+      <div
+        className="h-3 rounded-sm border border-rule"
+        role="meter"
+        aria-label="Level"
+        aria-valuenow={Math.round(level * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+      >
+        <div
+          className={`h-full rounded-sm ${look?.clipping === true ? "bg-above" : "bg-ink"}`}
+          style={{ width: `${String(level * 100)}%` }}
+        />
+      </div>
+      <span className="col-span-2 text-pencil" role="status">
+        {words}
+      </span>
+    </div>
+  );
+}
+
+function Asked({
+  settled,
+  onConfirm,
+  onDismiss,
+}: {
+  settled: Settled;
+  onConfirm: () => void;
+  onDismiss: () => void;
+}) {
+  const { reading } = settled;
+  const off = reading.string_cents ?? 0;
+  const why =
+    settled.ask === "octave"
+      ? "It may be another string's octave, as a harmonic gives."
+      : "It lies between two strings.";
+  return (
+    <div
+      role="alert"
+      className="flex flex-wrap items-center gap-2 rounded-md border-2 border-ink bg-sheet px-3 py-2"
+    >
+      <p className="min-w-60 flex-1">
+        Heard {reading.note} {signed(reading.cents ?? 0)}. {why} Is it the {reading.string} string,{" "}
+        {Math.abs(off).toFixed(0)} cents {off < 0 ? "flat" : "sharp"}?
+      </p>
+      <Button look="main" onClick={onConfirm}>
+        Yes, the {reading.string}
+      </Button>
+      <Button onClick={onDismiss}>No</Button>
+    </div>
+  );
+}

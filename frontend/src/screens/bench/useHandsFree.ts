@@ -1,0 +1,110 @@
+import { useCallback, useState } from "react";
+
+import type { Bench, NewReading, StringBench } from "../../api/client";
+import { newId } from "../../api/client";
+import type { Settled } from "../../sound/socket";
+import { useListening } from "../../sound/useListening";
+import { useTone } from "../../sound/useTone";
+import type { MoveMade } from "./MoveForm";
+import { asMade } from "./NextMove";
+
+interface HandsFreeDoes {
+  keepReading: (reading: NewReading) => Promise<unknown>;
+  keepMoveOn: (string: string, move: MoveMade) => Promise<unknown>;
+}
+
+/** A change this small, in cents, is bow pressure; more, and the move that was shown counts as made. */
+const CHANGED_CENTS = 2;
+
+/** Listening at the bench with both hands on the instrument: settled readings are kept, the result of moves is heard. */
+export function useHandsFree(bench: Bench | undefined, string: StringBench | null, does: HandsFreeDoes) {
+  const [held, setHeld] = useState(false);
+  const [asked, setAsked] = useState<Settled | null>(null);
+  const tone = useTone();
+
+  const keep = async (settled: Settled, sure: boolean) => {
+    const { hz, string: name, spread_cents } = settled.reading;
+    if (hz == null || name == null || bench === undefined) return;
+    setAsked(null);
+    const move = moveMadeMeanwhile(bench, name, settled.reading.string_cents ?? 0);
+    if (move !== null) await does.keepMoveOn(name, move);
+    await does.keepReading({
+      id: newId(),
+      string: name,
+      heard: { hz },
+      spread_cents: spread_cents ?? null,
+      source: "microphone",
+      sure_of_string: sure,
+    });
+  };
+  const onSettled = (settled: Settled) => {
+    if (held || tone.sounding !== null) return;
+    if (settled.ask === null) void keep(settled, false).catch(() => undefined);
+    else setAsked(settled);
+  };
+  const listening = useListening(bench?.instrument.kind, bench?.tuning, onSettled);
+  const { look } = listening;
+
+  const takeNow = useCallback(() => {
+    if (look?.hears !== "steady" || look.hz == null || look.string == null) return;
+    void does
+      .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source: "microphone" })
+      .catch(() => undefined);
+  }, [look, does]);
+
+  const of = {
+    instrument: bench?.instrument.kind ?? "violin",
+    string: string?.name ?? "A",
+    a4: bench?.tuning.a4 ?? 440,
+    fifth_cents: bench?.tuning.fifth_cents ?? 700,
+  };
+  const hold = () => {
+    setHeld((before) => !before);
+  };
+  return {
+    on: listening.state.status === "listening",
+    live: held ? null : look,
+    takeNow,
+    hold,
+    panel: {
+      state: listening.state,
+      look,
+      held,
+      asked,
+      tone: {
+        sounding: tone.sounding,
+        string: of.string,
+        wav: `/api/tone.wav?${new URLSearchParams(Object.entries(of).map(([key, value]) => [key, String(value)])).toString()}`,
+        onToggle: () => {
+          if (tone.sounding === null) void tone.sound(of);
+          else tone.stop();
+        },
+      },
+      onStart: () => void listening.start(),
+      onStop: listening.stop,
+      onHold: hold,
+      onConfirm: () => {
+        if (asked !== null) void keep(asked, true).catch(() => undefined);
+      },
+      onDismiss: () => {
+        setAsked(null);
+      },
+    },
+  };
+}
+
+/** The move that was shown, if the string has moved since its last reading and no move was entered. */
+function moveMadeMeanwhile(bench: Bench, name: string, heardCents: number): MoveMade | null {
+  const before = bench.strings.find((each) => each.name === name);
+  const off = before?.advice?.cents_off;
+  const step = before?.advice?.steps[0];
+  if (
+    before === undefined ||
+    before.pending !== null ||
+    off == null ||
+    step === undefined ||
+    step.amount === null
+  )
+    return null;
+  return Math.abs(heardCents - off) > CHANGED_CENTS ? asMade(step) : null;
+}

@@ -1,0 +1,74 @@
+/** An open microphone: 16-bit PCM blocks arrive until it is closed. */
+export interface OpenMicrophone {
+  sampleRate: number;
+  close: () => void;
+}
+
+/** Why there is no microphone, in words for the person. */
+export class NoMicrophone extends Error {}
+
+/**
+ * Open the microphone as it is, with the browser's speech clean-up off: it would bend the pitch.
+ * @param onBlock 1024 samples of 16-bit PCM at a time
+ * @param onGone the microphone was unplugged or taken away
+ */
+export async function openMicrophone(
+  onBlock: (block: ArrayBuffer) => void,
+  onGone: () => void,
+): Promise<OpenMicrophone> {
+  const stream = await askForStream();
+  const context = new AudioContext();
+  try {
+    await context.audioWorklet.addModule("/capture-worklet.js");
+  } catch {
+    stop(stream, context);
+    throw new NoMicrophone("This browser can't pass sound on. Use a current one, or type the readings.");
+  }
+  const source = context.createMediaStreamSource(stream);
+  const capture = new AudioWorkletNode(context, "capture", { numberOfOutputs: 0 });
+  capture.port.onmessage = (event: MessageEvent<ArrayBuffer>) => {
+    onBlock(event.data);
+  };
+  source.connect(capture);
+  for (const track of stream.getTracks()) track.addEventListener("ended", onGone);
+  await context.resume();
+  return {
+    sampleRate: context.sampleRate,
+    close: () => {
+      stop(stream, context);
+    },
+  };
+}
+
+function stop(stream: MediaStream, context: AudioContext): void {
+  for (const track of stream.getTracks()) track.stop();
+  void context.close();
+}
+
+async function askForStream(): Promise<MediaStream> {
+  // Where the page is not secure, browsers leave mediaDevices out altogether, whatever the types say.
+  const devices = navigator.mediaDevices as MediaDevices | undefined;
+  if (!window.isSecureContext || devices === undefined) {
+    throw new NoMicrophone(
+      "Browsers give the microphone only to secure pages. Open Pondus on the computer it runs on (127.0.0.1), or put it behind https. Typed readings work here too.",
+    );
+  }
+  const plain = { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 };
+  try {
+    return await devices.getUserMedia({ audio: plain });
+  } catch (error) {
+    throw new NoMicrophone(reasonFor(error instanceof DOMException ? error.name : ""));
+  }
+}
+
+function reasonFor(name: string): string {
+  if (name === "NotAllowedError") {
+    return "The microphone was not allowed. Allow it for this page (the sign beside the address) and press Listen again; or type the readings.";
+  }
+  if (name === "NotFoundError")
+    return "No microphone was found. Plug one in and press Listen again; or type the readings.";
+  if (name === "NotReadableError") {
+    return "Another program holds the microphone. Close that program and press Listen again; or type the readings.";
+  }
+  return "The microphone can't be opened. Try again, or type the readings.";
+}

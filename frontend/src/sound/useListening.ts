@@ -1,0 +1,99 @@
+import { useCallback, useEffect, useRef, useState } from "react";
+
+import type { Tuning } from "../api/client";
+import type { OpenMicrophone } from "./microphone";
+import { openMicrophone } from "./microphone";
+import type { Look, Settled } from "./socket";
+import { ListeningSocket } from "./socket";
+
+export type ListeningState =
+  | { status: "off" }
+  | { status: "opening" }
+  | { status: "listening" }
+  | { status: "lost" }
+  | { status: "trouble"; message: string };
+
+/** The microphone, heard by the server. `onSettled` is told of each reading that has held. */
+export function useListening(
+  kind: string | undefined,
+  tuning: Tuning | undefined,
+  onSettled: (settled: Settled) => void,
+) {
+  const [state, setState] = useState<ListeningState>({ status: "off" });
+  const [look, setLook] = useState<Look | null>(null);
+  const microphone = useRef<OpenMicrophone | null>(null);
+  const socket = useRef<ListeningSocket | null>(null);
+  const settled = useRef(onSettled);
+  useEffect(() => {
+    settled.current = onSettled;
+  });
+
+  const close = useCallback(() => {
+    socket.current?.close();
+    microphone.current?.close();
+    socket.current = null;
+    microphone.current = null;
+    setLook(null);
+  }, []);
+
+  // Only what the listener is told; not every change of the tuning starts it anew.
+  const { a4, fifth_cents, spelling } = tuning ?? { a4: 440, fifth_cents: 700, spelling: "sharps" };
+  const connect = useCallback(
+    (sampleRate: number) => {
+      if (kind === undefined) return;
+      socket.current?.close();
+      const target = { fifth_cents };
+      const to = { instrument: kind, string: null, a4, target, sample_rate: sampleRate, spelling };
+      socket.current = new ListeningSocket(to, {
+        onReady: () => {
+          setState({ status: "listening" });
+        },
+        onLook: setLook,
+        onSettled: (heard) => {
+          settled.current(heard);
+        },
+        onLost: () => {
+          setLook(null);
+          setState({ status: "lost" });
+        },
+        onRefused: (message) => {
+          close();
+          setState({ status: "trouble", message });
+        },
+      });
+    },
+    [kind, a4, fifth_cents, spelling, close],
+  );
+
+  const start = useCallback(async () => {
+    setState({ status: "opening" });
+    try {
+      const opened = await openMicrophone(
+        (block) => socket.current?.send(block),
+        () => {
+          close();
+          setState({
+            status: "trouble",
+            message: "The microphone is gone. Plug it in and press Listen again; or type.",
+          });
+        },
+      );
+      microphone.current = opened;
+      connect(opened.sampleRate);
+    } catch (error) {
+      close();
+      setState({ status: "trouble", message: error instanceof Error ? error.message : "No microphone." });
+    }
+  }, [connect, close]);
+
+  useEffect(() => {
+    if (microphone.current !== null) connect(microphone.current.sampleRate);
+  }, [connect]);
+  useEffect(() => close, [close]);
+
+  const stop = useCallback(() => {
+    close();
+    setState({ status: "off" });
+  }, [close]);
+  return { state, look, start, stop };
+}

@@ -1,0 +1,115 @@
+"""Listening live: when a string is named, when a reading settles, and that one sounding is kept once."""
+
+import unittest
+
+import numpy as np
+
+from pondus.core.hearing.live import Listener, Look, Settled
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.pitch import cents_between
+from pondus.core.simulated.sound import Samples, Tone, bowed, glide, plucked, white_noise
+from pondus.core.targets import targets_hz
+
+RATE = 48_000
+SETTLED_CENTS = 0.5
+NAMED_WITHIN_SECONDS, SETTLED_WITHIN_SECONDS = 0.4, 0.9
+
+
+def silence(seconds: float, rng: np.random.Generator) -> Samples:
+    return rng.normal(0.0, 1e-4, int(seconds * RATE))
+
+
+class LiveTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.rng = np.random.default_rng(11)
+
+    def listen(self, listener: Listener, samples: Samples, block: int = 1024) -> list[tuple[float, Look | Settled]]:
+        said = []
+        for start in range(0, len(samples), block):
+            part = samples[start : start + block]
+            said += [((start + len(part)) / RATE, each) for each in listener.feed(part)]
+        return said
+
+    def settled(self, said: list[tuple[float, Look | Settled]]) -> list[Settled]:
+        return [each for _, each in said if isinstance(each, Settled)]
+
+    def pluck(self, hz: float, seconds: float = 1.5) -> Samples:
+        weak = -25.0 if hz < 140 else 0.0
+        return plucked(Tone(hz, seconds, RATE, stiffness=1e-4, weak_fundamental_db=weak), self.rng)
+
+
+class TestSweep(LiveTest):
+    def test_every_string_is_named_and_settles_in_time(self) -> None:
+        for kind, instrument in INSTRUMENTS.items():
+            listener = Listener(instrument, rate_hz=RATE)
+            for name, target in targets_hz(instrument).items():
+                hz = target * 2 ** (-20 / 1200)
+                said = self.listen(listener, np.concatenate([self.pluck(hz), silence(0.4, self.rng)]))
+                with self.subTest(kind=kind, string=name):
+                    named = next(at for at, each in said if isinstance(each, Look) and each.string == name)
+                    self.assertLess(named, NAMED_WITHIN_SECONDS)
+                    [(at, reading)] = [(at, each.reading) for at, each in said if isinstance(each, Settled)]
+                    self.assertLess(at, SETTLED_WITHIN_SECONDS)
+                    self.assertEqual(reading.string, name)
+                    self.assertLess(abs(cents_between(reading.hz, hz)), SETTLED_CENTS)
+
+    def test_one_sounding_is_kept_once_through_bow_changes(self) -> None:
+        listener = Listener(INSTRUMENTS["violin"], rate_hz=RATE)
+        long = bowed(Tone(440.0, 5.0, RATE), self.rng, bow_changes_at=(1.2, 2.4, 3.6))
+        self.assertEqual(len(self.settled(self.listen(listener, long))), 1)
+
+    def test_the_same_string_again_after_silence_is_a_new_reading(self) -> None:
+        listener = Listener(INSTRUMENTS["violin"], rate_hz=RATE)
+        twice = np.concatenate([self.pluck(430.0), silence(0.5, self.rng), self.pluck(439.0)])
+        heard = [each.reading.hz for each in self.settled(self.listen(listener, twice))]
+        self.assertEqual(len(heard), 2)
+        self.assertAlmostEqual(heard[1], 439.0, delta=0.2)
+
+    def test_blocks_of_any_size_say_the_same(self) -> None:
+        samples = self.pluck(196.0)
+        by_block = []
+        for block in (1, 333, 4096, len(samples)):
+            part = samples[: RATE // 2] if block == 1 else samples
+            said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), part, block)
+            by_block.append([each.hears for _, each in said if isinstance(each, Look)][:9])
+        self.assertEqual(by_block[1:], [by_block[1]] * 3)
+        self.assertEqual(by_block[0], by_block[1])
+
+
+class TestAsking(LiveTest):
+    def asks(self, kind: str, hz: float) -> list[str | None]:
+        listener = Listener(INSTRUMENTS[kind], rate_hz=RATE)
+        return [each.ask for each in self.settled(self.listen(listener, self.pluck(hz)))]
+
+    def test_a_plain_string_is_not_asked_about(self) -> None:
+        self.assertEqual(self.asks("violin", 430.0), [None])
+
+    def test_an_octave_and_an_in_between_are(self) -> None:
+        self.assertEqual(self.asks("violin", 392.0), ["octave"])
+        self.assertEqual(self.asks("violin", 358.0), ["between-strings"])
+        self.assertEqual(self.asks("cello", 130.8), ["octave"])
+
+
+class TestNothingKept(LiveTest):
+    def test_silence_noise_slides_and_scraps(self) -> None:
+        for name, samples in {
+            "silence": silence(2.0, self.rng),
+            "noise": white_noise(2 * RATE, self.rng),
+            "slide": glide(Tone(300.0, 2.0, RATE), self.rng, by_cents=500.0),
+            "scrap": np.concatenate([bowed(Tone(440.0, 0.15, RATE), self.rng), silence(1.0, self.rng)]),
+        }.items():
+            with self.subTest(sound=name):
+                said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), samples)
+                self.assertEqual(self.settled(said), [])
+
+    def test_level_and_clipping_are_told(self) -> None:
+        loud = np.clip(8.0 * bowed(Tone(440.0, 0.5, RATE), self.rng), -1.0, 1.0)
+        looks = [
+            each
+            for _, each in self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), loud)
+            if isinstance(each, Look)
+        ]
+        self.assertTrue(any(each.clipping for each in looks))
+        self.assertGreaterEqual(len(looks), 15 * 0.5)
+        quiet = [each for _, each in self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), silence(0.5, self.rng))]
+        self.assertTrue(all(isinstance(each, Look) and each.hears == "quiet" for each in quiet))
