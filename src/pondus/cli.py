@@ -4,11 +4,15 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
-from pondus.core.errors import PondusError
+from pondus.core.errors import BadInput, PondusError
+
+if TYPE_CHECKING:
+    from pondus.batches import Unreadable
+    from pondus.contracts.hearing import HearingResult
 
 app = typer.Typer(
     name="pondus",
@@ -71,37 +75,51 @@ def advise(
 
 @app.command()
 def hear(
-    file: Annotated[Path, typer.Argument(help="A WAV, FLAC or OGG recording of one string.")],
-    instrument: Annotated[str, typer.Option(help="violin, viola or cello.")],
+    file: Annotated[Path | None, typer.Argument(help="A WAV, FLAC or OGG recording of one string.")] = None,
+    instrument: Annotated[str | None, typer.Option(help="violin, viola or cello.")] = None,
     string: Annotated[str | None, typer.Option(help="The string, if known; else it is found.")] = None,
     a4: Annotated[float, typer.Option(help="The reference in Hz.")] = 440.0,
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+    batch: Annotated[Path | None, typer.Option(help="A JSON list of recordings, each with its instrument.")] = None,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON, one object a line.")] = False,
 ) -> None:
-    """Hear one string in a recording. Exit status 3 where there is no steady pitch."""
-    from pondus.contracts.hearing import HearingResult
-    from pondus.core.hearing.hear import hear as hear_sound
-    from pondus.core.instruments import instrument_named
-    from pondus.core.pitch import check_a4
-    from pondus.recordings import read_sound
+    """Hear one string in a recording, or a whole list of them. Exit status 3 where there is no steady pitch."""
+    from pondus import batches
 
     with _in_words():
-        kind = instrument_named(instrument)
-        if string is not None:
-            kind.string(string)
-        sound = read_sound(file, name=str(file))
-        result = HearingResult.of(hear_sound(sound, kind, string=string, a4=check_a4(a4)), file=str(file))
-    typer.echo(result.model_dump_json() if as_json else _heard_in_words(result))
+        if batch is not None:
+            if file is not None or instrument is not None or string is not None:
+                raise BadInput(
+                    "batch", "With --batch the list names files, instruments and strings; leave them out here."
+                )
+            if not all([_print_heard(each, as_json) for each in batches.hear_batch(batch, a4=a4)]):
+                raise typer.Exit(REFUSED)
+            return
+        if file is None or instrument is None:
+            raise BadInput("file", "Name a recording and --instrument violin, viola or cello; or a list with --batch.")
+        result = batches.hear_file(file, name=str(file), instrument=instrument, string=string, a4=a4)
+    _print_heard(result, as_json)
     if not result.usable:
         raise typer.Exit(UNUSABLE)
 
 
-def _heard_in_words(result: "object") -> str:
-    from pondus.contracts.hearing import HearingResult
+def _print_heard(result: "HearingResult | Unreadable", as_json: bool) -> bool:
+    """One line for one recording; whether it could be read."""
+    from pondus.batches import Unreadable
 
-    assert isinstance(result, HearingResult)
-    if not result.usable:
-        return f"No steady pitch: {result.reason}."
-    return f"{result.note} {result.cents:+.1f} cents ({result.hz:.2f} Hz), {result.string} string {result.string_cents:+.1f}."
+    if isinstance(result, Unreadable):
+        typer.echo(f"{result.file}: {result.message}", err=True)
+        result = result.as_result()
+        readable = False
+    else:
+        readable = True
+    if as_json:
+        typer.echo(result.model_dump_json())
+    elif result.usable:
+        off = f"{result.string} string {result.string_cents:+.1f}"
+        typer.echo(f"{result.file}: {result.note} {result.cents:+.1f} cents ({result.hz:.2f} Hz), {off}.")
+    elif readable:
+        typer.echo(f"{result.file}: no steady pitch: {result.reason}.")
+    return readable
 
 
 @app.command()

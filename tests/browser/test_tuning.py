@@ -3,57 +3,14 @@
 import os
 import signal
 import tempfile
-import unittest
 from pathlib import Path
 
 import numpy as np
 import soundfile
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import expect
 
 from pondus.core.simulated.sound import Tone, bowed
-from pondus.running.borrowed import RunningServer, borrowed_cluster
-from pondus.store.database import migrate
-
-SIZES = ((1280, 800), (820, 1180), (390, 844))
-
-
-class BrowserTest(unittest.TestCase):
-    @classmethod
-    def setUpClass(cls) -> None:
-        cls.cluster = cls.enterClassContext(borrowed_cluster())
-        url = cls.cluster.ensure_database("pondus")
-        migrate(url)
-        cls.server = RunningServer(url)
-        cls.server.start()
-        cls.addClassCleanup(cls.server.stop)
-        playwright = cls.enterClassContext(sync_playwright())
-        cls.browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
-        cls.addClassCleanup(cls.browser.close)
-
-    def open(self, path: str = "/", size: tuple[int, int] = SIZES[0]) -> Page:
-        page = self.browser.new_page(viewport={"width": size[0], "height": size[1]})
-        self.addCleanup(page.close)
-        self.complaints: list[str] = []
-        page.on("pageerror", lambda error: self.complaints.append(str(error)))
-        page.goto(self.server.address + path)
-        return page
-
-    def add(self, kind: str, label: str) -> Page:
-        page = self.open()
-        page.get_by_role("radio", name=kind, exact=True).click()
-        page.get_by_label("Label on it, if any").fill(label)
-        page.get_by_role("button", name="Add and tune it").click()
-        expect(page.get_by_role("heading", name=label)).to_be_visible()
-        return page
-
-    def type_reading(self, page: Page, text: str) -> None:
-        entry = page.get_by_label("What does the tuner show")
-        entry.fill(text)
-        entry.press("Enter")
-        expect(entry).to_have_value("")
-
-    def next_move(self, page: Page) -> str:
-        return page.get_by_role("region", name="Next move").inner_text()
+from tests.browser.page import SIZES, BrowserTest
 
 
 class TestAWholeViolin(BrowserTest):

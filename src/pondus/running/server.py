@@ -1,5 +1,6 @@
 """The server: gunicorn on loopback, several processes, each with threads for requests and listening sockets."""
 
+import logging
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
@@ -8,6 +9,12 @@ from pondus.web.app import WebConfig, create_app
 
 WORKERS = 2
 THREADS = 48
+
+
+def _closed_socket(record: logging.LogRecord) -> bool:
+    """Drop gunicorn's complaint that a listening socket, which we closed ourselves, is closed."""
+    error = record.exc_info[1] if record.exc_info else None
+    return not isinstance(error, OSError | StopIteration)
 
 
 class Server(BaseApplication):  # type: ignore[misc]
@@ -31,6 +38,7 @@ class Server(BaseApplication):  # type: ignore[misc]
             "accesslog": None,
             "preload_app": False,
         }
+        logging.getLogger("gunicorn.error").addFilter(_closed_socket)
         for key, value in settings.items():
             self.cfg.set(key, value)
 

@@ -1,0 +1,103 @@
+"""The whole microphone path in a real browser: hands-free sweeps, no permission, a lost connection."""
+
+import tempfile
+from pathlib import Path
+
+import numpy as np
+import soundfile
+from playwright.sync_api import expect
+
+from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
+from tests.browser.page import BrowserTest
+
+RATE = 48_000
+
+
+class ListeningTest(BrowserTest):
+    def setUp(self) -> None:
+        self.rng = np.random.default_rng(4)
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def wav(self, *parts: Samples) -> Path:
+        pause = self.rng.normal(0, 1e-4, RATE // 2)
+        sound = np.concatenate([piece for part in parts for piece in (pause, part)])
+        file = self.folder / "microphone.wav"
+        soundfile.write(file, sound, RATE, subtype="PCM_16")
+        return file
+
+    def pluck(self, hz: float) -> Samples:
+        weak = -25.0 if hz < 140 else 0.0
+        return plucked(Tone(hz, 1.3, RATE, stiffness=1e-4, weak_fundamental_db=weak), self.rng)
+
+
+class TestHandsFree(ListeningTest):
+    def test_a_violin_is_swept_over_its_four_strings(self) -> None:
+        cents = {"A": -12.0, "D": 9.0, "G": -25.0, "E": 1.0}
+        target = {"A": 440.0, "D": 293.665, "G": 195.998, "E": 659.255}
+        wav = self.wav(*(self.pluck(target[name] * 2 ** (off / 1200)) for name, off in cents.items()))
+        with self.microphone(wav) as context:
+            page = self.add("violin", "Whimbrel", context)
+            page.get_by_role("button", name="Listen").click()
+            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            expect(rows).to_have_count(4, timeout=20_000)
+            page.get_by_role("button", name="Stop listening").click()
+            for name, off in cents.items():
+                shown = page.get_by_role("button", name=f"{name} string")
+                expect(shown).to_have_attribute("aria-label", f"{name} string, {self.word(off)}")
+            self.assertEqual(self.complaints, [])
+
+    def test_a_bowed_cello(self) -> None:
+        low = bowed(Tone(65.0, 1.6, RATE, weak_fundamental_db=-25), self.rng, bow_changes_at=(0.9,))
+        wav = self.wav(low, bowed(Tone(98.4, 1.5, RATE), self.rng))
+        with self.microphone(wav) as context:
+            page = self.add("cello", "Pintail", context)
+            page.get_by_role("button", name="Listen").click()
+            expect(page.get_by_role("meter", name="Level")).to_be_visible()
+            expect(page.get_by_role("button", name="C string, flat")).to_be_visible(timeout=20_000)
+            expect(page.get_by_role("button", name="G string, sharp")).to_be_visible(timeout=20_000)
+
+    def test_an_octave_is_asked_about_and_not_kept(self) -> None:
+        with self.microphone(self.wav(self.pluck(392.0))) as context:
+            page = self.add("violin", "Garganey", context)
+            page.get_by_role("button", name="Listen").click()
+            expect(page.get_by_role("alert")).to_contain_text("another string's octave", timeout=20_000)
+            expect(page.get_by_text("Nothing yet.")).to_be_visible()
+            page.get_by_role("button", name="No", exact=True).click()
+
+    @staticmethod
+    def word(off: float) -> str:
+        return "settled" if abs(off) <= 3 else ("flat" if off < 0 else "sharp")
+
+
+class TestTrouble(ListeningTest):
+    def test_no_permission_is_said_and_typing_works(self) -> None:
+        with self.microphone(self.wav(self.pluck(440.0)), allow=False) as context:
+            page = self.add("violin", "Shoveler", context)
+            page.get_by_role("button", name="Listen").click()
+            expect(page.get_by_role("alert")).to_contain_text("not allowed")
+            self.type_reading(page, "-12")
+            expect(page.get_by_text("A fine tuner up")).to_be_visible()
+
+    def test_a_lost_connection_comes_back(self) -> None:
+        with self.microphone(self.wav(self.pluck(430.0))) as context:
+            page = self.add("violin", "Goldeneye", context)
+            page.get_by_role("button", name="Listen").click()
+            live = page.get_by_test_id("live")
+            expect(live).to_contain_text("A", timeout=15_000)
+            self.server.stop(kill=True)
+            expect(page.get_by_text("The connection is lost")).to_be_visible()
+            entry = page.get_by_label("What does the tuner show")
+            entry.fill("D4 +4")
+            entry.press("Enter")
+            self.server.start()
+            expect(live).to_contain_text("A", timeout=20_000)
+            expect(page.get_by_role("region", name="History of this tuning")).to_contain_text("D4 +4")
+
+
+class TestTones(BrowserTest):
+    def test_a_reference_tone_starts_and_stops(self) -> None:
+        page = self.add("viola", "Wigeon")
+        page.get_by_role("button", name="Sound the A").click()
+        page.get_by_role("button", name="Stop the A").click()
+        expect(page.get_by_role("button", name="Sound the A")).to_be_visible()
+        self.assertEqual(self.complaints, [])
