@@ -1,0 +1,1 @@
+"""Benchmarks of Pondus; `bin/pondus bench NAME` runs one and prints figures."""

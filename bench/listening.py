@@ -1,0 +1,116 @@
+"""Live listening: how long from a sound's arrival to the reading it leads to, by number of listeners.
+
+Real WebSocket clients send real sound to the real server, in real time; each block of 1024 samples carries on the sound.
+A reading is due when the 50 ms of sound that complete it have been sent; the latency is from that send to its arrival.
+
+Run: ``bin/pondus bench listening [--listeners 1,8,24] [--seconds 6]``.
+"""
+
+import argparse
+import json
+import threading
+import time
+
+import numpy as np
+from simple_websocket import Client
+
+from pondus.core.simulated.sound import Tone, plucked
+from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.store.database import migrate
+
+RATE, BLOCK = 48_000, 1024
+LOOK = RATE // 20
+STRINGS = (("violin", 440.0), ("violin", 196.0), ("viola", 131.0), ("cello", 66.0), ("violin", 655.0), ("cello", 220.0))
+
+
+def sound_of(place: int, seconds: float) -> bytes:
+    """Plucks of one string, one every two seconds, with a little room noise."""
+    rng = np.random.default_rng(place)
+    hz = STRINGS[place % len(STRINGS)][1]
+    pluck = plucked(Tone(hz, 1.5, RATE, stiffness=1e-4, weak_fundamental_db=-25 if hz < 140 else 0), rng)
+    one = np.concatenate([rng.normal(0, 1e-4, RATE // 2), pluck])
+    whole = np.tile(one, int(np.ceil(seconds * RATE / len(one))))[: int(seconds * RATE)]
+    return (np.clip(whole, -1, 1) * 32767).astype("<i2").tobytes()
+
+
+class OneListener(threading.Thread):
+    """One client: sends in real time, notes when each reading arrives."""
+
+    def __init__(self, port: int, place: int, seconds: float) -> None:
+        super().__init__()
+        self.port, self.place = port, place
+        self.sound = sound_of(place, seconds)
+        self.latencies: list[float] = []
+        self.settled: list[float] = []
+        self.named: list[float] = []
+
+    def run(self) -> None:
+        client = Client(f"ws://127.0.0.1:{self.port}/api/listen")
+        kind = STRINGS[self.place % len(STRINGS)][0]
+        client.send(
+            json.dumps({"instrument": kind, "string": None, "a4": 440, "target": "tempered", "sample_rate": RATE})
+        )
+        client.receive(timeout=10)
+        sent_at: list[float] = []
+        reader = threading.Thread(target=self.read, args=(client, sent_at))
+        started = time.monotonic() + 0.002 * self.place
+        reader.start()
+        for number, start in enumerate(range(0, len(self.sound), 2 * BLOCK)):
+            due = started + number * BLOCK / RATE
+            time.sleep(max(0.0, due - time.monotonic()))
+            sent_at.append(time.monotonic())
+            client.send(self.sound[start : start + 2 * BLOCK])
+        reader.join(3)
+        client.close()
+
+    def read(self, client: Client, sent_at: list[float]) -> None:
+        looks = 0
+        named_pluck = -1
+        while (said := client.receive(timeout=2)) is not None:
+            now = time.monotonic()
+            message = json.loads(said)
+            into_pluck = (looks * LOOK / RATE) % 2.0 - 0.5
+            if message["type"] == "reading":
+                looks += 1
+                completing = min(len(sent_at) - 1, (looks * LOOK - 1) // BLOCK)
+                self.latencies.append(1000 * (now - sent_at[completing]))
+                pluck = int(looks * LOOK / RATE // 2.0)
+                if message["string"] is not None and pluck != named_pluck:
+                    named_pluck = pluck
+                    self.named.append(1000 * ((looks * LOOK / RATE) % 2.0 - 0.5))
+            elif message["type"] == "settled":
+                self.settled.append(1000 * into_pluck)
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--listeners", default="1,8,24")
+    options.add_argument("--seconds", type=float, default=6.0)
+    given = options.parse_args()
+    with borrowed_cluster() as cluster:
+        url = cluster.ensure_database("pondus")
+        migrate(url)
+        server = RunningServer(url)
+        server.start()
+        print(f"{'listeners':>9s} {'readings/s each':>15s} {'latency median':>14s} {'95 %':>8s} {'99 %':>8s}"
+              f" {'named by':>9s} {'settled by (95 %)':>17s}")  # fmt: skip
+        for count in (int(each) for each in given.listeners.split(",")):
+            listeners = [OneListener(server.port, place, given.seconds) for place in range(count)]
+            for each in listeners:
+                each.start()
+            for each in listeners:
+                each.join()
+            latencies = np.concatenate([each.latencies for each in listeners])
+            settled = np.concatenate([each.settled for each in listeners])
+            named = np.concatenate([each.named for each in listeners])
+            rate = len(latencies) / count / given.seconds
+            print(
+                f"{count:9d} {rate:15.1f} {np.median(latencies):11.1f} ms {np.percentile(latencies, 95):5.1f} ms"
+                f" {np.percentile(latencies, 99):5.1f} ms {np.percentile(named, 95):6.0f} ms"
+                f" {np.percentile(settled, 95):14.0f} ms"
+            )
+        server.stop()
+
+
+if __name__ == "__main__":
+    main()
