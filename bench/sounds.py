@@ -20,7 +20,7 @@ from pondus.core.simulated.sound import (
 from pondus.core.targets import targets_hz
 
 SEMITONES_AROUND = 3.0
-SECONDS = 1.5
+SECONDS = 2.0
 
 
 @dataclass(frozen=True)
@@ -58,7 +58,7 @@ def _in_room(below_db: float, room: Callable[[int, int, np.random.Generator], Sa
 
 GOOD: dict[str, Callable[[float, int, np.random.Generator], Samples]] = {
     "bowed": lambda hz, rate, rng: bowed(_tone(hz, rate), rng),
-    "changing bow": lambda hz, rate, rng: bowed(_tone(hz, rate), rng, bow_changes_at=(0.5, 1.0)),
+    "changing bow": lambda hz, rate, rng: bowed(_tone(hz, rate), rng, bow_changes_at=(0.7, 1.4)),
     "plucked": _pluck,
     "hum, 20 dB": _in_room(
         20.0, lambda n, rate, rng: hum(n, rate, rng, mains_hz=float(rng.choice([50, 60]))), "plucked"

@@ -184,7 +184,7 @@ def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Re
     multiple = true_multiple(fitted, base.orders)
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
-    refined = fit(demodulated, _settled(frames, demodulated, usable))
+    refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)
     if refined is None:
         return Refusal("noisy")
     return _steady_pitch(frames, demodulated, refined, usable)

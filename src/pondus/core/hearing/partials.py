@@ -10,6 +10,7 @@ evenly its phase turns (its local signal-to-noise), with outliers, on which hum 
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -94,14 +95,25 @@ def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = M
     if count <= 0:
         return Demodulated(np.empty((0, len(orders)), complex), around, orders, np.empty(0))
     frames = np.lib.stride_tricks.sliding_window_view(sound.samples, length)[::hop][:count]
-    turns = np.outer(np.arange(length) / rate, around)
-    window = np.hanning(length)[:, None] * (2.0 / length)
-    basis = np.concatenate([np.cos(2 * np.pi * turns) * window, -np.sin(2 * np.pi * turns) * window], axis=1)
-    parts = (np.ascontiguousarray(frames) @ basis.astype(frames.dtype)).astype(np.float64)
+    basis = _turning(around / rate, length) * (_window(length) * (2.0 / length))[:, None]
+    columns = np.concatenate([basis.real, -basis.imag], axis=1).astype(frames.dtype)
+    parts = (np.ascontiguousarray(frames) @ columns).astype(np.float64)
     phasors = parts[:, : len(orders)] + 1j * parts[:, len(orders) :]
     starts = np.arange(count) * hop / rate
     phasors *= np.exp(-2j * np.pi * np.outer(starts, around))
     return Demodulated(phasors, around, orders, starts + length / (2.0 * rate))
+
+
+@lru_cache(maxsize=32)
+def _window(length: int) -> Floats:
+    return np.hanning(length)
+
+
+def _turning(turns_per_sample: Floats, length: int) -> Complex:
+    """exp(2 pi i f n) for n = 0..length-1: shape (length, len(f)), built from steps of 32 samples and samples within."""
+    within = np.exp(2j * np.pi * np.outer(np.arange(32), turns_per_sample))
+    steps = np.exp(2j * np.pi * np.outer(np.arange(0, length, 32), turns_per_sample))
+    return np.asarray((steps[:, None, :] * within[None, :, :]).reshape(-1, len(turns_per_sample))[:length])
 
 
 def fit(demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1]) -> Fit | None:
@@ -111,7 +123,7 @@ def fit(demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1])
     """
     strength = _typical_size(demodulated, steady)
     measured, errors = _frequencies(demodulated, steady, strength, longest_lag)
-    usable = np.isfinite(errors)
+    usable = np.isfinite(errors) & (measured > 0.5 * demodulated.around_hz)
     if not usable.any():
         return None
     orders = demodulated.orders
@@ -186,20 +198,19 @@ def _steady_pairs(steady: Bools, lag: int) -> Bools:
 def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[float, float, float, Floats]:
     """First partial (cents), B, standard error (cents) and the weights as outliers left them."""
     stretch = 0.5 * CENTS_PER_LN * (orders**2 - 1.0)
-    design = np.stack([np.ones_like(stretch), stretch], axis=1)
-    prior = np.diag([1e-12, 1.0 / STIFFNESS_PRIOR**2])
-    robust: Floats = weights.copy()
-    solution: Floats = np.zeros(2)
-    normal: Floats = prior
+    robust, cents, stiffness, error = weights, 0.0, 0.0, 0.0
     for _ in range(4):
-        normal = np.asarray(design.T @ (design * robust[:, None]) + prior, dtype=np.float64)
-        solution = np.asarray(np.linalg.solve(normal, design.T @ (offsets * robust)), dtype=np.float64)
-        if solution[1] < 0.0:
-            solution = np.asarray([float(np.average(offsets, weights=np.maximum(robust, 1e-15))), 0.0])
-        pull = np.abs(offsets - design @ solution) * np.sqrt(weights)
+        total, leans = float(robust.sum()) + 1e-12, float(robust @ stretch)
+        bends = float(robust @ stretch**2) + 1.0 / STIFFNESS_PRIOR**2
+        lies, tilts = float(robust @ offsets), float((robust * stretch) @ offsets)
+        whole = total * bends - leans**2
+        cents, stiffness = (bends * lies - leans * tilts) / whole, (total * tilts - leans * lies) / whole
+        error = math.sqrt(bends / whole)
+        if stiffness < 0.0:
+            cents, stiffness = lies / total, 0.0
+        pull = np.abs(offsets - cents - stiffness * stretch) * np.sqrt(weights)
         robust = weights * np.minimum(1.0, 2.0 / np.maximum(pull, 1e-9))
-    error = math.sqrt(float(np.linalg.inv(normal)[0, 0]))
-    return float(solution[0]), float(solution[1]), error, robust
+    return cents, stiffness, error, robust
 
 
 def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) -> Floats:

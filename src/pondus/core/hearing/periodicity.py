@@ -64,7 +64,7 @@ def _normalised_difference(frames: Samples, window: int, longest: int) -> Sample
     head = rfft(frames[:, :window], size, axis=1)
     correlation = irfft(whole * np.conj(head), size, axis=1)[:, : longest + 1]
     power = np.concatenate([np.zeros((len(frames), 1)), np.cumsum(np.square(frames), axis=1, dtype=np.float64)], axis=1)
-    shifted = power[:, window : window + longest + 1] - power[:, : longest + 1]
+    shifted = (power[:, window : window + longest + 1] - power[:, : longest + 1]).astype(correlation.dtype)
     difference = np.maximum(shifted[:, :1] + shifted - 2.0 * correlation, 0.0)
     taus = np.arange(1, longest + 1)
     running = np.cumsum(difference[:, 1:], axis=1)
@@ -72,7 +72,7 @@ def _normalised_difference(frames: Samples, window: int, longest: int) -> Sample
     normalised[:, 1:] = difference[:, 1:] * taus / np.maximum(running, 1e-20)
     silent = running[:, -1] <= 1e-14
     normalised[silent] = 1.0
-    return np.asarray(normalised, dtype=np.float64)
+    return np.asarray(normalised)
 
 
 def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Samples]:

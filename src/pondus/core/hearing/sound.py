@@ -1,19 +1,16 @@
 """A piece of sound, checked."""
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.signal import firwin, kaiserord, upfirdn
+from scipy.fft import irfft, next_fast_len, rfft
 
 from pondus.core.errors import BadInput, UnreadableSound
 
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192_000
 WORKING_RATE_HZ = 14_000
 """At least this is kept. Partials to 5 kHz are all that a tuning needs; less to compute than the rates of recordings."""
-PASS_HZ = 5_000.0
-ALIASES_DOWN_DB = 70.0
 
 Samples = NDArray[np.floating]
 
@@ -52,20 +49,14 @@ def sound_from(samples: NDArray[np.floating], rate_hz: int) -> Sound:
 def at_working_rate(sound: Sound) -> Sound:
     """The same sound at 14 to 28 kHz, without its mean, in single precision; slower sound stays as it is.
 
-    Reduced by a whole number, so frequencies stay true; what would fold below 5 kHz is 70 dB down.
+    Reduced by a whole number through the spectrum, so frequencies stay true and nothing folds.
     """
-    samples = (sound.samples - (sound.samples.mean() if len(sound.samples) else 0.0)).astype(np.float32)
+    samples = sound.samples.astype(np.float32)
+    samples -= samples.mean() if len(samples) else np.float32(0.0)
     factor = int(sound.rate_hz // WORKING_RATE_HZ)
     if factor < 2 or len(samples) == 0:
         return Sound(samples, sound.rate_hz)
-    slower = upfirdn(_low_pass(sound.rate_hz, factor), samples, down=factor)
-    return Sound(slower, sound.rate_hz / factor)
-
-
-@lru_cache(maxsize=16)
-def _low_pass(rate_hz: float, factor: int) -> NDArray[np.float32]:
-    """A filter that passes 5 kHz and stops what would fold onto it."""
-    stop_hz = rate_hz / factor - PASS_HZ
-    taps, beta = kaiserord(ALIASES_DOWN_DB, (stop_hz - PASS_HZ) / (rate_hz / 2.0))
-    filtered = firwin(taps | 1, (PASS_HZ + stop_hz) / 2.0, window=("kaiser", beta), fs=rate_hz)
-    return np.asarray(filtered, dtype=np.float32)
+    length = next_fast_len(-(-len(samples) // factor), real=True)
+    spectrum = rfft(samples, length * factor)[: length // 2 + 1]
+    slower = irfft(spectrum, length) / np.float32(factor)
+    return Sound(slower[: len(samples) // factor], sound.rate_hz / factor)
