@@ -1,6 +1,7 @@
 """Live listening: how long from a sound's arrival to the reading it leads to, by number of listeners.
 
 Real WebSocket clients send real sound to the real server, in real time; each block of 1024 samples carries on the sound.
+The players don't play in unison: each begins a little later than the one before.
 A reading is due when the 50 ms of sound that complete it have been sent; the latency is from that send to its arrival.
 
 Run: ``bin/pondus bench listening [--listeners 1,8,24] [--seconds 6]``.
@@ -12,7 +13,7 @@ import threading
 import time
 
 import numpy as np
-from simple_websocket import Client
+from simple_websocket import Client, ConnectionClosed
 
 from pondus.core.simulated.sound import Tone, plucked
 from pondus.running.borrowed import RunningServer, borrowed_cluster
@@ -53,7 +54,7 @@ class OneListener(threading.Thread):
         client.receive(timeout=10)
         sent_at: list[float] = []
         reader = threading.Thread(target=self.read, args=(client, sent_at))
-        started = time.monotonic() + 0.002 * self.place
+        started = time.monotonic() + 0.37 * self.place % 2.0
         reader.start()
         for number, start in enumerate(range(0, len(self.sound), 2 * BLOCK)):
             due = started + number * BLOCK / RATE
@@ -63,10 +64,17 @@ class OneListener(threading.Thread):
         reader.join(3)
         client.close()
 
+    @staticmethod
+    def said(client: Client) -> str | None:
+        try:
+            return client.receive(timeout=2)
+        except ConnectionClosed:
+            return None
+
     def read(self, client: Client, sent_at: list[float]) -> None:
         looks = 0
         named_pluck = -1
-        while (said := client.receive(timeout=2)) is not None:
+        while (said := self.said(client)) is not None:
             now = time.monotonic()
             message = json.loads(said)
             into_pluck = (looks * LOOK / RATE) % 2.0 - 0.5

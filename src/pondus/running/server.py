@@ -7,8 +7,8 @@ from gunicorn.app.base import BaseApplication
 
 from pondus.web.app import WebConfig, create_app
 
-WORKERS = 2
-THREADS = 48
+WORKERS = 4
+THREADS = 32
 
 
 def _closed_socket(record: logging.LogRecord) -> bool:

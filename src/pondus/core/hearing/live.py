@@ -11,11 +11,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from pondus.core.hearing.hear import Reading, Refusal, hear
-from pondus.core.hearing.partials import demodulate, fit
+from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
-from pondus.core.hearing.sound import Samples, Sound, at_working_rate
+from pondus.core.hearing.sound import Reducer, Samples, Sound
 from pondus.core.hearing.steadiness import PERIODIC_BELOW
 from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
@@ -38,6 +39,10 @@ OTHER_PITCH_CENTS = 60.0
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
 SEARCHED_CENTS = 800.0
+PERIOD_SECONDS = 0.11
+SAME_PITCH_CENTS = 50.0
+FIRST_TRY_SECONDS, TRY_AGAIN_SECONDS = 0.38, 0.14
+"""A whole hearing costs ten looks: it waits until there is enough to hear."""
 
 
 @dataclass(frozen=True)
@@ -83,10 +88,14 @@ class Listener:
         self.instrument, self.string, self.rate_hz = instrument, string, rate_hz
         self.a4, self.fifth_cents, self.spelling = a4, fifth_cents, spelling
         self._targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
-        self._kept: Samples = np.zeros(0, dtype=np.float32)
-        self._pending = 0
+        self._reducer = Reducer(rate_hz)
+        self._step = self._reducer.factor * round(LOOK_EVERY_SECONDS * rate_hz / self._reducer.factor)
+        self._pending = np.zeros(0, dtype=np.float32)
+        self._kept = np.zeros(0, dtype=np.float32)
+        self._lowest_hz = shift_hz(min(self._targets.values()), -SEARCHED_CENTS)
+        self._highest_hz = shift_hz(max(self._targets.values()), SEARCHED_CENTS)
         self._looks: deque[Look] = deque(maxlen=AGREE_LOOKS)
-        self._sounding = 0.0
+        self._sounding, self._try_at = 0.0, FIRST_TRY_SECONDS
         self._silent = SILENT_LOOKS
         self._told: float | None = None
         self._armed = True
@@ -94,30 +103,22 @@ class Listener:
     def feed(self, samples: Samples) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings."""
         said: list[Look | Settled] = []
-        step = int(LOOK_EVERY_SECONDS * self.rate_hz)
-        taken = 0
-        while self._pending + len(samples) - taken >= step:
-            part = samples[taken : taken + step - self._pending]
-            taken += len(part)
-            self._pending = 0
-            self._keep(part)
-            said.extend(self._look())
-        self._keep(samples[taken:])
-        self._pending += len(samples) - taken
+        waiting = np.concatenate([self._pending, samples.astype(np.float32)])
+        whole = len(waiting) // self._step * self._step
+        for start in range(0, whole, self._step):
+            said.extend(self._look(waiting[start : start + self._step]))
+        self._pending = waiting[whole:]
         return said
 
-    def _keep(self, samples: Samples) -> None:
-        most = int(KEPT_SECONDS * self.rate_hz)
-        self._kept = np.concatenate([self._kept, samples.astype(np.float32)])[-most:]
-
-    def _look(self) -> list[Look | Settled]:
-        look = self._seen()
+    def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
+        most = int(KEPT_SECONDS * self._reducer.rate_hz)
+        self._kept = np.concatenate([self._kept, self._reducer.reduce(newest)])[-most:]
+        look = self._seen(newest)
         self._follow(look)
         settled = self._settle(look)
         return [look] if settled is None else [look, settled]
 
-    def _seen(self) -> Look:
-        newest = self._kept[-int(LOOK_EVERY_SECONDS * self.rate_hz) :]
+    def _seen(self, newest: NDArray[np.float32]) -> Look:
         level = 10.0 * float(np.log10(np.mean(np.square(newest)) + 1e-12))
         clipping = bool((np.abs(newest) >= CLIPPING_FROM).sum() >= 3)
         if level < QUIET_BELOW_DB:
@@ -133,18 +134,17 @@ class Listener:
 
     def _pitch(self) -> float | None:
         """The pitch of the last fifth of a second, or None."""
-        sound = at_working_rate(Sound(self._kept[-int(LOOK_SECONDS * self.rate_hz) :], self.rate_hz))
-        lowest, highest = min(self._targets.values()), max(self._targets.values())
-        frames = frame_periods(
-            sound, lowest_hz=shift_hz(lowest, -SEARCHED_CENTS), highest_hz=shift_hz(highest, SEARCHED_CENTS)
-        )
+        sound = self._last(LOOK_SECONDS)
+        frames = frame_periods(self._last(PERIOD_SECONDS), lowest_hz=self._lowest_hz, highest_hz=self._highest_hz)
         periodic = frames.aperiodicity < PERIODIC_BELOW
         if periodic.sum() < 2:
             return None
         hz = float(np.median(frames.hz[periodic]))
-        demodulated = demodulate(sound, hz, most=6)
-        fitted = fit(demodulated, np.ones(len(demodulated.seconds), dtype=bool), longest_lag=2)
-        return hz if fitted is None or abs(cents_between(fitted.hz, hz)) > 50.0 else fitted.hz
+        finer = quick_hz(sound, hz)
+        return finer if abs(cents_between(finer, hz)) <= SAME_PITCH_CENTS else hz
+
+    def _last(self, seconds: float) -> Sound:
+        return Sound(self._kept[-int(seconds * self._reducer.rate_hz) :], self._reducer.rate_hz)
 
     def _agreeing(self, hz: float) -> bool:
         """Whether this look and the ones before it agree."""
@@ -162,7 +162,7 @@ class Listener:
             if self._silent >= SILENT_LOOKS:
                 self._armed, self._told = True, None
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
-            self._sounding = LOOK_EVERY_SECONDS
+            self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
             self._looks.clear()
             self._armed = True
         else:
@@ -180,10 +180,12 @@ class Listener:
             return None
         if self._told is not None and abs(cents_between(look.hz, self._told)) <= SAME_READING_CENTS:
             return None
+        if self._sounding < self._try_at:
+            return None
+        self._try_at = self._sounding + TRY_AGAIN_SECONDS
         seconds = min(self._sounding + LOOK_SECONDS, KEPT_SECONDS)
-        sound = Sound(self._kept[-int(seconds * self.rate_hz) :], self.rate_hz)
         heard = hear(
-            sound,
+            self._last(seconds),
             self.instrument,
             string=self.string,
             a4=self.a4,

@@ -267,3 +267,25 @@ def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) ->
     neighbours = np.interp(orders[others], orders[multiples], level[multiples])
     between_db = float(np.median(level[others] - neighbours))
     return agreeing and between_db > PRESENT_DB
+
+
+def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:
+    """The pitch near ``hz`` at the end of a sound, from how far a few partials turn in 40 ms: a live look.
+
+    Good to a fraction of a cent on a clear tone; a sound too short for two windows gives ``hz`` back.
+    """
+    rate = sound.rate_hz
+    length = int(max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS) * rate)
+    apart = int(0.04 * rate)
+    if len(sound.samples) < length + apart:
+        return hz
+    orders = np.arange(1.0, min(partial_count(hz, rate), partials) + 1.0)
+    basis = _turning(-orders * hz / rate, length) * _window(length)[:, None]
+    ends = sound.samples[-length - apart :]
+    looks = np.stack([ends[:length], ends[apart:]]) @ basis.astype(np.complex64)
+    turned = np.angle(looks[1] * np.conj(looks[0]) * np.exp(-2j * np.pi * orders * hz * apart / rate))
+    each = hz + turned * rate / (2.0 * np.pi * apart) / orders
+    weight = np.abs(looks).min(axis=0) * orders
+    order = np.argsort(each)
+    middle = np.searchsorted(np.cumsum(weight[order]), 0.5 * weight.sum())
+    return float(each[order][min(middle, len(each) - 1)])

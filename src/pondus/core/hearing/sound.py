@@ -1,16 +1,19 @@
 """A piece of sound, checked."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
+from scipy.signal import firwin, kaiserord
 
 from pondus.core.errors import BadInput, UnreadableSound
 
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192_000
 WORKING_RATE_HZ = 14_000
 """At least this is kept. Partials to 5 kHz are all that a tuning needs; less to compute than the rates of recordings."""
+PASS_HZ = 5_000.0
 
 Samples = NDArray[np.floating]
 
@@ -60,3 +63,36 @@ def at_working_rate(sound: Sound) -> Sound:
     spectrum = rfft(samples, length * factor)[: length // 2 + 1]
     slower = irfft(spectrum, length) / np.float32(factor)
     return Sound(slower[: len(samples) // factor], sound.rate_hz / factor)
+
+
+class Reducer:
+    """Brings sound down to the working rate as it comes in, block by block, without a seam.
+
+    ``factor`` whole input samples make one output sample; blocks must hold a multiple of it.
+    """
+
+    def __init__(self, rate_hz: int) -> None:
+        self.factor = max(1, rate_hz // WORKING_RATE_HZ)
+        self.rate_hz = rate_hz / self.factor
+        self._filter = _low_pass(rate_hz, self.factor)
+        self._tail = np.zeros(len(self._filter) - 1, dtype=np.float32)
+
+    def reduce(self, block: NDArray[np.float32]) -> NDArray[np.float32]:
+        """The block at the working rate: shape (len(block) / factor,), late by half the filter."""
+        if self.factor == 1:
+            return block
+        whole = np.concatenate([self._tail, block])
+        self._tail = whole[len(whole) - len(self._tail) :]
+        windows = np.lib.stride_tricks.sliding_window_view(whole, len(self._filter))[:: self.factor]
+        return np.asarray(windows @ self._filter)
+
+
+@lru_cache(maxsize=16)
+def _low_pass(rate_hz: float, factor: int) -> NDArray[np.float32]:
+    """A filter that passes 5 kHz and stops, 60 dB down, what would fold onto it."""
+    stop_hz = rate_hz / factor - PASS_HZ
+    if factor == 1:
+        return np.ones(1, dtype=np.float32)
+    taps, beta = kaiserord(60.0, (stop_hz - PASS_HZ) / (rate_hz / 2.0))
+    designed = firwin(taps | 1, (PASS_HZ + stop_hz) / 2.0, window=("kaiser", beta), fs=rate_hz)
+    return np.asarray(designed, dtype=np.float32)
