@@ -40,9 +40,7 @@ def _yin(case: Case) -> float | None:
 
 def _pyin(case: Case) -> float | None:
     low, high = _range(case)
-    frames, voiced, _ = librosa.pyin(
-        case.samples, fmin=low, fmax=high, sr=case.rate_hz, frame_length=4096, resolution=0.01
-    )
+    frames, voiced, _ = librosa.pyin(case.samples, fmin=low, fmax=high, sr=case.rate_hz)
     return float(np.median(frames[voiced])) if voiced.any() else None
 
 

@@ -74,6 +74,23 @@ def advise(
 
 
 @app.command()
+def plan(
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Read one request (JSON) with four readings from standard input and print the whole round."""
+    from pondus.contracts.plan import PlanRequest
+
+    with _in_words():
+        planned = PlanRequest.model_validate_json(sys.stdin.buffer.read()).plan()
+    if as_json:
+        typer.echo(planned.model_dump_json())
+        return
+    for move in planned.moves:
+        typer.echo(move.step.say)
+    typer.echo(f"{planned.total_moves} moves, about {planned.seconds // 60 + 1} minutes. {planned.why}")
+
+
+@app.command()
 def hear(
     file: Annotated[Path | None, typer.Argument(help="A WAV, FLAC or OGG recording of one string.")] = None,
     instrument: Annotated[str | None, typer.Option(help="violin, viola or cello.")] = None,

@@ -97,6 +97,27 @@ export function useTuningSettings(instrumentId: string) {
   );
 }
 
+/** Make these settings the default of the studio (null) or of one instrument. */
+export function useKeepSettings() {
+  return useMutation({
+    mutationFn: async ({
+      instrumentId,
+      settings,
+    }: {
+      instrumentId: string | null;
+      settings: TuningSettings;
+    }) => {
+      if (instrumentId === null) await answered(api.PATCH("/api/settings", { body: settings }));
+      else {
+        const path = { instrument_id: instrumentId };
+        await answered(
+          api.PATCH("/api/instruments/{instrument_id}/settings", { params: { path }, body: settings }),
+        );
+      }
+    },
+  });
+}
+
 export function useStringFittings(instrumentId: string) {
   const queries = useQueryClient();
   return useMutation({

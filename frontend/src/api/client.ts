@@ -9,6 +9,7 @@ export type Advice = components["schemas"]["BenchOut.AdviceResult"];
 export type Step = components["schemas"]["BenchOut.StepResult"];
 export type MoveDone = components["schemas"]["BenchOut.MoveOut"];
 export type HistoryEntry = components["schemas"]["BenchOut.HistoryEntry"];
+export type RestOfRound = components["schemas"]["BenchOut.PlanOut"];
 export type Tuning = components["schemas"]["BenchOut.TuningOut"];
 export type Instrument = components["schemas"]["InstrumentOut"];
 export type InstrumentInList = components["schemas"]["InstrumentList.InstrumentOut"];

@@ -161,6 +161,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One instrument's own settings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change one instrument's own settings; null takes one back to the studio's. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TuningSettings"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/strings/{name}": {
         parameters: {
             query?: never;
@@ -435,6 +526,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Four readings to the whole round. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlanRequest"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanResult"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/{entry_id}/strike": {
         parameters: {
             query?: never;
@@ -524,6 +664,75 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The studio's settings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingsOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change the studio's settings; null takes one back. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TuningSettings"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingsOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/tone": {
@@ -1166,6 +1375,7 @@ export interface components {
             };
             /** Next String */
             next_string: string | null;
+            plan: components["schemas"]["BenchOut.PlanOut"];
             /** Strings */
             strings: components["schemas"]["BenchOut.StringBench"][];
             tuning: components["schemas"]["BenchOut.TuningOut"];
@@ -1307,6 +1517,24 @@ export interface components {
             strings: components["schemas"]["BenchOut.StringOut"][];
         };
         /**
+         * LearnedOut
+         * @description What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count.
+         */
+        "BenchOut.LearnedOut": {
+            /** Peg Cents Per Degree */
+            peg_cents_per_degree: number;
+            /** Peg Moves */
+            peg_moves: number;
+            /** Peg Plus Minus */
+            peg_plus_minus: number;
+            /** Screw Cents Per Turn */
+            screw_cents_per_turn: number;
+            /** Screw Moves */
+            screw_moves: number;
+            /** Screw Plus Minus */
+            screw_plus_minus: number;
+        };
+        /**
          * MoveOut
          * @description A move as made, what was expected of it and, once read again, what it did (cents).
          */
@@ -1346,6 +1574,34 @@ export interface components {
              * @enum {string}
              */
             unit: "turn" | "degree";
+        };
+        /**
+         * PlanLine
+         * @description One string of the rest of the round: its moves in short lines.
+         */
+        "BenchOut.PlanLine": {
+            /** Lines */
+            lines: string[];
+            /** String */
+            string: string;
+        };
+        /**
+         * PlanOut
+         * @description The rest of the round: strings in order with their moves, how many, how long; strings still to hear.
+         */
+        "BenchOut.PlanOut": {
+            /** Ask */
+            ask: string[];
+            /** Lines */
+            lines: components["schemas"]["BenchOut.PlanLine"][];
+            /** Minutes */
+            minutes: number;
+            /** Refer */
+            refer: string | null;
+            /** Total Moves */
+            total_moves: number;
+            /** Why */
+            why: string;
         };
         /**
          * ReadingOut
@@ -1425,6 +1681,7 @@ export interface components {
             headline: string;
             /** Later */
             later: string[];
+            learned: components["schemas"]["BenchOut.LearnedOut"];
             moved: components["schemas"]["BenchOut.MoveOut"] | null;
             /** Name */
             name: string;
@@ -1516,6 +1773,11 @@ export interface components {
              * Format: uuid
              */
             instrument_id: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "A-outward" | "top-down" | "low-up";
             /**
              * Spelling
              * @enum {string}
@@ -2105,6 +2367,11 @@ export interface components {
              */
             instrument_id: string;
             /**
+             * Order
+             * @default null
+             */
+            order?: ("A-outward" | "top-down" | "low-up") | null;
+            /**
              * Spelling
              * @default null
              */
@@ -2137,6 +2404,354 @@ export interface components {
         "NewTuning.FifthWidth": {
             /** Fifth Cents */
             fifth_cents: number;
+        };
+        /**
+         * PlanRequest
+         * @description The instrument and its strings; a string that is null or left out is not there or not heard.
+         */
+        PlanRequest: {
+            /**
+             * A4
+             * @default 440
+             */
+            a4?: number;
+            /**
+             * Approach
+             * @default fine-tuner-first
+             * @enum {string}
+             */
+            approach?: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
+            /**
+             * Core
+             * @default steel
+             * @enum {string}
+             */
+            core?: "steel" | "synthetic";
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello";
+            /**
+             * Order
+             * @default A-outward
+             * @enum {string}
+             */
+            order?: "A-outward" | "top-down" | "low-up";
+            /**
+             * Pull
+             * @default null
+             */
+            pull?: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            } | null;
+            /**
+             * Size
+             * @default null
+             */
+            size?: string | null;
+            /**
+             * Spelling
+             * @default sharps
+             * @enum {string}
+             */
+            spelling?: "sharps" | "flats";
+            /**
+             * Stance
+             * @default null
+             */
+            stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /** Strings */
+            strings: {
+                [key: string]: components["schemas"]["PlanRequest.StringOfPlan"] | null;
+            };
+            /**
+             * Sure Of String
+             * @default false
+             */
+            sure_of_string?: boolean;
+            /**
+             * Target
+             * @default tempered
+             */
+            target?: ("tempered" | "pure") | components["schemas"]["PlanRequest.FifthWidth"];
+            /**
+             * Tolerance Cents
+             * @default 3
+             */
+            tolerance_cents?: number;
+            /**
+             * Who
+             * @default teacher
+             * @enum {string}
+             */
+            who?: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * FifthWidth
+         * @description A width between tempered (700) and pure (701.955), in cents.
+         */
+        "PlanRequest.FifthWidth": {
+            /** Fifth Cents */
+            fifth_cents: number;
+        };
+        /**
+         * FineTunerContract
+         * @description A screw: where it stands (+ is screwed in), how far it reaches, what was learned of it.
+         */
+        "PlanRequest.FineTunerContract": {
+            /**
+             * Cents Per Turn
+             * @default null
+             */
+            cents_per_turn?: number | null;
+            /**
+             * Cents Per Turn Plus Minus
+             * @default null
+             */
+            cents_per_turn_plus_minus?: number | null;
+            /**
+             * Reach Turns
+             * @default 4
+             */
+            reach_turns?: number;
+            /**
+             * Turns From Middle
+             * @default 0
+             */
+            turns_from_middle?: number;
+        };
+        /**
+         * HeardContract
+         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         */
+        "PlanRequest.HeardContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+        };
+        /**
+         * PegContract
+         * @description A peg: its kind, how it behaves, which way the string is wound on it, what was learned of it.
+         */
+        "PlanRequest.PegContract": {
+            /**
+             * Cents Per Degree
+             * @default null
+             */
+            cents_per_degree?: number | null;
+            /**
+             * Kind
+             * @default friction
+             * @enum {string}
+             */
+            kind?: "friction" | "geared";
+            /**
+             * State
+             * @default ok
+             * @enum {string}
+             */
+            state?: "ok" | "slips" | "sticks";
+            /**
+             * Winding
+             * @default normal
+             * @enum {string}
+             */
+            winding?: "normal" | "reversed";
+        };
+        /**
+         * RecentMoveContract
+         * @description The last thing turned on this string, and the reading before it.
+         */
+        "PlanRequest.RecentMoveContract": {
+            /** Amount */
+            amount: number;
+            /**
+             * Direction
+             * @enum {string}
+             */
+            direction: "raise" | "lower";
+            /** From Cents */
+            from_cents: number;
+            /**
+             * Mechanism
+             * @enum {string}
+             */
+            mechanism: "fine-tuner" | "peg";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "turn" | "degree";
+        };
+        /**
+         * StringOfPlan
+         * @description One string: what was heard (left out: not heard yet), and what is known of its fittings.
+         */
+        "PlanRequest.StringOfPlan": {
+            fine_tuner?: components["schemas"]["PlanRequest.FineTunerContract"] | null;
+            /** @default null */
+            heard?: components["schemas"]["PlanRequest.HeardContract"] | null;
+            peg?: components["schemas"]["PlanRequest.PegContract"];
+            /** @default null */
+            recent_move?: components["schemas"]["PlanRequest.RecentMoveContract"] | null;
+            /**
+             * String Age Days
+             * @default null
+             */
+            string_age_days?: number | null;
+            /**
+             * Sure Of String
+             * @default null
+             */
+            sure_of_string?: boolean | null;
+        };
+        /**
+         * PlanResult
+         * @description The whole round. Turns and set-to-middle count as moves; looks at the bridge don't.
+         */
+        PlanResult: {
+            /** Ask */
+            ask: string[];
+            /** Cautions */
+            cautions: ("push-in" | "ease-down-first" | "face-away" | "wrong-peg" | "e-string" | "break-margin" | "screw-near-end" | "bridge" | "adult" | "old-string" | "octave-guess" | "recentre-later" | "one-at-a-time")[];
+            /** Moves */
+            moves: components["schemas"]["PlanResult.PlannedMoveResult"][];
+            /** Order */
+            order: string[];
+            /** Refer */
+            refer: ("teacher" | "luthier") | null;
+            /** Rounds */
+            rounds: number;
+            /** Seconds */
+            seconds: number;
+            /** Strings */
+            strings: {
+                [key: string]: components["schemas"]["PlanResult.StringStateResult"];
+            };
+            /** Total Moves */
+            total_moves: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * PlannedMoveResult
+         * @description One step on one string, and where all known strings stand before and should stand after.
+         */
+        "PlanResult.PlannedMoveResult": {
+            /** Before */
+            before: {
+                [key: string]: number;
+            };
+            /** Predicted */
+            predicted: {
+                [key: string]: number;
+            };
+            step: components["schemas"]["PlanResult.StepResult"];
+            /** String */
+            string: string;
+        };
+        /**
+         * StepResult
+         * @description One step; fields it has no use for are null.
+         */
+        "PlanResult.StepResult": {
+            /** Aim Cents */
+            aim_cents: number | null;
+            /** Amount */
+            amount: number | null;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            /** Expect Cents */
+            expect_cents: number | null;
+            /** Expect Plus Minus */
+            expect_plus_minus: number | null;
+            /** Pitch */
+            pitch: ("raise" | "lower") | null;
+            /** Rotation */
+            rotation: ("clockwise" | "counter-clockwise") | null;
+            /** Say */
+            say: string;
+            /** Top Moves */
+            top_moves: ("away" | "towards" | "left" | "right") | null;
+            /** Unit */
+            unit: ("turn" | "degree") | null;
+        };
+        /**
+         * StringStateResult
+         * @description Where a string stands.
+         */
+        "PlanResult.StringStateResult": {
+            /** Cents Off */
+            cents_off: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+        };
+        /**
+         * SettingsOut
+         * @description What is set; null: not set here.
+         */
+        SettingsOut: {
+            /**
+             * A4
+             * @default null
+             */
+            a4?: number | null;
+            /**
+             * Approach
+             * @default null
+             */
+            approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
+            /**
+             * Fifth Cents
+             * @default null
+             */
+            fifth_cents?: number | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("A-outward" | "top-down" | "low-up") | null;
+            /**
+             * Spelling
+             * @default null
+             */
+            spelling?: ("sharps" | "flats") | null;
+            /**
+             * Stance
+             * @default null
+             */
+            stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /**
+             * Tolerance Cents
+             * @default null
+             */
+            tolerance_cents?: number | null;
+            /**
+             * Who
+             * @default null
+             */
+            who?: ("teacher" | "adult" | "student-pegs" | "student-fine-tuners") | null;
         };
         /**
          * Strike
@@ -2240,6 +2855,11 @@ export interface components {
              */
             instrument_id: string;
             /**
+             * Order
+             * @enum {string}
+             */
+            order: "A-outward" | "top-down" | "low-up";
+            /**
              * Spelling
              * @enum {string}
              */
@@ -2277,6 +2897,11 @@ export interface components {
              * @default null
              */
             approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("A-outward" | "top-down" | "low-up") | null;
             /**
              * Spelling
              * @default null

@@ -1,6 +1,6 @@
 """Where each string stands by the log: the last reading that counts, the move before it, and the advice on both."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from sqlmodel import Session
@@ -10,6 +10,7 @@ from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.pitch import shift_hz
 from pondus.store.instruments import InstrumentRecord, age_days
+from pondus.store.learned import LearnedRates, learned_rates, measured_moves
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
 from pondus.store.tunings import TuningRecord, screw_moves_since
 
@@ -26,6 +27,8 @@ class Standing:
     moved: MoveRow | None
     before: Advice | None
     pending: MoveRow | None
+    learned: LearnedRates
+    recent: RecentMove | None = None
 
     @property
     def hz(self) -> float | None:
@@ -39,16 +42,25 @@ def standings(session: Session, record: InstrumentRecord, log: TuningRecord, *, 
     """All strings of an instrument in one tuning, thickest first."""
     instrument = instrument_named(record.instrument.kind)
     rows = {row.name: row for row in record.strings}
-    return [
-        _standing(
-            rows[string.name],
-            string,
-            _situation(session, record, log.tuning, instrument, rows[string.name], today),
-            log,
-        )
-        for string in instrument.strings
-        if string.name in rows
-    ]
+    measured = measured_moves(session, record.instrument.id)
+    found = []
+    for string in instrument.strings:
+        if string.name in rows:
+            row = rows[string.name]
+            facts = _situation(session, record, log.tuning, instrument, row, today)
+            learned = learned_rates(row, facts, measured.get(string.name, []))
+            found.append(_standing(row, string, _with_learned(facts, learned), log, learned))
+    return found
+
+
+def _with_learned(facts: Situation, learned: LearnedRates) -> Situation:
+    """The situation with what the log teaches in place of the priors, where there is anything."""
+    tuner, peg = facts.fine_tuner, facts.peg
+    if tuner is not None and learned.screw.count:
+        tuner = replace(tuner, cents_per_turn=learned.screw.value, cents_per_turn_plus_minus=learned.screw.plus_minus)
+    if learned.peg.count:
+        peg = replace(peg, cents_per_degree=learned.peg.value)
+    return replace(facts, fine_tuner=tuner, peg=peg)
 
 
 def heard_of(reading: ReadingRow) -> Heard:
@@ -93,11 +105,13 @@ def _fine_tuner(session: Session, row: StringRow) -> FineTuner | None:
     return FineTuner(turns_from_middle=max(-reach, min(reach, turns)), reach_turns=reach)
 
 
-def _standing(row: StringRow, string: StringData, facts: Situation, log: TuningRecord) -> Standing:
+def _standing(
+    row: StringRow, string: StringData, facts: Situation, log: TuningRecord, learned: LearnedRates
+) -> Standing:
     readings = [each for each in log.readings if each.string == row.name and each.struck_at is None]
     moves = [each for each in log.moves if each.string == row.name and each.struck_at is None]
     if not readings:
-        return Standing(row, string, facts, None, None, None, None, moves[-1] if moves else None)
+        return Standing(row, string, facts, None, None, None, None, moves[-1] if moves else None, learned)
     last = readings[-1]
     pending = [move for move in moves if move.at > last.at]
     earlier = readings[-2] if len(readings) > 1 else None
@@ -108,16 +122,9 @@ def _standing(row: StringRow, string: StringData, facts: Situation, log: TuningR
         before = advise(facts, heard_of(earlier), sure_of_string=earlier.sure_of_string)
         recent = _recent(between, before)
     advice = advise(facts, heard_of(last), sure_of_string=last.sure_of_string, recent_move=recent)
-    return Standing(
-        row,
-        string,
-        facts,
-        last,
-        advice,
-        between[-1] if between else None,
-        before,
-        pending[-1] if pending else None,
-    )
+    moved = between[-1] if between else None
+    waiting = pending[-1] if pending else None
+    return Standing(row, string, facts, last, advice, moved, before, waiting, learned, recent)
 
 
 def _recent(between: list[MoveRow], before: Advice) -> RecentMove | None:

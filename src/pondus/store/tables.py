@@ -5,6 +5,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from sqlalchemy import DateTime, Index, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
 
@@ -70,6 +71,7 @@ class TuningRow(SQLModel, table=True):
     stance: str = Field(max_length=10)
     who: str = Field(default="teacher", max_length=20)
     spelling: str = Field(default="sharps", max_length=10)
+    order: str = Field(default="A-outward", max_length=10, sa_column_kwargs={"server_default": "A-outward"})
 
 
 class ReadingRow(SQLModel, table=True):
@@ -108,3 +110,14 @@ class MoveRow(SQLModel, table=True):
     expect_plus_minus: float | None = None
     struck_at: datetime | None = _time(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
+
+
+class SettingsRow(SQLModel, table=True):
+    """How tunings are done by default: the studio's (``instrument_id`` None), or one instrument's own."""
+
+    __tablename__ = "settings"
+    __table_args__ = (UniqueConstraint("instrument_id", postgresql_nulls_not_distinct=True),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
+    values: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+    changed_at: datetime = _time()

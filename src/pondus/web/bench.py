@@ -11,11 +11,13 @@ from sqlmodel import Session
 from pondus.contracts.advice import AdviceResult, HeardContract, hundredth
 from pondus.contracts.base import Result
 from pondus.core.fifths import fifth_between
-from pondus.core.instruments import Roman, Side
+from pondus.core.instruments import Roman, Side, instrument_named
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
+from pondus.core.judgement.plan import OrderSchool, StringAsked, order_of, plan
 from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Stance, Unit, Who
+from pondus.core.judgement.steps import Step
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
 from pondus.store.instruments import InstrumentRecord
@@ -38,6 +40,7 @@ class TuningOut(Result):
     stance: Stance
     who: Who
     spelling: Spelling
+    order: OrderSchool
 
 
 class TuningList(Result):
@@ -79,6 +82,35 @@ class MoveOut(Result):
     said: str
 
 
+class LearnedOut(Result):
+    """What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count."""
+
+    screw_cents_per_turn: float
+    screw_plus_minus: float
+    screw_moves: int
+    peg_cents_per_degree: float
+    peg_plus_minus: float
+    peg_moves: int
+
+
+class PlanLine(Result):
+    """One string of the rest of the round: its moves in short lines."""
+
+    string: str
+    lines: list[str]
+
+
+class PlanOut(Result):
+    """The rest of the round: strings in order with their moves, how many, how long; strings still to hear."""
+
+    ask: list[str]
+    lines: list[PlanLine]
+    total_moves: int
+    minutes: int
+    refer: str | None
+    why: str
+
+
 class StringBench(Result):
     """One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it."""
 
@@ -100,6 +132,7 @@ class StringBench(Result):
     ghost_cents: float | None
     moved: MoveOut | None
     pending: MoveOut | None
+    learned: LearnedOut
 
 
 class FifthBench(Result):
@@ -136,6 +169,7 @@ class BenchOut(Result):
     history: list[HistoryEntry]
     next_string: str | None
     last_heard: dict[str, HeardContract]
+    plan: PlanOut
 
 
 _THICKNESS = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
@@ -150,7 +184,8 @@ def bench_out(session: Session, record: InstrumentRecord, log: TuningRecord, *, 
         strings=[_string(each) for each in found],
         fifths=_fifths(found, log.tuning.fifth_cents),
         history=_history(log),
-        next_string=_next_string(found),
+        next_string=_next_string(found, order_of(instrument_named(record.instrument.kind), log.tuning.order)),  # type: ignore[arg-type]
+        plan=_plan(record.instrument.kind, found, log),
         last_heard={
             each.string.name: HeardContract(**asdict(heard_of(each.reading)))
             for each in found
@@ -181,6 +216,7 @@ def _string(standing: Standing) -> StringBench:
         ghost_cents=_ghost(standing),
         moved=None if standing.moved is None else _move(standing.moved, did=_did(standing)),
         pending=None if standing.pending is None else _move(standing.pending, did=None),
+        learned=_learned(standing),
     )
 
 
@@ -193,6 +229,42 @@ def _cautions_now(advice: Advice | None) -> list[str]:
         return [] if advice is None else [CAUTION_SAID[each] for each in advice.cautions]
     not_yet = _OF_PEG_MOVES if advice.steps[0].is_move and advice.steps[0].do != "turn-peg" else ()
     return [CAUTION_SAID[each] for each in advice.cautions if each not in not_yet and each != "ease-down-first"]
+
+
+def _learned(standing: Standing) -> LearnedOut:
+    screw, peg = standing.learned.screw, standing.learned.peg
+    return LearnedOut(
+        screw_cents_per_turn=round(screw.value, 1),
+        screw_plus_minus=round(screw.plus_minus, 1),
+        screw_moves=screw.count,
+        peg_cents_per_degree=round(peg.value, 1),
+        peg_plus_minus=round(peg.plus_minus, 1),
+        peg_moves=peg.count,
+    )
+
+
+def _plan(kind: str, found: list[Standing], log: TuningRecord) -> PlanOut:
+    """The rest of the round; a string that was turned and not heard since must be heard first."""
+    asked = {each.string.name: _asked(each) for each in found}
+    planned = plan(asked, instrument=instrument_named(kind), order=log.tuning.order)  # type: ignore[arg-type]
+    by_string: dict[str, list[Step]] = {name: [] for name in planned.order}
+    for move in planned.moves:
+        by_string[move.string].append(move.step)
+    return PlanOut(
+        ask=list(planned.ask),
+        lines=[PlanLine(string=name, lines=words.later(steps)) for name, steps in by_string.items()],
+        total_moves=planned.total_moves,
+        minutes=-(-planned.seconds // 60),
+        refer=planned.refer,
+        why=planned.why,
+    )
+
+
+def _asked(standing: Standing) -> StringAsked:
+    reading = standing.reading
+    if reading is None or standing.pending is not None:
+        return StringAsked(standing.situation, None)
+    return StringAsked(standing.situation, heard_of(reading), reading.sure_of_string, standing.recent)
 
 
 def _screw(tuner: FineTuner | None) -> ScrewOut | None:
@@ -327,13 +399,11 @@ def _history(log: TuningRecord) -> list[HistoryEntry]:
     return sorted(readings + moves, key=lambda entry: entry.at, reverse=True)
 
 
-def _next_string(found: list[Standing]) -> str | None:
-    """Where to go on: A first, then downwards, then what is above; the first that is neither settled nor waiting."""
-    names: list[str] = [each.string.name for each in found]
-    start = names.index("A") if "A" in names else 0
-    order: list[int] = [*range(start, -1, -1), *range(start + 1, len(names))]
-    for position in order:
-        advice = found[position].advice
-        if advice is None or advice.state != "in-tune" or found[position].pending is not None:
-            return names[position]
+def _next_string(found: list[Standing], school: tuple[str, ...]) -> str | None:
+    """Where to go on, in the order of the school: the first string that is neither settled nor waiting."""
+    by_name = {each.string.name: each for each in found}
+    for name in school:
+        each = by_name.get(name)
+        if each is not None and (each.advice is None or each.advice.state != "in-tune" or each.pending is not None):
+            return name
     return None

@@ -1,8 +1,9 @@
-"""`POST /api/advise`: the judgement for other programs."""
+"""`POST /api/advise` and `POST /api/plan`: the judgement for other programs."""
 
 from apiflask import APIBlueprint
 
 from pondus.contracts.advice import AdviceRequest, AdviceResult
+from pondus.contracts.plan import PlanRequest, PlanResult
 
 blueprint = APIBlueprint("judgement", __name__, tag="Judgement")
 
@@ -13,3 +14,11 @@ blueprint = APIBlueprint("judgement", __name__, tag="Judgement")
 def advise(request: AdviceRequest) -> AdviceResult:
     """One reading to the next move."""
     return request.advise()
+
+
+@blueprint.post("/plan")
+@blueprint.input(PlanRequest, arg_name="request")
+@blueprint.output(PlanResult)
+def plan(request: PlanRequest) -> PlanResult:
+    """Four readings to the whole round."""
+    return request.plan()

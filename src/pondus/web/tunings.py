@@ -10,9 +10,11 @@ from pondus.contracts.advice import Target, fifth_cents_of
 from pondus.contracts.base import ClientId, Contract
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
+from pondus.core.judgement.plan import OrderSchool
 from pondus.core.judgement.situation import Approach, Stance, Who, check_stance, check_tolerance
 from pondus.core.pitch import Spelling, check_a4
 from pondus.store import instruments as kept_instruments
+from pondus.store import settings as kept_settings
 from pondus.store import tunings as kept
 from pondus.store.tables import TuningRow
 from pondus.web.bench import BenchOut, TuningList, TuningOut, bench_out
@@ -31,6 +33,7 @@ class TuningSettings(Contract):
     stance: Stance | None = None
     who: Who | None = None
     spelling: Spelling | None = None
+    order: OrderSchool | None = None
 
 
 class NewTuning(TuningSettings):
@@ -53,8 +56,8 @@ def bench_of(tuning_id: UUID) -> BenchOut:
         return bench_out(session, record, log, today=today())
 
 
-def _settings(settings: TuningSettings, kind: str) -> dict[str, Any]:
-    """Check what was sent and name it as the table does. Raises BadInput."""
+def checked(settings: TuningSettings, kind: str | None) -> dict[str, Any]:
+    """Check what was sent and name it as the table does; ``kind`` None: of no instrument. Raises BadInput."""
     sent = settings.model_fields_set - {"id", "instrument_id"}
     changes = {key: getattr(settings, key) for key in sent if key != "target"}
     for key, value in changes.items():
@@ -64,7 +67,7 @@ def _settings(settings: TuningSettings, kind: str) -> dict[str, Any]:
         check_a4(settings.a4)
     if settings.tolerance_cents is not None:
         check_tolerance(settings.tolerance_cents)
-    if settings.stance is not None:
+    if settings.stance is not None and kind is not None:
         check_stance(instrument_named(kind), settings.stance)
     if settings.target is not None:
         changes["fifth_cents"] = fifth_cents_of(settings.target)
@@ -79,8 +82,9 @@ def begin_tuning(new: NewTuning) -> BenchOut:
     with work() as session:
         record = kept_instruments.instrument(session, new.instrument_id)
         instrument = instrument_named(record.instrument.kind)
-        stance = check_stance(instrument, new.stance or record.instrument.stance)  # type: ignore[arg-type]
-        changes = _settings(new, record.instrument.kind)
+        changes = {**kept_settings.in_force(session, record.instrument), **checked(new, record.instrument.kind)}
+        wanted = changes.pop("stance", None) or record.instrument.stance
+        stance = check_stance(instrument, wanted)  # type: ignore[arg-type]
         row = TuningRow(id=new.id, instrument_id=new.instrument_id, stance=stance)
         for key, value in changes.items():
             setattr(row, key, value)
@@ -112,5 +116,5 @@ def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
     with work() as session:
         log = kept.tuning(session, tuning_id)
         record = kept_instruments.instrument(session, log.tuning.instrument_id)
-        kept.change_tuning(session, tuning_id, _settings(settings, record.instrument.kind))
+        kept.change_tuning(session, tuning_id, checked(settings, record.instrument.kind))
     return bench_of(tuning_id)

@@ -13,6 +13,7 @@ import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
 import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
+import { Rest } from "./Rest";
 import { StringBoard } from "./StringBoard";
 import { useBenchHands } from "./useBenchHands";
 
@@ -89,7 +90,7 @@ export function BenchScreen() {
             <Recordings {...hands.recordings} />
           </div>
         </div>
-        <div className="order-1 min-w-0 lg:order-2">
+        <div className="order-1 flex min-w-0 flex-col gap-4 lg:order-2">
           <NextMove
             key={hands.string.name}
             bench={data}
@@ -99,6 +100,7 @@ export function BenchScreen() {
             onSure={hands.keepSure}
             onNext={hands.goOn}
           />
+          <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
         </div>
         <div className="order-3 lg:col-span-2">
           <History entries={data.history} onStrike={hands.strike} onRestore={hands.restore} />

@@ -4,6 +4,7 @@ import { SlidersHorizontal } from "lucide-react";
 import type { Bench, KindFacts, StringFittings, TuningSettings } from "../../api/client";
 import { Choice } from "../../parts/Choice";
 import { Fittings } from "./Fittings";
+import { KeepAsUsual } from "./KeepAsUsual";
 
 const STANCES: Record<string, string> = {
   lap: "on my lap, strings towards me",
@@ -103,6 +104,18 @@ export function HowWeTune({ bench, stances, current, onSettings, onFittings }: H
           }}
         />
         <Choice
+          label="Strings in this order"
+          value={tuning.order}
+          options={[
+            { value: "A-outward", label: "A, then outwards" },
+            { value: "top-down", label: "from the top down" },
+            { value: "low-up", label: "from the lowest up" },
+          ]}
+          onChange={(order) => {
+            onSettings({ order });
+          }}
+        />
+        <Choice
           label="Write accidentals as"
           value={tuning.spelling}
           options={[
@@ -113,6 +126,7 @@ export function HowWeTune({ bench, stances, current, onSettings, onFittings }: H
             onSettings({ spelling });
           }}
         />
+        <KeepAsUsual bench={bench} />
         <Fittings bench={bench} name={current} onFittings={onFittings} />
       </PopoverPanel>
     </Popover>

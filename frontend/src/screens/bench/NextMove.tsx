@@ -135,7 +135,7 @@ function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench
         />
       )}
       <Later steps={string.later} />
-      <Why why={advice.why} />
+      <Why why={advice.why} learned={learnedInWords(string)} />
     </>
   );
 }
@@ -179,13 +179,31 @@ function Later({ steps }: { steps: string[] }) {
   );
 }
 
-function Why({ why }: { why: string }) {
+/** What the log teaches of the part that is turned, if it is turned at all. */
+function learnedInWords(string: StringBench): string | null {
+  const { learned, advice } = string;
+  if (advice === null || advice.mechanism === "none") return null;
+  const screw = advice.mechanism === "fine-tuner";
+  const count = screw ? learned.screw_moves : learned.peg_moves;
+  const figure = screw
+    ? `${String(learned.screw_cents_per_turn)} ± ${String(learned.screw_plus_minus)} cents a turn`
+    : `${String(learned.peg_cents_per_degree)} ± ${String(learned.peg_plus_minus)} cents a degree`;
+  const part = screw ? "This screw" : "This peg";
+  if (count === 0)
+    return `${part} is taken to make ${figure}, as its kind and size do; its own moves will tell better.`;
+  return `${part} makes ${figure}, learned from ${String(count)} ${count === 1 ? "move" : "moves"}.`;
+}
+
+function Why({ why, learned }: { why: string; learned: string | null }) {
   return (
     <Disclosure>
       <DisclosureButton className="flex min-h-11 items-center gap-1 self-start font-bold underline-offset-4 hover:underline">
         Why this? <ChevronDown size={18} aria-hidden />
       </DisclosureButton>
-      <DisclosurePanel>{why}</DisclosurePanel>
+      <DisclosurePanel>
+        <p>{why}</p>
+        {learned !== null && <p className="mt-1">{learned}</p>}
+      </DisclosurePanel>
     </Disclosure>
   );
 }

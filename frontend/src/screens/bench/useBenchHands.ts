@@ -15,6 +15,7 @@ import { newId } from "../../api/client";
 import type { MoveMade } from "./MoveForm";
 import { asMade } from "./NextMove";
 import { useHandsFree } from "./useHandsFree";
+import { settingsOf } from "./settingsOf";
 import { useRecordings } from "./useRecordings";
 
 /** Everything a person can do at the bench: type, turn, step, strike out, drop recordings. */
@@ -180,11 +181,6 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
 function seenFrom(bench: Bench): StringBench[] {
   const mirrored = bench.tuning.stance === "seated" || bench.tuning.stance === "helper";
   return mirrored ? [...bench.strings].reverse() : bench.strings;
-}
-
-function settingsOf(bench: Bench) {
-  const { a4, fifth_cents, approach, tolerance_cents, stance, who, spelling } = bench.tuning;
-  return { a4, target: { fifth_cents }, approach, tolerance_cents, stance, who, spelling };
 }
 
 /** The figure at the end of the line, one cent on. */

@@ -147,15 +147,18 @@ class Route:
             self.steps.append(Step(do="check", say=words.check(pitch, wrong_way=False, mechanism_is_peg=False)))
 
 
-def route(situation: Situation, choice: Choice, cents_off: float, *, at_most: float | None = None) -> Route:
+def route(
+    situation: Situation, choice: Choice, cents_off: float, *, at_most: float | None = None, aim: float = 0.0
+) -> Route:
     """Lay the way from ``cents_off`` to in tune by the chosen mechanism.
 
-    ``at_most`` caps the first move (turns or degrees) after an overshoot.
+    ``at_most`` caps the first move (turns or degrees) after an overshoot. ``aim`` is where the screw should leave the
+    string when pulls are still to come; a peg never aims above the target, whatever the pulls.
     """
     tuner = situation.fine_tuner
     laid = Route(situation, cents_off, None if tuner is None else tuner.turns_from_middle, at_most)
     if choice.mechanism == "fine-tuner":
-        laid.turn_screw_to(0.0)
+        laid.turn_screw_to(aim)
         return laid
     use_screw = tuner is not None and choice.reason != "pegs-only"
     centre_later = _centre_before_peg(laid) if use_screw else False
@@ -165,7 +168,7 @@ def route(situation: Situation, choice: Choice, cents_off: float, *, at_most: fl
     if centre_later:
         laid.centre_screw()
     if use_screw:
-        laid.turn_screw_to(0.0)
+        laid.turn_screw_to(max(aim, laid.cents_off) if situation.peg.kind == "friction" else aim)
     return laid
 
 

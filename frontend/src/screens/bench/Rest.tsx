@@ -1,0 +1,46 @@
+import type { RestOfRound } from "../../api/client";
+
+/** The rest of the round: which strings in which order, how many moves, how long. */
+export function Rest({
+  plan,
+  current,
+  onChoose,
+}: {
+  plan: RestOfRound;
+  current: string;
+  onChoose: (name: string) => void;
+}) {
+  const left = plan.total_moves === 1 ? "1 move" : `${String(plan.total_moves)} moves`;
+  return (
+    <section aria-label="Rest of the round" className="rounded-lg border border-rule bg-sheet p-4">
+      <h2 className="flex flex-wrap items-baseline justify-between gap-x-4 text-lg font-bold">
+        The rest of the round
+        {plan.total_moves > 0 && (
+          <span className="text-base font-normal">
+            {left}, about {plan.minutes} min
+          </span>
+        )}
+      </h2>
+      {plan.ask.length > 0 && <p>Still to hear: {plan.ask.join(", ")}.</p>}
+      {plan.refer === "luthier" && <p className="font-bold">A peg that won't move: to the luthier.</p>}
+      {plan.refer === "teacher" && <p className="font-bold">A peg is needed: take it to your teacher.</p>}
+      {plan.lines.length === 0 && plan.ask.length === 0 && <p>All settled.</p>}
+      <ol className="flex flex-col">
+        {plan.lines.map((line) => (
+          <li key={line.string} className="border-t border-rule first:border-t-0">
+            <button
+              type="button"
+              className={`flex min-h-11 w-full items-baseline gap-3 py-1.5 text-left hover:bg-lit ${line.string === current ? "bg-lit" : ""}`}
+              onClick={() => {
+                onChoose(line.string);
+              }}
+            >
+              <b className="w-7 shrink-0 text-center text-xl">{line.string}</b>
+              <span>{line.lines.join("; ")}</span>
+            </button>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

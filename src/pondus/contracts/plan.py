@@ -1,0 +1,135 @@
+"""`plan`: four readings in, the whole round out."""
+
+from pydantic import Field
+
+from pondus.contracts.advice import (
+    FineTunerContract,
+    HeardContract,
+    PegContract,
+    RecentMoveContract,
+    SituationContract,
+    StepResult,
+    fifth_cents_of,
+    hundredth,
+    round_step,
+)
+from pondus.contracts.base import Contract, Result
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.judgement.cautions import Caution
+from pondus.core.judgement.plan import OrderSchool, Plan, Refer, StringAsked, plan
+from pondus.core.judgement.reading import State
+from pondus.core.judgement.situation import situation
+
+LARGEST_PULL = 0.5
+
+
+class StringOfPlan(Contract):
+    """One string: what was heard (left out: not heard yet), and what is known of its fittings."""
+
+    heard: HeardContract | None = None
+    sure_of_string: bool | None = None
+    recent_move: RecentMoveContract | None = None
+    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
+    peg: PegContract = Field(default_factory=PegContract)
+    string_age_days: float | None = None
+
+
+class PlanRequest(SituationContract):
+    """The instrument and its strings; a string that is null or left out is not there or not heard."""
+
+    strings: dict[str, StringOfPlan | None]
+    order: OrderSchool = "A-outward"
+    pull: dict[str, dict[str, float]] | None = None
+    sure_of_string: bool = False
+
+    def plan(self) -> "PlanResult":
+        """Ask the core. Raises BadInput."""
+        instrument = instrument_named(self.instrument)
+        for name in self.strings:
+            instrument.string(name, field=f"strings.{name}")
+        asked = {name: self._asked(instrument, name, each) for name, each in self.strings.items() if each is not None}
+        _check_pull(instrument, self.pull)
+        return PlanResult.of(plan(asked, instrument=instrument, order=self.order, pull=self.pull))
+
+    def _asked(self, instrument: Instrument, name: str, each: StringOfPlan) -> StringAsked:
+        prefix = f"strings.{name}."
+        try:
+            facts = situation(
+                instrument,
+                name,
+                size=self.size,
+                core=self.core,
+                a4=self.a4,
+                fifth_cents=fifth_cents_of(self.target),
+                approach=self.approach,
+                tolerance_cents=self.tolerance_cents,
+                fine_tuner=None if each.fine_tuner is None else each.fine_tuner.fine_tuner(),
+                peg=each.peg.peg(),
+                stance=self.stance,
+                who=self.who,
+                string_age_days=each.string_age_days,
+                spelling=self.spelling,
+                prefix=prefix,
+            )
+        except BadInput as error:
+            raise BadInput(error.field, f"{name} string: {error.message}") from None
+        return StringAsked(
+            facts,
+            None if each.heard is None else each.heard.heard(),
+            self.sure_of_string if each.sure_of_string is None else each.sure_of_string,
+            None if each.recent_move is None else each.recent_move.recent_move(),
+        )
+
+
+def _check_pull(instrument: Instrument, pull: dict[str, dict[str, float]] | None) -> None:
+    for moved, others in (pull or {}).items():
+        instrument.string(moved, field="pull")
+        for other, share in others.items():
+            instrument.string(other, field=f"pull.{moved}")
+            if not abs(share) <= LARGEST_PULL:
+                raise BadInput(
+                    f"pull.{moved}.{other}",
+                    f"A pull of {share:g} cents per cent can't be right; strings pull a few hundredths, as −0.03.",
+                )
+
+
+class StringStateResult(Result):
+    """Where a string stands."""
+
+    state: State
+    cents_off: float | None
+
+
+class PlannedMoveResult(Result):
+    """One step on one string, and where all known strings stand before and should stand after."""
+
+    string: str
+    step: StepResult
+    before: dict[str, float]
+    predicted: dict[str, float]
+
+
+class PlanResult(Result):
+    """The whole round. Turns and set-to-middle count as moves; looks at the bridge don't."""
+
+    strings: dict[str, StringStateResult]
+    ask: list[str]
+    order: list[str]
+    rounds: int
+    total_moves: int
+    seconds: int
+    refer: Refer | None
+    moves: list[PlannedMoveResult]
+    cautions: list[Caution]
+    why: str
+
+    @classmethod
+    def of(cls, planned: Plan) -> "PlanResult":
+        """From the core's plan, figures rounded to a hundredth."""
+        result = cls.model_validate(planned, from_attributes=True)
+        for state in result.strings.values():
+            state.cents_off = hundredth(state.cents_off)
+        for move in result.moves:
+            round_step(move.step)
+        return result

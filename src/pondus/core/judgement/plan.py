@@ -1,0 +1,322 @@
+"""From four readings to the whole round: which string in which order, each move, and where all four stand after it.
+
+The body gives: raising one string lowers the others a little. A plan doesn't chase that, it anticipates it: each string
+is left where the moves still to come will pull it to its target. Rules R43 to R48.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from pondus.core.instruments import Instrument
+from pondus.core.judgement import words
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.cautions import Caution, cautions_for
+from pondus.core.judgement.mechanism import Choice, choose
+from pondus.core.judgement.reading import SLACK_CENTS, State, state_of
+from pondus.core.judgement.route import SLACK_AIMS_CENTS, Route, route
+from pondus.core.judgement.situation import Heard, RecentMove, Situation
+from pondus.core.judgement.steps import Step
+
+OrderSchool = Literal["A-outward", "top-down", "low-up"]
+Refer = Literal["teacher", "luthier"]
+Pull = Mapping[str, Mapping[str, float]]
+
+NEIGHBOUR_PULL, FURTHER_PULL = -0.03, -0.015
+SCREW_SECONDS, PEG_SECONDS, SWEEP_SECONDS = 15, 45, 25
+MOST_ROUNDS = 3
+MOST_OVER_CENTS = 5.0
+
+
+@dataclass(frozen=True)
+class StringAsked:
+    """One string of a plan: how it stands, and what was heard of it (None: not heard, or taken off)."""
+
+    situation: Situation
+    heard: Heard | None
+    sure: bool = False
+    recent_move: RecentMove | None = None
+
+
+@dataclass(frozen=True)
+class StringState:
+    """Where a string stands now."""
+
+    state: State
+    cents_off: float | None
+
+
+@dataclass(frozen=True)
+class PlannedMove:
+    """One step on one string, with where every known string stands before and should stand after it (cents off)."""
+
+    string: str
+    step: Step
+    before: dict[str, float]
+    predicted: dict[str, float]
+
+
+@dataclass(frozen=True)
+class Plan:
+    """The whole round. ``ask`` names strings to be heard (again) before anything is turned on them."""
+
+    strings: dict[str, StringState]
+    ask: tuple[str, ...]
+    order: tuple[str, ...]
+    rounds: int
+    total_moves: int
+    seconds: int
+    refer: Refer | None
+    moves: tuple[PlannedMove, ...]
+    cautions: tuple[Caution, ...]
+    why: str
+
+
+def order_of(instrument: Instrument, school: OrderSchool) -> tuple[str, ...]:
+    """The order in which a school goes over the strings.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> [" ".join(order_of(INSTRUMENTS["violin"], each)) for each in ("A-outward", "top-down", "low-up")]
+    ['A D G E', 'E A D G', 'G D A E']
+    >>> order_of(INSTRUMENTS["cello"], "A-outward")
+    ('A', 'D', 'G', 'C')
+    """
+    low_up = instrument.string_names
+    if school == "low-up":
+        return low_up
+    if school == "top-down":
+        return low_up[::-1]
+    a = low_up.index("A")
+    return (*low_up[a::-1], *low_up[a + 1 :])
+
+
+def default_pull(instrument: Instrument) -> dict[str, dict[str, float]]:
+    """What a string's rise does to the others before anything is learned: a share of its change, negative."""
+    names = instrument.string_names
+    return {
+        moved: {
+            other: NEIGHBOUR_PULL if abs(names.index(moved) - names.index(other)) == 1 else FURTHER_PULL
+            for other in names
+            if other != moved
+        }
+        for moved in names
+    }
+
+
+def plan(
+    asked: Mapping[str, StringAsked],
+    *,
+    instrument: Instrument,
+    order: OrderSchool = "A-outward",
+    pull: Pull | None = None,
+) -> Plan:
+    """Plan the round. ``asked`` holds the strings that are on the instrument; others stand in ``ask``.
+
+    Raises BadInput for a reading or a move that can't be meant.
+    """
+    advices = {
+        name: advise(each.situation, each.heard, sure_of_string=each.sure, recent_move=each.recent_move)
+        for name, each in asked.items()
+        if each.heard is not None
+    }
+    ask, refer, held = _held_back(instrument, advices)
+    known = {
+        name: advice.cents_off for name, advice in advices.items() if name not in ask and advice.cents_off is not None
+    }
+    working = _Working(
+        {name: asked[name].situation for name in known},
+        known,
+        {**default_pull(instrument), **(pull or {})},
+        held,
+        {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
+    )
+    if refer == "teacher":
+        working.cautions.append("adult")
+    school = order_of(instrument, order)
+    rounds = _rounds(working, school)
+    moves = tuple(working.moves)
+    seconds = _seconds(moves, rounds)
+    touched = tuple(dict.fromkeys(move.string for move in moves))
+    states = {
+        name: StringState(advices[name].state, advices[name].cents_off)
+        for name in instrument.string_names
+        if name in advices
+    }
+    return Plan(
+        strings=states,
+        ask=tuple(name for name in instrument.string_names if name in ask),
+        order=touched,
+        rounds=rounds,
+        total_moves=sum(move.step.is_move for move in moves),
+        seconds=seconds,
+        refer=refer,
+        moves=moves,
+        cautions=tuple(dict.fromkeys(working.cautions)),
+        why=_why(working, touched, ask, refer, rounds),
+    )
+
+
+def _held_back(instrument: Instrument, advices: Mapping[str, Advice]) -> tuple[set[str], Refer | None, set[str]]:
+    """R43: strings to ask about, whom to refer to, and strings nothing is turned on though they are known."""
+    ask = {name for name in instrument.string_names if name not in advices}
+    refer: Refer | None = None
+    held: set[str] = set()
+    for name, advice in advices.items():
+        first = advice.steps[0].do if advice.steps else None
+        if advice.state in ("unsure", "other-string") or first == "check":
+            ask.add(name)
+        elif first == "luthier":
+            refer, held = "luthier", held | {name}
+        elif first == "fetch-teacher":
+            refer, held = refer or "teacher", held | {name}
+    return ask, refer, held
+
+
+@dataclass
+class _Working:
+    """The strings as they would stand after the moves laid so far."""
+
+    situations: dict[str, Situation]
+    cents: dict[str, float]
+    pull: Pull
+    held: set[str]
+    guessed: set[str]
+
+    def __post_init__(self) -> None:
+        self.moves: list[PlannedMove] = []
+        self.cautions: list[Caution] = []
+
+    def make(self, name: str, step: Step, to: float) -> None:
+        """One step on one string: it goes where the step aims, and the others give."""
+        before = dict(self.cents)
+        change = to - self.cents[name]
+        for other in self.cents:
+            self.cents[other] += self.pull.get(name, {}).get(other, 0.0) * change if other != name else change
+        self.moves.append(PlannedMove(name, step, _rounded(before), _rounded(self.cents)))
+
+    def still_to_come(self, name: str, later: tuple[str, ...]) -> float:
+        """How far the moves on later strings will pull this one, in cents."""
+        return sum(
+            -self.cents[other] * self.pull.get(other, {}).get(name, 0.0)
+            for other in later
+            if not self.settled(other, self.cents[other])
+        )
+
+    def settled(self, name: str, cents: float) -> bool:
+        """Whether a string at ``cents`` is left alone."""
+        return state_of(self.situations[name], cents) == "in-tune"
+
+
+def _rounds(working: _Working, school: tuple[str, ...]) -> int:
+    """R44: at most three rounds; each goes over the strings that need a peg first, then the rest."""
+    slack = [name for name in school if name in working.cents and working.cents[name] < -SLACK_CENTS]
+    rounds = 0
+    for aim in SLACK_AIMS_CENTS if slack else ():
+        rounds += 1
+        for name in (each for each in slack if each not in working.held and working.cents[each] < aim):
+            _raise_slack(working, name, aim)
+    while rounds < MOST_ROUNDS:
+        sequence = _sequence(working, school)
+        before = len(working.moves)
+        for place, name in enumerate(sequence):
+            _tune(working, name, sequence[place + 1 :])
+        if len(working.moves) == before:
+            break
+        rounds += 1
+    return rounds
+
+
+def _sequence(working: _Working, school: tuple[str, ...]) -> tuple[str, ...]:
+    names = [name for name in school if name in working.cents and name not in working.held]
+    pegs = [name for name in names if _choice(working, name).mechanism == "peg"]
+    return (*pegs, *(name for name in names if name not in pegs))
+
+
+def _choice(working: _Working, name: str) -> Choice:
+    cents = working.cents[name]
+    if working.settled(name, cents):
+        return Choice("fine-tuner", "raise", "within-reach")
+    return choose(working.situations[name], cents)
+
+
+def _raise_slack(working: _Working, name: str, aim: float) -> None:
+    """R45: one stage of a slack string, and a look at the bridge."""
+    facts = working.situations[name]
+    choice = Choice("peg", "raise", "past-threshold")
+    laid = Route(facts, working.cents[name], None)
+    laid.turn_peg_to(aim)
+    laid.look_at_bridge()
+    nudge = laid.steps[0]
+    working.make(name, nudge, aim)
+    working.make(name, laid.steps[-1], working.cents[name])
+    working.cautions.extend(
+        cautions_for(facts, choice, [nudge], cents_off=aim, slack=True, octave_guess=False, screw_ends=())
+    )
+
+
+def _tune(working: _Working, name: str, later: tuple[str, ...]) -> None:
+    """R46: one string to where the moves still to come will pull it to its target; left alone if they will anyway."""
+    facts = working.situations[name]
+    coming = working.still_to_come(name, later)
+    cents = working.cents[name]
+    if working.settled(name, cents + coming):
+        return
+    choice = choose(facts, cents) if not working.settled(name, cents) else choose(facts, cents + coming)
+    aim = max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -coming))
+    if choice.mechanism == "peg" and facts.who == "student-fine-tuners":
+        return
+    laid = route(facts, choice, cents, aim=aim)
+    for step in laid.steps:
+        if step.is_move:
+            assert step.aim_cents is not None
+            working.make(name, step, step.aim_cents)
+    working.cautions.extend(
+        cautions_for(
+            facts,
+            choice,
+            laid.steps,
+            cents_off=cents,
+            slack=False,
+            octave_guess=name in working.guessed,
+            screw_ends=laid.screw_ends,
+        )
+    )
+    if facts.fine_tuner is not None and laid.screw_turns is not None:
+        reach = facts.fine_tuner.reach_turns
+        turns = max(-reach, min(reach, laid.screw_turns))
+        working.situations[name] = replace(facts, fine_tuner=replace(facts.fine_tuner, turns_from_middle=turns))
+
+
+def _seconds(moves: tuple[PlannedMove, ...], rounds: int) -> int:
+    """R47: 15 s a screw move, 45 s a peg move, 25 s for each going over all four, first and last included."""
+    each = {"turn-peg": PEG_SECONDS, "turn-fine-tuner": SCREW_SECONDS, "set-fine-tuner-to-middle": SCREW_SECONDS}
+    return sum(each.get(move.step.do, 0) for move in moves) + SWEEP_SECONDS * (rounds + 1)
+
+
+def _rounded(cents: Mapping[str, float]) -> dict[str, float]:
+    return {name: round(value, 2) + 0.0 for name, value in cents.items()}
+
+
+def _why(working: _Working, order: tuple[str, ...], ask: set[str], refer: Refer | None, rounds: int) -> str:
+    said = []
+    if ask:
+        said.append(f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there.")
+    if refer == "luthier":
+        said.append("A peg that an adult can't move goes to the luthier.")
+    if refer == "teacher":
+        needs = "needs" if len(working.held) == 1 else "need"
+        said.append(f"{', '.join(sorted(working.held))} {needs} a peg: take it to your teacher.")
+    if not order:
+        said.append("Nothing needs turning." if not said else "")
+    else:
+        said.append(
+            f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target."
+        )
+    left = [
+        f"{name} would still be {words.off(cents)}"
+        for name, cents in working.cents.items()
+        if rounds >= MOST_ROUNDS and not working.settled(name, cents) and name not in working.held
+    ]
+    if left:
+        said.append(f"After three rounds {', '.join(left)}: stop then and look what is wrong.")
+    return " ".join(each for each in said if each)

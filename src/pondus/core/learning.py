@@ -1,0 +1,101 @@
+"""What the log of moves teaches: cents per turn, cents per degree, pull between strings, drift.
+
+Each move with a reading before and after it is a measurement. The physics of `mechanics` is the prior; Bayesian linear
+regression through the origin combines the two; Student-t weights (Lange, Little and Taylor, J. Am. Stat. Assoc. 84, 1989)
+keep a slipped peg or a mistyped reading from deciding. A new string or new fittings start anew: hand over only the moves
+made since. Amounts are signed, positive raises; changes in cents.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from pondus.core.mechanics import Rate
+
+READING_ERROR_CENTS = 1.0
+"""Spread of one reading; a change has two of them."""
+SCREW_HAND_ERROR, PEG_HAND_ERROR = 0.15, 0.40
+TAIL = 3.0
+ROUNDS = 12
+PULL_PRIOR_SPREAD = 0.02
+OUTLIER_FLOOR_CENTS = 1.5
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Learned:
+    """A value with its uncertainty (one standard deviation) and the number of moves behind it."""
+
+    value: float
+    plus_minus: float
+    count: int
+
+
+def learn_rate(amounts: ArrayLike, changes_cents: ArrayLike, *, prior: Rate, hand_error: float) -> Learned:
+    """Cents made by one unit of movement.
+
+    ``amounts`` (turns or degrees, signed) and ``changes_cents``: shape (moves,). ``hand_error`` is how far a hand misses
+    the amount it means, as a share. No moves give the prior back with count 0.
+
+    >>> learned = learn_rate([0.5, -0.5, 0.25], [21.0, -20.0, 10.5], prior=Rate(30.0, 10.5), hand_error=0.15)
+    >>> round(learned.value), learned.count
+    (41, 3)
+    """
+    x, y = _finite(amounts, changes_cents)
+    if len(x) == 0:
+        return Learned(prior.cents, prior.plus_minus, 0)
+    value, spread = _robust_slope(x, y, prior=prior, hand_error=hand_error)
+    return Learned(max(value, 0.05 * prior.cents), spread, len(x))
+
+
+def learn_pull(moved_cents: ArrayLike, others_cents: ArrayLike, *, prior: float) -> Learned:
+    """Cents of another string per cent of the moved one (negative: it gives way).
+
+    Both shape (moves,): how far the moved string went, and the other between its readings around that move.
+    """
+    x, y = _finite(moved_cents, others_cents)
+    if len(x) == 0:
+        return Learned(prior, PULL_PRIOR_SPREAD, 0)
+    value, spread = _robust_slope(x, y, prior=Rate(prior, PULL_PRIOR_SPREAD), hand_error=0.0)
+    return Learned(value, spread, len(x))
+
+
+def learn_drift(days: ArrayLike, cents: ArrayLike) -> Learned:
+    """Cents per day that a string drifts while left alone (negative: it goes flat).
+
+    ``days`` between two readings with no move in between, and the change over them: shape (n,). Prior 0 ± 3 a day.
+    """
+    x, y = _finite(days, cents)
+    if len(x) == 0:
+        return Learned(0.0, 3.0, 0)
+    value, spread = _robust_slope(x, y, prior=Rate(0.0, 3.0), hand_error=0.0, floor=4.0)
+    return Learned(value, spread, len(x))
+
+
+def _finite(first: ArrayLike, second: ArrayLike) -> tuple[Floats, Floats]:
+    x, y = np.asarray(first, dtype=np.float64), np.asarray(second, dtype=np.float64)
+    usable = np.isfinite(x) & np.isfinite(y) & (x != 0.0)
+    return x[usable], y[usable]
+
+
+def _robust_slope(
+    x: Floats, y: Floats, *, prior: Rate, hand_error: float, floor: float = OUTLIER_FLOOR_CENTS
+) -> tuple[float, float]:
+    """Slope of y = slope * x with a normal prior, and its spread; far-off points weigh little."""
+    prior_weight = 1.0 / prior.plus_minus**2
+    slope = prior.cents
+    noise = np.full(len(x), floor)
+    weights = np.ones(len(x))
+    for _ in range(ROUNDS):
+        noise = np.sqrt(
+            2.0 * READING_ERROR_CENTS**2 + (hand_error * slope * x) ** 2 + (floor - OUTLIER_FLOOR_CENTS) ** 2
+        )
+        pull = (y - slope * x) / noise
+        weights = (TAIL + 1.0) / (TAIL + pull**2)
+        precision = weights / noise**2
+        information = float(precision @ x**2) + prior_weight
+        slope = (float((precision * x) @ y) + prior_weight * prior.cents) / information
+    agreement = float((weights @ ((y - slope * x) / noise) ** 2 + TAIL) / (weights.sum() + TAIL))
+    return slope, float(np.sqrt(max(agreement, 0.25) / information))

@@ -1,0 +1,42 @@
+"""How tunings are done by default: the studio's settings, and an instrument's own over them."""
+
+from typing import Any
+from uuid import UUID
+
+from sqlmodel import Session, select
+
+from pondus.core.judgement.situation import STANCES
+from pondus.store.tables import InstrumentRow, SettingsRow, now
+
+
+def settings_of(session: Session, instrument_id: UUID | None) -> dict[str, Any]:
+    """What was set for the studio (None) or for one instrument; empty where nothing was."""
+    row = _row(session, instrument_id)
+    return {} if row is None else dict(row.values)
+
+
+def change_settings(session: Session, instrument_id: UUID | None, changes: dict[str, Any]) -> dict[str, Any]:
+    """Set some values; None takes a value back to what is in force without it."""
+    row = _row(session, instrument_id) or SettingsRow(instrument_id=instrument_id)
+    merged = {**row.values, **changes}
+    row.values = {key: value for key, value in merged.items() if value is not None}
+    row.changed_at = now()
+    session.add(row)
+    session.flush()
+    return dict(row.values)
+
+
+def in_force(session: Session, instrument: InstrumentRow) -> dict[str, Any]:
+    """What a new tuning of this instrument starts from: the studio's settings, the instrument's over them.
+
+    A studio's stance that doesn't fit the instrument is left out.
+    """
+    studio = settings_of(session, None)
+    if studio.get("stance") not in STANCES[instrument.kind]:
+        studio.pop("stance", None)
+    return {**studio, **settings_of(session, instrument.id)}
+
+
+def _row(session: Session, instrument_id: UUID | None) -> SettingsRow | None:
+    where = SettingsRow.instrument_id == instrument_id
+    return session.exec(select(SettingsRow).where(where)).first()
