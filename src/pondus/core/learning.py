@@ -41,7 +41,7 @@ def learn_rate(amounts: ArrayLike, changes_cents: ArrayLike, *, prior: Rate, han
 
     >>> learned = learn_rate([0.5, -0.5, 0.25], [21.0, -20.0, 10.5], prior=Rate(30.0, 10.5), hand_error=0.15)
     >>> round(learned.value), learned.count
-    (41, 3)
+    (40, 3)
     """
     x, y = _finite(amounts, changes_cents)
     if len(x) == 0:
@@ -98,4 +98,4 @@ def _robust_slope(
         information = float(precision @ x**2) + prior_weight
         slope = (float((precision * x) @ y) + prior_weight * prior.cents) / information
     agreement = float((weights @ ((y - slope * x) / noise) ** 2 + TAIL) / (weights.sum() + TAIL))
-    return slope, float(np.sqrt(max(agreement, 0.25) / information))
+    return slope, float(np.sqrt(max(agreement, 1.0) / information))

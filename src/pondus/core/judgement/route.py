@@ -24,6 +24,7 @@ WORTH_CENTRING_TURNS = 0.25
 HALF_TURNS_WITHIN_CENTS = 100.0
 SLACK_AIMS_CENTS = (-300.0, -100.0)
 ALREADY_THERE_CENTS = 0.05
+LEAST_TURNS_LEFT = 1e-3
 
 
 @dataclass
@@ -44,7 +45,10 @@ class Route:
         while abs(aim - self.cents_off) > ALREADY_THERE_CENTS:
             needed = aim - self.cents_off
             pitch: Pitch = "raise" if needed > 0 else "lower"
-            amount = screw_move_turns(abs(needed) / rate.cents, at_most=self._take_limit())
+            left = self._turns_left(pitch)
+            if left < LEAST_TURNS_LEFT:
+                return
+            amount = min(left, screw_move_turns(abs(needed) / rate.cents, at_most=self._take_limit()))
             expect = (1 if needed > 0 else -1) * amount * rate.cents
             turn = screw_turn(pitch, stance=self.situation.stance)
             spread = amount * rate.plus_minus
@@ -64,6 +68,13 @@ class Route:
                 )
             )
             self._check_after_first(pitch)
+
+    def _turns_left(self, pitch: Pitch) -> float:
+        """How far the screw still goes that way."""
+        tuner = self.situation.fine_tuner
+        if tuner is None or self.screw_turns is None:
+            return 0.0
+        return tuner.reach_turns - (self.screw_turns if pitch == "raise" else -self.screw_turns)
 
     def centre_screw(self) -> None:
         """R19: back to the middle in one step; inwards by half turns once within 100 cents of the target."""
@@ -162,9 +173,10 @@ def route(
         return laid
     use_screw = tuner is not None and choice.reason != "pegs-only"
     centre_later = _centre_before_peg(laid) if use_screw else False
-    peg_aim = _peg_aim(laid, use_screw=use_screw, centre_later=centre_later)
+    finishes = use_screw and _screw_can_finish(laid, centre_later=centre_later)
+    peg_aim = _peg_aim(laid, use_screw=finishes, centre_later=centre_later)
     _bring_up_slack(laid)
-    _peg_towards(laid, peg_aim, creep=not use_screw)
+    _peg_towards(laid, peg_aim, creep=not finishes and not centre_later)
     if centre_later:
         laid.centre_screw()
     if use_screw:
@@ -182,6 +194,14 @@ def _centre_before_peg(laid: Route) -> bool:
         laid.centre_screw()
         return False
     return True
+
+
+def _screw_can_finish(laid: Route, *, centre_later: bool) -> bool:
+    """Whether the screw, where it will stand, can take up what a friction peg leaves under; else the peg creeps up."""
+    assert laid.screw_turns is not None and laid.situation.fine_tuner is not None
+    turns = 0.0 if centre_later else laid.screw_turns
+    left = (laid.situation.fine_tuner.reach_turns - turns) * laid.situation.screw_rate.cents
+    return left >= -PEG_AIM_CENTS
 
 
 def _peg_aim(laid: Route, *, use_screw: bool, centre_later: bool) -> float:

@@ -1,0 +1,143 @@
+"""What the advice never does, over the whole input space."""
+
+import unittest
+from typing import Any
+
+from hypothesis import given, settings
+
+from pondus.contracts.advice import AdviceRequest, AdviceResult
+from pondus.contracts.plan import PlanRequest
+from tests.core.situations import plan_requests, requests
+
+MANY = settings(max_examples=400, deadline=None, derandomize=True)
+ROUNDING_TURNS, ROUNDING_CENTS = 0.01, 0.02
+OPPOSITE_TOPS = {"away": "towards", "towards": "away", "left": "right", "right": "left", None: None}
+TURNS = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle")
+
+
+def advised(request: dict[str, Any]) -> AdviceResult:
+    return AdviceRequest.model_validate(request).advise()
+
+
+class TestAdvice(unittest.TestCase):
+    @MANY
+    @given(requests())
+    def test_a_string_over_100_cents_sharp_is_never_raised(self, request: dict[str, Any]) -> None:
+        advice = advised(request)
+        if advice.cents_off is not None and advice.cents_off > 100.0:
+            self.assertNotEqual(advice.pitch, "raise")
+            first = next((step for step in advice.steps if step.do in TURNS), None)
+            if first is not None:
+                self.assertEqual(first.pitch, "lower")
+
+    @MANY
+    @given(requests())
+    def test_a_screw_stays_in_its_travel_and_moves_half_a_turn_at_most(self, request: dict[str, Any]) -> None:
+        screw = request["fine_tuner"]
+        if screw is None:
+            self.assertFalse([step for step in advised(request).steps if "fine-tuner" in step.do])
+            return
+        turns = screw["turns_from_middle"]
+        for step in advised(request).steps:
+            if step.do == "set-fine-tuner-to-middle":
+                if step.pitch == "lower":
+                    self.assertGreater(turns, 0.0)
+                turns = 0.0
+            if step.do == "turn-fine-tuner":
+                self.assertLessEqual(step.amount or 0.0, 0.5)
+                turns += (step.amount or 0.0) * (1 if step.pitch == "raise" else -1)
+                self.assertLessEqual(abs(turns), screw["reach_turns"] + ROUNDING_TURNS)
+
+    @MANY
+    @given(requests())
+    def test_a_peg_never_aims_above_the_target(self, request: dict[str, Any]) -> None:
+        for step in advised(request).steps:
+            if step.do == "turn-peg":
+                self.assertLessEqual(step.aim_cents or 0.0, ROUNDING_CENTS)
+                self.assertTrue((step.amount or 0.0) <= (10.0 if request["peg"]["kind"] == "geared" else 5.0))
+
+    @MANY
+    @given(requests())
+    def test_reversed_winding_flips_every_peg_and_no_screw(self, request: dict[str, Any]) -> None:
+        other = {"normal": "reversed", "reversed": "normal"}[request["peg"]["winding"]]
+        here, there = advised(request), advised({**request, "peg": {**request["peg"], "winding": other}})
+        for one, two in zip(here.steps, there.steps, strict=True):
+            if one.do == "turn-peg":
+                self.assertNotEqual(one.rotation, two.rotation)
+                self.assertEqual(one.top_moves, OPPOSITE_TOPS[two.top_moves])
+            elif one.do in TURNS:
+                self.assertEqual((one.rotation, one.top_moves), (two.rotation, two.top_moves))
+
+    @MANY
+    @given(requests())
+    def test_mirrored_stances_give_mirrored_arrows(self, request: dict[str, Any]) -> None:
+        pair = ("seated", "turned") if request["instrument"] == "cello" else ("helper", "lap")
+        here, there = (advised({**request, "stance": stance}) for stance in pair)
+        for one, two in zip(here.steps, there.steps, strict=True):
+            self.assertEqual(one.rotation, two.rotation)
+            if one.do == "turn-peg":
+                self.assertEqual(one.top_moves, OPPOSITE_TOPS[two.top_moves])
+
+    @MANY
+    @given(requests())
+    def test_every_state_has_a_step_or_a_reason_to_stop(self, request: dict[str, Any]) -> None:
+        advice = advised(request)
+        self.assertTrue(advice.why)
+        self.assertEqual(advice.steps == [], advice.state == "in-tune")
+        self.assertTrue(all(step.say for step in advice.steps))
+        self.assertEqual(advice.cents_off is None, advice.state == "unsure")
+
+    @MANY
+    @given(requests())
+    def test_in_doubt_nothing_is_turned(self, request: dict[str, Any]) -> None:
+        advice = advised(request)
+        if advice.state in ("unsure", "other-string", "in-tune"):
+            self.assertEqual((advice.mechanism, advice.pitch), ("none", None))
+            self.assertFalse([step for step in advice.steps if step.do in TURNS])
+
+    @MANY
+    @given(requests())
+    def test_a_student_with_screws_only_never_turns_a_peg(self, request: dict[str, Any]) -> None:
+        advice = advised({**request, "who": "student-fine-tuners"})
+        self.assertNotIn("turn-peg", [step.do for step in advice.steps])
+
+    @MANY
+    @given(requests())
+    def test_mirror_images_differ_only_where_the_rules_say(self, request: dict[str, Any]) -> None:
+        """A small error either way, the screw at its middle, takes the same screw the same amount the other way."""
+        screw = {"turns_from_middle": 0.0, "reach_turns": 4.0, "cents_per_turn": 40.0}
+        plain = {**request, "fine_tuner": screw, "recent_move": None, "approach": "fine-tuner-first"}
+        target = AdviceRequest.model_validate(plain).situation().target_hz
+        flat, sharp = (advised({**plain, "heard": {"hz": target * 2 ** (cents / 1200)}}) for cents in (-37.0, 37.0))
+        self.assertEqual([step.do for step in flat.steps], [step.do for step in sharp.steps])
+        for one, two in zip(flat.steps, sharp.steps, strict=True):
+            self.assertEqual(one.amount, two.amount)
+            if one.pitch is not None:
+                self.assertEqual({one.pitch, two.pitch}, {"raise", "lower"})
+
+
+class TestPlan(unittest.TestCase):
+    @MANY
+    @given(plan_requests())
+    def test_a_plan_keeps_the_same_promises(self, request: dict[str, Any]) -> None:
+        planned = PlanRequest.model_validate(request).plan()
+        self.assertLessEqual(planned.rounds, 3)
+        self.assertEqual(planned.total_moves, sum(move.step.do in TURNS for move in planned.moves))
+        for move in planned.moves:
+            self.assertNotIn(move.string, planned.ask)
+            if move.step.do == "turn-peg":
+                self.assertLessEqual(move.step.aim_cents or 0.0, ROUNDING_CENTS)
+                self.assertNotEqual(request["who"], "student-fine-tuners")
+            if move.step.do in TURNS and move.before[move.string] > 100.0:
+                self.assertEqual(move.step.pitch, "lower")
+            if move.step.do == "turn-fine-tuner":
+                self.assertLessEqual(move.step.amount or 0.0, 0.5)
+                self.assertLessEqual(move.predicted[move.string], max(5.0, move.before[move.string]) + ROUNDING_CENTS)
+
+    @MANY
+    @given(plan_requests())
+    def test_what_is_known_ends_in_tune_or_is_said(self, request: dict[str, Any]) -> None:
+        planned = PlanRequest.model_validate({**request, "who": "teacher"}).plan()
+        if planned.refer is None and planned.moves and "After three rounds" not in planned.why:
+            for name, cents in planned.moves[-1].predicted.items():
+                self.assertLessEqual(abs(cents), request["tolerance_cents"] + ROUNDING_CENTS, name)
