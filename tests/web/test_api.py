@@ -196,6 +196,60 @@ class TestBench(ApiTest):
         self.assertEqual(self.client.get(f"/api/tunings/{tuning}").get_json()["history"], [])
 
 
+class TestPlanAndLearning(ApiTest):
+    def tell(self, tuning: str, string: str, typed: str) -> Any:
+        return self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": string, "typed": typed})
+
+    def turn(self, tuning: str, string: str, amount: float) -> Any:
+        move = {"id": str(uuid4()), "string": string, "mechanism": "fine-tuner", "direction": "raise", "amount": amount,
+                "unit": "turn"}  # fmt: skip
+        return self.post(f"/api/tunings/{tuning}/moves", move)
+
+    def test_the_same_plan_as_on_the_command_line(self) -> None:
+        strings = {"A": {"heard": {"note": "A4", "cents": -30}}, "D": {"heard": {"note": "D4", "cents": 9}}}
+        plan = self.post("/api/plan", {"instrument": "violin", "strings": strings})
+        self.assertEqual((plan["order"], plan["ask"]), (["A", "D"], ["G", "E"]))
+        self.refused("/api/plan", {"instrument": "violin", "strings": {"C": {}}}, says="“C”")
+        self.refused("/api/plan", {"instrument": "violin", "strings": strings, "order": "by-eye"}, field="order")
+
+    def test_the_rest_of_the_round_follows_the_readings(self) -> None:
+        _, tuning = self.begin()
+        for string, typed in (("A", "-12"), ("D", "0"), ("G", "0")):
+            bench = self.tell(tuning, string, typed)
+        self.assertEqual((bench["plan"]["ask"], bench["plan"]["total_moves"]), (["E"], 1))
+        self.assertEqual(bench["plan"]["lines"][0]["string"], "A")
+
+    def test_moves_teach_cents_per_turn_and_a_new_string_starts_afresh(self) -> None:
+        instrument, tuning = self.begin()
+        for _ in range(6):
+            self.tell(tuning, "A", "-30")
+            self.turn(tuning, "A", 0.5)
+            bench = self.tell(tuning, "A", "-5")
+        learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
+        self.assertEqual(learned["screw_moves"], 6)
+        self.assertAlmostEqual(learned["screw_cents_per_turn"], 50.0, delta=2.0)
+        self.client.patch(f"/api/instruments/{instrument}/strings/A", json={"put_on": "2999-01-01"})
+        bench = self.client.get(f"/api/tunings/{tuning}").get_json()
+        learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
+        self.assertEqual(learned["screw_moves"], 0)
+        self.assertEqual(len(bench["history"]), 18)
+
+
+class TestSettings(ApiTest):
+    def test_studio_and_instrument_settings_start_a_tuning(self) -> None:
+        instrument, _ = self.begin("cello")
+        self.assertEqual(self.client.patch("/api/settings", json={"a4": 442.0, "order": "low-up"}).status_code, 200)
+        own = f"/api/instruments/{instrument}/settings"
+        self.assertEqual(self.client.patch(own, json={"order": "top-down", "target": "pure"}).status_code, 200)
+        self.assertEqual(self.client.patch(own, json={"stance": "helper"}).status_code, 422)
+        began = self.post("/api/tunings", {"id": str(uuid4()), "instrument_id": instrument, "tolerance_cents": 1.0})
+        tuning = began["tuning"]
+        self.assertEqual((tuning["a4"], tuning["order"], tuning["tolerance_cents"]), (442.0, "top-down", 1.0))
+        self.assertAlmostEqual(tuning["fifth_cents"], 701.955, places=3)
+        self.assertIsNone(self.client.patch("/api/settings", json={"a4": None}).get_json()["a4"])
+        self.client.patch("/api/settings", json={"order": None})
+
+
 class TestAway(unittest.TestCase):
     def test_a_database_that_is_away(self) -> None:
         client = create_app(WebConfig(database_url="postgresql://pondus@127.0.0.1:9/none")).test_client()

@@ -3,12 +3,15 @@
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import UTC, datetime, time
+from itertools import pairwise
 from uuid import UUID
 
 from sqlmodel import Session, col, select
 
+from pondus.core.instruments import Instrument
+from pondus.core.judgement.plan import default_pull
 from pondus.core.judgement.situation import Situation
-from pondus.core.learning import PEG_HAND_ERROR, SCREW_HAND_ERROR, Learned, learn_rate
+from pondus.core.learning import PEG_HAND_ERROR, SCREW_HAND_ERROR, Learned, learn_pull, learn_rate
 from pondus.core.pitch import cents_between, parse_note, shift_hz
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
 
@@ -28,8 +31,17 @@ class _Measured:
     change_cents: float
 
 
-def measured_moves(session: Session, instrument_id: UUID) -> dict[str, list[tuple[datetime, _Measured]]]:
-    """Per string: every single move between two sure readings, with the change it made. Struck entries don't count."""
+@dataclass(frozen=True)
+class MoveLog:
+    """What an instrument's log measured: per string its single moves, and per pair of strings the pull between them."""
+
+    moves: dict[str, list[tuple[datetime, _Measured]]]
+    pulls: dict[tuple[str, str], list[tuple[float, float]]]
+
+
+def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
+    """Every single move between two sure readings, and what it did to the others. Struck entries don't count."""
+    entries: dict[UUID, list[ReadingRow | MoveRow]] = defaultdict(list)
     readings = session.exec(
         select(ReadingRow)
         .join(TuningRow, col(TuningRow.id) == col(ReadingRow.tuning_id))
@@ -40,20 +52,54 @@ def measured_moves(session: Session, instrument_id: UUID) -> dict[str, list[tupl
         .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
         .where(TuningRow.instrument_id == instrument_id, col(MoveRow.struck_at).is_(None))
     ).all()
-    entries: dict[tuple[UUID, str], list[ReadingRow | MoveRow]] = defaultdict(list)
     both: list[ReadingRow | MoveRow] = [*readings, *moves]
     for entry in both:
-        entries[entry.tuning_id, entry.string].append(entry)
-    found: dict[str, list[tuple[datetime, _Measured]]] = defaultdict(list)
-    for (_, string), log in entries.items():
-        log.sort(key=lambda entry: entry.at)
-        for before, move, after in zip(log, log[1:], log[2:], strict=False):
+        entries[entry.tuning_id].append(entry)
+    log = MoveLog(defaultdict(list), defaultdict(list))
+    for tuning in entries.values():
+        tuning.sort(key=lambda entry: entry.at)
+        changes = _moves_of(tuning, log)
+        _pulls_of(tuning, changes, log)
+    return log
+
+
+def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog) -> dict[UUID, float]:
+    """Measure the moves of one tuning; the change of each measured move, by its id."""
+    changes: dict[UUID, float] = {}
+    for string in {entry.string for entry in tuning}:
+        own = [entry for entry in tuning if entry.string == string]
+        for before, move, after in zip(own, own[1:], own[2:], strict=False):
             if isinstance(before, ReadingRow) and isinstance(move, MoveRow) and isinstance(after, ReadingRow):
                 change = _change_cents(before, after)
                 if change is not None:
                     sign = 1.0 if move.direction == "raise" else -1.0
-                    found[string].append((move.at, _Measured(move.mechanism, sign * move.amount, change)))
-    return found
+                    log.moves[string].append((move.at, _Measured(move.mechanism, sign * move.amount, change)))
+                    changes[move.id] = change
+    return changes
+
+
+def _pulls_of(tuning: list[ReadingRow | MoveRow], changes: dict[UUID, float], log: MoveLog) -> None:
+    """Between two readings of a string that nobody turned, one other string moved: that is its pull."""
+    for string in {entry.string for entry in tuning}:
+        own = [entry for entry in tuning if entry.string == string]
+        for before, after in pairwise(own):
+            if not (isinstance(before, ReadingRow) and isinstance(after, ReadingRow)):
+                continue
+            between = [each for each in tuning if isinstance(each, MoveRow) and before.at < each.at < after.at]
+            movers = {each.string for each in between}
+            change = _change_cents(before, after)
+            if len(movers) == 1 and change is not None and all(each.id in changes for each in between):
+                log.pulls[movers.pop(), string].append((sum(changes[each.id] for each in between), change))
+
+
+def learned_pull(instrument: Instrument, log: MoveLog) -> dict[str, dict[str, float]]:
+    """Cents of each other string per cent of the moved one, as the log has it over the usual."""
+    pull = default_pull(instrument)
+    for (moved, other), samples in log.pulls.items():
+        if other in pull.get(moved, {}):
+            went, gave = zip(*samples, strict=True)
+            pull[moved][other] = learn_pull(went, gave, prior=pull[moved][other]).value
+    return pull
 
 
 def learned_rates(row: StringRow, facts: Situation, measured: list[tuple[datetime, _Measured]]) -> LearnedRates:

@@ -10,7 +10,7 @@ from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.pitch import shift_hz
 from pondus.store.instruments import InstrumentRecord, age_days
-from pondus.store.learned import LearnedRates, learned_rates, measured_moves
+from pondus.store.learned import LearnedRates, MoveLog, learned_rates, measured_moves
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
 from pondus.store.tunings import TuningRecord, screw_moves_since
 
@@ -38,17 +38,19 @@ class Standing:
         return shift_hz(self.situation.target_hz, self.advice.cents_off)
 
 
-def standings(session: Session, record: InstrumentRecord, log: TuningRecord, *, today: date) -> list[Standing]:
-    """All strings of an instrument in one tuning, thickest first."""
+def standings(
+    session: Session, record: InstrumentRecord, log: TuningRecord, *, today: date, measured: MoveLog | None = None
+) -> list[Standing]:
+    """All strings of an instrument in one tuning, thickest first. ``measured``: the log, where it was read already."""
     instrument = instrument_named(record.instrument.kind)
     rows = {row.name: row for row in record.strings}
-    measured = measured_moves(session, record.instrument.id)
+    measured = measured or measured_moves(session, record.instrument.id)
     found = []
     for string in instrument.strings:
         if string.name in rows:
             row = rows[string.name]
             facts = _situation(session, record, log.tuning, instrument, row, today)
-            learned = learned_rates(row, facts, measured.get(string.name, []))
+            learned = learned_rates(row, facts, measured.moves.get(string.name, []))
             found.append(_standing(row, string, _with_learned(facts, learned), log, learned))
     return found
 

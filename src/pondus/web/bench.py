@@ -21,6 +21,7 @@ from pondus.core.judgement.steps import Step
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
 from pondus.store.instruments import InstrumentRecord
+from pondus.store.learned import MoveLog, learned_pull, measured_moves
 from pondus.store.standing import Standing, heard_of, standings
 from pondus.store.tables import MoveRow, ReadingRow
 from pondus.store.tunings import TuningRecord
@@ -177,7 +178,8 @@ _THICKNESS = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
 
 def bench_out(session: Session, record: InstrumentRecord, log: TuningRecord, *, today: date) -> BenchOut:
     """Serialise the bench."""
-    found = standings(session, record, log, today=today)
+    measured = measured_moves(session, record.instrument.id)
+    found = standings(session, record, log, today=today, measured=measured)
     return BenchOut(
         tuning=TuningOut.model_validate(log.tuning),
         instrument=instrument_out(record),
@@ -185,7 +187,7 @@ def bench_out(session: Session, record: InstrumentRecord, log: TuningRecord, *, 
         fifths=_fifths(found, log.tuning.fifth_cents),
         history=_history(log),
         next_string=_next_string(found, order_of(instrument_named(record.instrument.kind), log.tuning.order)),  # type: ignore[arg-type]
-        plan=_plan(record.instrument.kind, found, log),
+        plan=_plan(record.instrument.kind, found, log, measured),
         last_heard={
             each.string.name: HeardContract(**asdict(heard_of(each.reading)))
             for each in found
@@ -243,10 +245,12 @@ def _learned(standing: Standing) -> LearnedOut:
     )
 
 
-def _plan(kind: str, found: list[Standing], log: TuningRecord) -> PlanOut:
+def _plan(kind: str, found: list[Standing], log: TuningRecord, measured: MoveLog) -> PlanOut:
     """The rest of the round; a string that was turned and not heard since must be heard first."""
     asked = {each.string.name: _asked(each) for each in found}
-    planned = plan(asked, instrument=instrument_named(kind), order=log.tuning.order)  # type: ignore[arg-type]
+    instrument = instrument_named(kind)
+    pull = learned_pull(instrument, measured)
+    planned = plan(asked, instrument=instrument, order=log.tuning.order, pull=pull)  # type: ignore[arg-type]
     by_string: dict[str, list[Step]] = {name: [] for name in planned.order}
     for move in planned.moves:
         by_string[move.string].append(move.step)

@@ -82,7 +82,7 @@ def _asking(situation: Situation, judged: Judged) -> Advice:
 def _leaving(situation: Situation, judged: Judged, off: float) -> Advice:
     tuner = situation.fine_tuner
     ends_near = tuner is not None and near_end(tuner, tuner.turns_from_middle)
-    why = f"{words.off(off).capitalize()}: within {situation.tolerance_cents:g} cents, so leave it."
+    why = f"{words.off(off).capitalize()}: within the ±{situation.tolerance_cents:g} that counts as good enough, so leave it."
     if ends_near:
         why += " Its screw stands near its end; recentre it next time."
     return Advice(

@@ -1,0 +1,29 @@
+"""Worked cases of the judgement, in data: what is asked, what is advised, and the sentence a person sees."""
+
+import json
+import unittest
+from pathlib import Path
+
+from pondus.contracts.advice import AdviceRequest
+
+CASES = json.loads((Path(__file__).parent / "cases.json").read_text(encoding="utf-8"))
+
+
+class TestWorkedCases(unittest.TestCase):
+    def test_there_are_many(self) -> None:
+        self.assertGreaterEqual(len(CASES), 120)
+
+    def test_each_is_advised_as_written(self) -> None:
+        for case in CASES:
+            with self.subTest(case=case["case"]):
+                advice = AdviceRequest.model_validate(case["request"]).advise()
+                found = {
+                    "state": advice.state,
+                    "cents_off": advice.cents_off,
+                    "mechanism": advice.mechanism,
+                    "pitch": advice.pitch,
+                    "does": [step.do for step in advice.steps],
+                    "cautions": advice.cautions,
+                    "says": advice.steps[0].say if advice.steps else advice.why,
+                }
+                self.assertEqual(found, case["expect"])
