@@ -86,7 +86,10 @@ export function BenchScreen() {
             <Listening {...hands.listening} />
             <Entry {...hands.entry} string={hands.string.name} />
           </div>
-          <div className="order-3">
+          <div className="order-3 lg:hidden">
+            <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
+          </div>
+          <div className="order-4">
             <Recordings {...hands.recordings} />
           </div>
         </div>
@@ -100,7 +103,9 @@ export function BenchScreen() {
             onSure={hands.keepSure}
             onNext={hands.goOn}
           />
-          <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
+          <div className="hidden lg:block">
+            <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
+          </div>
         </div>
         <div className="order-3 lg:col-span-2">
           <History entries={data.history} onStrike={hands.strike} onRestore={hands.restore} />

@@ -1,6 +1,6 @@
 import type { RestOfRound } from "../../api/client";
 
-/** The rest of the round: which strings in which order, how many moves, how long. */
+/** The rest of the round: which other strings in which order, and with this one how many moves, how long. */
 export function Rest({
   plan,
   current,
@@ -10,6 +10,7 @@ export function Rest({
   current: string;
   onChoose: (name: string) => void;
 }) {
+  const others = plan.lines.filter((line) => line.string !== current);
   const left = plan.total_moves === 1 ? "1 move" : `${String(plan.total_moves)} moves`;
   return (
     <section aria-label="Rest of the round" className="rounded-lg border border-rule bg-sheet p-4">
@@ -24,13 +25,14 @@ export function Rest({
       {plan.ask.length > 0 && <p>Still to hear: {plan.ask.join(", ")}.</p>}
       {plan.refer === "luthier" && <p className="font-bold">A peg that won't move: to the luthier.</p>}
       {plan.refer === "teacher" && <p className="font-bold">A peg is needed: take it to your teacher.</p>}
-      {plan.lines.length === 0 && plan.ask.length === 0 && <p>All settled.</p>}
+      {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && <p>All settled.</p>}
+      {plan.total_moves > 0 && others.length === 0 && <p>Then all that was heard should be settled.</p>}
       <ol className="flex flex-col">
-        {plan.lines.map((line) => (
+        {others.map((line) => (
           <li key={line.string} className="border-t border-rule first:border-t-0">
             <button
               type="button"
-              className={`flex min-h-11 w-full items-baseline gap-3 py-1.5 text-left hover:bg-lit ${line.string === current ? "bg-lit" : ""}`}
+              className={`flex min-h-11 w-full items-baseline gap-3 py-1.5 text-left hover:bg-lit `}
               onClick={() => {
                 onChoose(line.string);
               }}
