@@ -42,6 +42,19 @@ class TestAdvise(unittest.TestCase):
                 self.assertNotIn("Traceback", done.stderr)
 
 
+class TestPlan(unittest.TestCase):
+    def test_prints_the_whole_round(self) -> None:
+        strings = {"A": {"heard": {"note": "A4", "cents": -20}}, "G": {"heard": {"note": "G3", "cents": 12}}}
+        done = pondus("plan", "--json", given=json.dumps({"instrument": "violin", "strings": strings}))
+        plan = json.loads(done.stdout)
+        self.assertEqual((done.returncode, plan["order"], plan["ask"]), (0, ["A", "G"], ["D", "E"]))
+        self.assertEqual(plan["total_moves"], len(plan["moves"]))
+
+    def test_refuses_in_one_line(self) -> None:
+        done = pondus("plan", "--json", given=json.dumps({"instrument": "violin", "strings": {"B": {}}}))
+        self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1))
+
+
 class TestHear(unittest.TestCase):
     def setUp(self) -> None:
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
@@ -77,3 +90,42 @@ class TestHear(unittest.TestCase):
             with self.subTest(arguments=arguments):
                 self.assertEqual((done.returncode, done.stdout), (2, ""))
                 self.assertEqual(len(done.stderr.strip().splitlines()), 1)
+
+
+class TestBatch(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        for name, hz in (("one.wav", 441.0), ("two.flac", 97.0)):
+            soundfile.write(self.folder / name, bowed(Tone(hz, 1.0), np.random.default_rng(3)), 44_100)
+        soundfile.write(self.folder / "quiet.wav", np.zeros(30_000), 44_100)
+
+    def batch(self, entries: object) -> subprocess.CompletedProcess[str]:
+        listed = self.folder / "list.json"
+        listed.write_text(entries if isinstance(entries, str) else json.dumps(entries))
+        return pondus("hear", "--batch", str(listed), "--json")
+
+    def test_one_object_a_line_in_order(self) -> None:
+        done = self.batch(
+            [
+                {"file": "two.flac", "instrument": "cello"},
+                {"file": "quiet.wav", "instrument": "viola", "string": "C"},
+                {"file": "one.wav", "instrument": "violin", "string": "A"},
+            ]
+        )
+        lines = [json.loads(line) for line in done.stdout.splitlines()]
+        self.assertEqual([line["file"] for line in lines], ["two.flac", "quiet.wav", "one.wav"])
+        self.assertEqual([line["string"] for line in lines], ["G", None, "A"])
+        self.assertEqual((done.returncode, lines[1]["reason"]), (0, "silent"))
+
+    def test_one_bad_file_does_not_stop_the_others(self) -> None:
+        done = self.batch([{"file": "none.wav", "instrument": "violin"}, {"file": "one.wav", "instrument": "violin"}])
+        lines = [json.loads(line) for line in done.stdout.splitlines()]
+        self.assertEqual([line["usable"] for line in lines], [False, True])
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("none.wav", done.stderr)
+
+    def test_a_list_that_is_none(self) -> None:
+        for entries in ("nope", "{}", '[{"file": 3}]', '[{"file": "one.wav", "instrument": "violin", "colour": 1}]'):
+            done = self.batch(entries)
+            with self.subTest(entries=entries):
+                self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1))

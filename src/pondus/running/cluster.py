@@ -172,7 +172,7 @@ class Cluster:
 
     def _start(self) -> None:
         self._clear_stale_lock()
-        port = _free_port()
+        port = _free_port(preferred=self._port())
         (self.home.folder / "port").write_text(str(port))
         options = {
             "listen_addresses": "127.0.0.1",
@@ -255,7 +255,14 @@ class Cluster:
         return row is not None and Path(row[0]).resolve() == self.home.cluster.resolve()
 
 
-def _free_port() -> int:
-    with socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        return int(probe.getsockname()[1])
+def _free_port(*, preferred: int) -> int:
+    """The port used before, so that servers find a revived database again, if it is free; else any free one."""
+    for port in (preferred, 0):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return int(probe.getsockname()[1])
+    raise CannotStart("There is no free port for the database on 127.0.0.1.")

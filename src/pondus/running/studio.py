@@ -14,7 +14,7 @@ import threading
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from types import FrameType
 
 from pondus.running.cluster import Cluster, die_with_parent
@@ -97,7 +97,8 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
         _announce(server, port)
         while server.is_alive():
             server.join(1.0)
-            revive()
+            with suppress(CannotStart):  # the pages say that the database is away; it is tried again
+                revive()
         raise CannotStart("The server ended by itself; start again, and see the lines above.")
     except _Stop:
         print("\nPondus has stopped; everything is kept.", file=sys.stderr)

@@ -1,0 +1,111 @@
+"""Starting and stopping: the real `start`, its database, signals, a busy port, a database that dies under it."""
+
+import json
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import unittest
+import urllib.error
+import urllib.request
+from pathlib import Path
+from uuid import uuid4
+
+ANSWERS_WITHIN_SECONDS = 40.0
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
+
+
+class RunningTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(tempfile.mkdtemp(prefix="pondus-run-", dir="/tmp"))
+        self.folder.chmod(0o755)
+        self.addCleanup(shutil.rmtree, self.folder, ignore_errors=True)
+        pages = Path(__file__).parents[2] / "frontend" / "dist" / "index.html"
+        if not pages.exists():
+            self.skipTest("the pages aren't built; bin/pondus test builds them")
+
+    def start(self, port: int) -> subprocess.Popen[str]:
+        environment = {**os.environ, "PONDUS_HOME": str(self.folder)}
+        process = subprocess.Popen(
+            [sys.executable, "-m", "pondus", "start", "--port", str(port)],
+            env=environment, text=True, stdout=subprocess.PIPE, stderr=subprocess.PIPE,
+        )  # fmt: skip
+        self.addCleanup(self.end, process)
+        return process
+
+    @staticmethod
+    def end(process: subprocess.Popen[str]) -> None:
+        if process.poll() is None:
+            process.terminate()
+            process.wait(20)
+        for stream in (process.stdout, process.stderr):
+            if stream is not None:
+                stream.close()
+
+    def ask(self, port: int, path: str, body: object = None) -> object:
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(
+            f"http://127.0.0.1:{port}{path}", data=data, headers={"Content-Type": "application/json"}
+        )
+        until = time.monotonic() + ANSWERS_WITHIN_SECONDS
+        while True:
+            try:
+                with urllib.request.urlopen(request, timeout=5) as answer:
+                    return json.load(answer)
+            except (OSError, urllib.error.URLError):
+                if time.monotonic() > until:
+                    raise
+                time.sleep(0.2)
+
+    def database_pid(self) -> int:
+        return int((self.folder / "studio" / "cluster" / "postmaster.pid").read_text().split("\n", 1)[0])
+
+    def assert_gone(self, pid: int) -> None:
+        until = time.monotonic() + 15.0
+        while Path(f"/proc/{pid}/exe").exists() and time.monotonic() < until:
+            time.sleep(0.1)
+        state = Path(f"/proc/{pid}/stat")
+        self.assertTrue(not state.exists() or ") Z " in state.read_text())
+
+
+class TestStudio(RunningTest):
+    def test_keeps_what_was_saved_through_kills_and_ends_clean(self) -> None:
+        port = free_port()
+        process = self.start(port)
+        instrument = {"id": str(uuid4()), "label": "Knot", "kind": "violin"}
+        self.ask(port, "/api/instruments", instrument)
+
+        os.kill(self.database_pid(), signal.SIGKILL)
+        kept = self.ask(port, "/api/instruments")
+        assert isinstance(kept, dict)
+        self.assertEqual([each["label"] for each in kept["instruments"]], ["Knot"])
+
+        busy = self.start(port)
+        self.assertEqual(busy.wait(30), 2)
+        assert busy.stderr is not None
+        complaint = busy.stderr.read()
+        self.assertIn(f"Port {port} is in use", complaint)
+        self.assertNotIn("Traceback", complaint)
+
+        database = self.database_pid()
+        process.kill()
+        process.wait()
+        self.assert_gone(database)
+
+        again = self.start(port)
+        kept = self.ask(port, "/api/instruments")
+        assert isinstance(kept, dict)
+        self.assertEqual(len(kept["instruments"]), 1)
+        database = self.database_pid()
+        again.send_signal(signal.SIGHUP)
+        again.wait(20)
+        self.assert_gone(database)
