@@ -47,7 +47,7 @@ def listen(ws: Server) -> None:
         _serve(ws)
     except BadInput as error:
         _refuse(ws, error.message, error.field)
-    except ConnectionClosed:
+    except (ConnectionClosed, OSError):  # the client is gone; so is its socket
         return
 
 
@@ -93,5 +93,5 @@ def _refuse(ws: Server, message: str, field: str | None) -> None:
     try:
         _say(ws, RefusedMessage(message=message, field=field))
         ws.close(1008, "refused")
-    except ConnectionClosed:
+    except (ConnectionClosed, OSError):  # the client is gone; so is its socket
         return
