@@ -69,6 +69,24 @@ class TestHandsFree(ListeningTest):
         return "settled" if abs(off) <= 3 else ("flat" if off < 0 else "sharp")
 
 
+class TestKeys(ListeningTest):
+    def test_space_takes_h_holds_backspace_strikes_out(self) -> None:
+        long = bowed(Tone(430.0, 8.0, RATE), self.rng)
+        with self.microphone(self.wav(long)) as context:
+            page = self.add("violin", "Knotling", context)
+            page.get_by_role("button", name="Listen").click()
+            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            expect(rows).to_have_count(1, timeout=20_000)
+            page.get_by_label("What does the tuner show").focus()
+            expect(page.get_by_text("Steady.")).to_be_visible(timeout=10_000)
+            page.keyboard.press("Space")
+            expect(rows).to_have_count(2)
+            page.keyboard.press("h")
+            expect(page.get_by_text("Held: nothing is kept.")).to_be_visible()
+            page.keyboard.press("Backspace")
+            expect(page.get_by_role("button", name="Bring back")).to_have_count(1)
+
+
 class TestTrouble(ListeningTest):
     def test_no_permission_is_said_and_typing_works(self) -> None:
         with self.microphone(self.wav(self.pluck(440.0)), allow=False) as context:

@@ -219,7 +219,7 @@ class TestPlanAndLearning(ApiTest):
         self.assertEqual((bench["plan"]["ask"], bench["plan"]["total_moves"]), (["E"], 1))
         self.assertEqual(bench["plan"]["lines"][0]["string"], "A")
 
-    def test_moves_teach_cents_per_turn_and_a_new_string_starts_afresh(self) -> None:
+    def test_moves_teach_cents_per_turn_and_new_fittings_start_afresh(self) -> None:
         instrument, tuning = self.begin()
         for _ in range(6):
             self.tell(tuning, "A", "-30")
@@ -228,11 +228,98 @@ class TestPlanAndLearning(ApiTest):
         learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
         self.assertEqual(learned["screw_moves"], 6)
         self.assertAlmostEqual(learned["screw_cents_per_turn"], 50.0, delta=2.0)
-        self.client.patch(f"/api/instruments/{instrument}/strings/A", json={"put_on": "2999-01-01"})
+        path = f"/api/instruments/{instrument}/strings/A"
+        self.client.patch(path, json={"peg_state": "slips"})
+        kept = self.client.get(f"/api/tunings/{tuning}").get_json()
+        self.assertEqual(next(each for each in kept["strings"] if each["name"] == "A")["learned"]["screw_moves"], 6)
+        self.client.patch(path, json={"core": "synthetic"})
         bench = self.client.get(f"/api/tunings/{tuning}").get_json()
         learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
         self.assertEqual(learned["screw_moves"], 0)
         self.assertEqual(len(bench["history"]), 18)
+
+    def test_a_note_and_a_frequency_meet_at_the_tunings_reference(self) -> None:
+        instrument, _ = self.begin()
+        tuning = str(uuid4())
+        self.post("/api/tunings", {"id": tuning, "instrument_id": instrument, "a4": 442.0})
+        self.tell(tuning, "A", "A4 -20")
+        self.turn(tuning, "A", 0.5)
+        bench = self.tell(tuning, "A", "442 Hz")
+        learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
+        self.assertAlmostEqual(learned["screw_cents_per_turn"], 40.0, delta=0.6)
+
+    def test_an_octave_read_wrong_teaches_nothing(self) -> None:
+        _, tuning = self.begin()
+        self.tell(tuning, "A", "-20")
+        self.turn(tuning, "A", 0.5)
+        bench = self.tell(tuning, "A", "A5 0")
+        learned = next(each for each in bench["strings"] if each["name"] == "A")["learned"]
+        self.assertEqual(learned["screw_moves"], 0)
+
+
+class TestHandsFree(ApiTest):
+    def hear(self, tuning: str, hz: float, key: str | None = None) -> Any:
+        reading = {
+            "id": key or str(uuid4()),
+            "string": "A",
+            "heard": {"hz": hz},
+            "source": "microphone",
+            "hands_free": True,
+        }
+        return self.post(f"/api/tunings/{tuning}/readings", reading)
+
+    def kinds(self, bench: Any) -> list[str]:
+        return [entry["kind"] for entry in reversed(bench["history"])]
+
+    def test_the_shown_move_counts_as_made_when_the_string_has_moved(self) -> None:
+        _, tuning = self.begin()
+        self.hear(tuning, 436.0)
+        bench = self.hear(tuning, 439.5)
+        self.assertEqual(self.kinds(bench), ["reading", "move", "reading"])
+        on_a = next(each for each in bench["strings"] if each["name"] == "A")
+        self.assertAlmostEqual(on_a["moved"]["did_cents"], 13.84, delta=0.02)
+        self.assertGreater(on_a["fine_tuner"]["turns_from_middle"], 0.3)
+
+    def test_an_unmoved_string_has_had_no_move(self) -> None:
+        _, tuning = self.begin()
+        self.hear(tuning, 436.0)
+        self.assertEqual(self.kinds(self.hear(tuning, 436.2)), ["reading", "reading"])
+
+    def test_sent_twice_it_is_one_reading_and_one_move(self) -> None:
+        _, tuning = self.begin()
+        self.hear(tuning, 436.0)
+        key = str(uuid4())
+        for _ in range(2):
+            bench = self.hear(tuning, 439.5, key)
+        self.assertEqual(self.kinds(bench), ["reading", "move", "reading"])
+
+    def test_a_move_entered_by_hand_is_not_counted_again(self) -> None:
+        _, tuning = self.begin()
+        self.hear(tuning, 436.0)
+        move = {
+            "id": str(uuid4()),
+            "string": "A",
+            "mechanism": "fine-tuner",
+            "direction": "raise",
+            "amount": 0.4,
+            "unit": "turn",
+        }
+        self.post(f"/api/tunings/{tuning}/moves", move)
+        self.assertEqual(self.kinds(self.hear(tuning, 439.5)), ["reading", "move", "reading"])
+
+
+class TestConfirming(ApiTest):
+    def confirmable(self, typed: str) -> bool:
+        _, tuning = self.begin()
+        bench = self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "typed": typed})
+        return bool(next(each for each in bench["strings"] if each["name"] == "A")["confirmable"])
+
+    def test_only_where_a_yes_would_settle_it(self) -> None:
+        self.assertTrue(self.confirmable("D4"))
+        self.assertTrue(self.confirmable("A3"))
+        self.assertFalse(self.confirmable("C6"))
+        self.assertFalse(self.confirmable("D#"))
+        self.assertFalse(self.confirmable("-12"))
 
 
 class TestSettings(ApiTest):

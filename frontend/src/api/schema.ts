@@ -62,10 +62,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /**
-         * One recording to a reading, or the reason why there is none.
-         * @description Multipart form: file, instrument, and if known string, a4, target.
-         */
+        /** One recording to a reading, or the reason why there is none. */
         post: {
             parameters: {
                 query?: never;
@@ -73,7 +70,11 @@ export interface paths {
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: never;
+            requestBody?: {
+                content: {
+                    "multipart/form-data": components["schemas"]["HearForm"];
+                };
+            };
             responses: {
                 /** @description Successful response */
                 200: {
@@ -82,6 +83,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HearingResult"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -1632,6 +1642,8 @@ export interface components {
          * @description Where a screw stands, in turns from the middle (+ screwed in), and how far it reaches either way.
          */
         "BenchOut.ScrewOut": {
+            /** Near End */
+            near_end: boolean;
             /** Reach Turns */
             reach_turns: number;
             /** Turns From Middle */
@@ -1674,6 +1686,8 @@ export interface components {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;
             /** Cautions Said */
             cautions_said: string[];
+            /** Confirmable */
+            confirmable: boolean;
             fine_tuner: components["schemas"]["BenchOut.ScrewOut"] | null;
             /** Ghost Cents */
             ghost_cents: number | null;
@@ -1804,6 +1818,36 @@ export interface components {
         HTTPError: {
             detail?: Record<string, never>;
             message?: string;
+        };
+        /**
+         * HearForm
+         * @description A recording and what is known of it: all but the file and the instrument may be left out.
+         *
+         *     ``target`` is tempered, pure, or a width as in ``{"fifth_cents": 701}``.
+         */
+        HearForm: {
+            /**
+             * A4
+             * @default null
+             */
+            a4?: number | null;
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /** Instrument */
+            instrument: string;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * Target
+             * @default null
+             */
+            target?: string | null;
         };
         /**
          * HearingResult
@@ -2287,8 +2331,16 @@ export interface components {
         /**
          * NewReading
          * @description One reading: as typed off a tuner (``typed``), or as ``heard``.
+         *
+         *     ``hands_free``: nobody could press a button since the last reading, so the move that was shown counts as made if the
+         *     string has moved; it is stored with the reading, under an id made from the reading's.
          */
         NewReading: {
+            /**
+             * Hands Free
+             * @default false
+             */
+            hands_free?: boolean;
             /** @default null */
             heard?: components["schemas"]["NewReading.HeardContract"] | null;
             /**

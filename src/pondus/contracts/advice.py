@@ -120,36 +120,46 @@ class SituationContract(Contract):
     who: Who = "teacher"
     spelling: Spelling = "sharps"
 
-
-class AdviceRequest(SituationContract):
-    """One string: what was heard, and everything known of its fittings."""
-
-    string: str
-    heard: HeardContract
-    sure_of_string: bool = False
-    recent_move: RecentMoveContract | None = None
-    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
-    peg: PegContract = Field(default_factory=PegContract)
-    string_age_days: float | None = None
-
-    def situation(self) -> Situation:
-        """The core's form, checked. Raises BadInput."""
+    def situation_of(self, string: str, fitted: "Fitted", *, prefix: str = "") -> Situation:
+        """One string's situation, checked; ``prefix`` leads the field names in refusals. Raises BadInput."""
         return situation(
             instrument_named(self.instrument),
-            self.string,
+            string,
             size=self.size,
             core=self.core,
             a4=self.a4,
             fifth_cents=fifth_cents_of(self.target),
             approach=self.approach,
             tolerance_cents=self.tolerance_cents,
-            fine_tuner=None if self.fine_tuner is None else self.fine_tuner.fine_tuner(),
-            peg=self.peg.peg(),
+            fine_tuner=None if fitted.fine_tuner is None else fitted.fine_tuner.fine_tuner(),
+            peg=fitted.peg.peg(),
             stance=self.stance,
             who=self.who,
-            string_age_days=self.string_age_days,
+            string_age_days=fitted.string_age_days,
             spelling=self.spelling,
+            prefix=prefix,
         )
+
+
+class Fitted(Contract):
+    """What is known of one string's fittings and of the last move on it."""
+
+    recent_move: RecentMoveContract | None = None
+    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
+    peg: PegContract = Field(default_factory=PegContract)
+    string_age_days: float | None = None
+
+
+class AdviceRequest(SituationContract, Fitted):
+    """One string: what was heard, and everything known of its fittings."""
+
+    string: str
+    heard: HeardContract
+    sure_of_string: bool = False
+
+    def situation(self) -> Situation:
+        """The core's form, checked. Raises BadInput."""
+        return self.situation_of(self.string, self)
 
     def advise(self) -> "AdviceResult":
         """Ask the core. Raises BadInput."""

@@ -1,38 +1,28 @@
 """`plan`: four readings in, the whole round out."""
 
-from pydantic import Field
-
 from pondus.contracts.advice import (
-    FineTunerContract,
+    Fitted,
     HeardContract,
-    PegContract,
-    RecentMoveContract,
     SituationContract,
     StepResult,
-    fifth_cents_of,
     hundredth,
     round_step,
 )
-from pondus.contracts.base import Contract, Result
+from pondus.contracts.base import Result
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.plan import OrderSchool, Plan, Refer, StringAsked, plan
 from pondus.core.judgement.reading import State
-from pondus.core.judgement.situation import situation
 
 LARGEST_PULL = 0.5
 
 
-class StringOfPlan(Contract):
+class StringOfPlan(Fitted):
     """One string: what was heard (left out: not heard yet), and what is known of its fittings."""
 
     heard: HeardContract | None = None
     sure_of_string: bool | None = None
-    recent_move: RecentMoveContract | None = None
-    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
-    peg: PegContract = Field(default_factory=PegContract)
-    string_age_days: float | None = None
 
 
 class PlanRequest(SituationContract):
@@ -48,30 +38,13 @@ class PlanRequest(SituationContract):
         instrument = instrument_named(self.instrument)
         for name in self.strings:
             instrument.string(name, field=f"strings.{name}")
-        asked = {name: self._asked(instrument, name, each) for name, each in self.strings.items() if each is not None}
+        asked = {name: self._asked(name, each) for name, each in self.strings.items() if each is not None}
         _check_pull(instrument, self.pull)
         return PlanResult.of(plan(asked, instrument=instrument, order=self.order, pull=self.pull))
 
-    def _asked(self, instrument: Instrument, name: str, each: StringOfPlan) -> StringAsked:
-        prefix = f"strings.{name}."
+    def _asked(self, name: str, each: StringOfPlan) -> StringAsked:
         try:
-            facts = situation(
-                instrument,
-                name,
-                size=self.size,
-                core=self.core,
-                a4=self.a4,
-                fifth_cents=fifth_cents_of(self.target),
-                approach=self.approach,
-                tolerance_cents=self.tolerance_cents,
-                fine_tuner=None if each.fine_tuner is None else each.fine_tuner.fine_tuner(),
-                peg=each.peg.peg(),
-                stance=self.stance,
-                who=self.who,
-                string_age_days=each.string_age_days,
-                spelling=self.spelling,
-                prefix=prefix,
-            )
+            facts = self.situation_of(name, each, prefix=f"strings.{name}.")
         except BadInput as error:
             raise BadInput(error.field, f"{name} string: {error.message}") from None
         return StringAsked(

@@ -19,6 +19,8 @@ SCREW_HAND_ERROR, PEG_HAND_ERROR = 0.15, 0.40
 TAIL = 3.0
 ROUNDS = 12
 PULL_PRIOR_SPREAD = 0.02
+LARGEST_CHANGE_CENTS = 400.0
+"""One move between two readings makes less; more is another string, an octave, or a misprint."""
 OUTLIER_FLOOR_CENTS = 1.5
 
 Floats = NDArray[np.float64]
@@ -44,6 +46,8 @@ def learn_rate(amounts: ArrayLike, changes_cents: ArrayLike, *, prior: Rate, han
     (40, 3)
     """
     x, y = _finite(amounts, changes_cents)
+    believable = np.abs(y) <= LARGEST_CHANGE_CENTS
+    x, y = x[believable], y[believable]
     if len(x) == 0:
         return Learned(prior.cents, prior.plus_minus, 0)
     value, spread = _robust_slope(x, y, prior=prior, hand_error=hand_error)

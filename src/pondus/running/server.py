@@ -1,5 +1,6 @@
 """The server: gunicorn on loopback, several processes, each with threads for requests and listening sockets."""
 
+import errno
 import logging
 from typing import Any
 
@@ -14,7 +15,8 @@ THREADS = 32
 def _closed_socket(record: logging.LogRecord) -> bool:
     """Drop gunicorn's complaint that a listening socket, which we closed ourselves, is closed."""
     error = record.exc_info[1] if record.exc_info else None
-    return not isinstance(error, OSError | StopIteration)
+    ours = isinstance(error, StopIteration) or (isinstance(error, OSError) and error.errno == errno.EBADF)
+    return not ours
 
 
 class Server(BaseApplication):  # type: ignore[misc]

@@ -11,6 +11,9 @@ from sqlmodel import Session, col, select
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, StringRow, now
 
+TAUGHT_BY_FITTINGS = frozenset({"core", "has_fine_tuner", "screw_reach_turns", "peg_kind"})
+"""Fittings that, changed, make what was learned of the old ones worthless."""
+
 
 @dataclass(frozen=True)
 class InstrumentRecord:
@@ -60,7 +63,7 @@ def instrument(session: Session, instrument_id: UUID) -> InstrumentRecord:
 
 
 def change_string(session: Session, instrument_id: UUID, name: str, changes: dict[str, Any]) -> StringRow:
-    """Change one string's fittings. Setting the screw's position starts its count anew.
+    """Change one string's fittings. Setting the screw's position starts its count anew; other fittings, the learning.
 
     Raises NotFound.
     """
@@ -69,6 +72,8 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
     ).first()
     if row is None:
         raise NotFound(f"There is no {name} string on this instrument.")
+    if any(getattr(row, key) != changes[key] for key in TAUGHT_BY_FITTINGS & changes.keys()):
+        row.fitted_at = now()
     for key, value in changes.items():
         setattr(row, key, value)
     if "screw_turns" in changes:

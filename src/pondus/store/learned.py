@@ -40,8 +40,11 @@ class MoveLog:
 
 
 def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
-    """Every single move between two sure readings, and what it did to the others. Struck entries don't count."""
+    """Every single move between two readings, and what it did to the others. Struck entries and unknown octaves don't
+    count; what can't be believed the core leaves out.
+    """
     entries: dict[UUID, list[ReadingRow | MoveRow]] = defaultdict(list)
+    a4 = dict(session.exec(select(TuningRow.id, TuningRow.a4).where(TuningRow.instrument_id == instrument_id)).all())
     readings = session.exec(
         select(ReadingRow)
         .join(TuningRow, col(TuningRow.id) == col(ReadingRow.tuning_id))
@@ -56,21 +59,21 @@ def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
     for entry in both:
         entries[entry.tuning_id].append(entry)
     log = MoveLog(defaultdict(list), defaultdict(list))
-    for tuning in entries.values():
+    for tuning_id, tuning in entries.items():
         tuning.sort(key=lambda entry: entry.at)
-        changes = _moves_of(tuning, log)
-        _pulls_of(tuning, changes, log)
+        changes = _moves_of(tuning, log, a4[tuning_id])
+        _pulls_of(tuning, changes, log, a4[tuning_id])
     return log
 
 
-def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog) -> dict[UUID, float]:
+def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog, a4: float) -> dict[UUID, float]:
     """Measure the moves of one tuning; the change of each measured move, by its id."""
     changes: dict[UUID, float] = {}
     for string in {entry.string for entry in tuning}:
         own = [entry for entry in tuning if entry.string == string]
         for before, move, after in zip(own, own[1:], own[2:], strict=False):
             if isinstance(before, ReadingRow) and isinstance(move, MoveRow) and isinstance(after, ReadingRow):
-                change = _change_cents(before, after)
+                change = _change_cents(before, after, a4)
                 if change is not None:
                     sign = 1.0 if move.direction == "raise" else -1.0
                     log.moves[string].append((move.at, _Measured(move.mechanism, sign * move.amount, change)))
@@ -78,7 +81,7 @@ def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog) -> dict[UUID, fl
     return changes
 
 
-def _pulls_of(tuning: list[ReadingRow | MoveRow], changes: dict[UUID, float], log: MoveLog) -> None:
+def _pulls_of(tuning: list[ReadingRow | MoveRow], changes: dict[UUID, float], log: MoveLog, a4: float) -> None:
     """Between two readings of a string that nobody turned, one other string moved: that is its pull."""
     for string in {entry.string for entry in tuning}:
         own = [entry for entry in tuning if entry.string == string]
@@ -87,7 +90,7 @@ def _pulls_of(tuning: list[ReadingRow | MoveRow], changes: dict[UUID, float], lo
                 continue
             between = [each for each in tuning if isinstance(each, MoveRow) and before.at < each.at < after.at]
             movers = {each.string for each in between}
-            change = _change_cents(before, after)
+            change = _change_cents(before, after, a4)
             if len(movers) == 1 and change is not None and all(each.id in changes for each in between):
                 log.pulls[movers.pop(), string].append((sum(changes[each.id] for each in between), change))
 
@@ -103,8 +106,10 @@ def learned_pull(instrument: Instrument, log: MoveLog) -> dict[str, dict[str, fl
 
 
 def learned_rates(row: StringRow, facts: Situation, measured: list[tuple[datetime, _Measured]]) -> LearnedRates:
-    """What the moves since this string was put on say, with the physics as the prior."""
-    since = datetime.min.replace(tzinfo=UTC) if row.put_on is None else datetime.combine(row.put_on, time(), tzinfo=UTC)
+    """What the moves since this string and its fittings were put on say, with the physics as the prior."""
+    never = datetime.min.replace(tzinfo=UTC)
+    put_on = never if row.put_on is None else datetime.combine(row.put_on, time(), tzinfo=UTC)
+    since = max(put_on, row.fitted_at or never)
     fresh = [each for at, each in measured if at >= since]
     return LearnedRates(
         screw=_learn(fresh, "fine-tuner", facts, SCREW_HAND_ERROR),
@@ -120,14 +125,14 @@ def _learn(measured: list[_Measured], mechanism: str, facts: Situation, hand_err
     )
 
 
-def _change_cents(before: ReadingRow, after: ReadingRow) -> float | None:
+def _change_cents(before: ReadingRow, after: ReadingRow, a4: float) -> float | None:
     """How far the string went between two readings; None where an octave isn't known."""
-    first, second = _hz(before), _hz(after)
+    first, second = _hz(before, a4), _hz(after, a4)
     return None if first is None or second is None else cents_between(second, first)
 
 
-def _hz(row: ReadingRow) -> float | None:
+def _hz(row: ReadingRow, a4: float) -> float | None:
     if row.hz is not None:
         return row.hz
     note = parse_note(row.note or "")
-    return None if note.number is None else shift_hz(note.hz(), row.cents or 0.0)
+    return None if note.number is None else shift_hz(note.hz(a4=a4), row.cents or 0.0)

@@ -2,17 +2,19 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
+from uuid import UUID, uuid5
 
 from sqlmodel import Session
 
 from pondus.core.instruments import Instrument, StringData, instrument_named
 from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.pitch import shift_hz
-from pondus.store.instruments import InstrumentRecord, age_days
+from pondus.store.instruments import InstrumentRecord, age_days, instrument
 from pondus.store.learned import LearnedRates, MoveLog, learned_rates, measured_moves
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
-from pondus.store.tunings import TuningRecord, screw_moves_since
+from pondus.store.tunings import TuningRecord, screw_moves_since, tuning
 
 
 @dataclass(frozen=True)
@@ -42,14 +44,14 @@ def standings(
     session: Session, record: InstrumentRecord, log: TuningRecord, *, today: date, measured: MoveLog | None = None
 ) -> list[Standing]:
     """All strings of an instrument in one tuning, thickest first. ``measured``: the log, where it was read already."""
-    instrument = instrument_named(record.instrument.kind)
+    kind = instrument_named(record.instrument.kind)
     rows = {row.name: row for row in record.strings}
     measured = measured or measured_moves(session, record.instrument.id)
     found = []
-    for string in instrument.strings:
+    for string in kind.strings:
         if string.name in rows:
             row = rows[string.name]
-            facts = _situation(session, record, log.tuning, instrument, row, today)
+            facts = _situation(session, record, log.tuning, kind, row, today)
             learned = learned_rates(row, facts, measured.moves.get(string.name, []))
             found.append(_standing(row, string, _with_learned(facts, learned), log, learned))
     return found
@@ -65,6 +67,35 @@ def _with_learned(facts: Situation, learned: LearnedRates) -> Situation:
     return replace(facts, fine_tuner=tuner, peg=peg)
 
 
+def unseen_move(session: Session, tuning_id: UUID, reading: ReadingRow, *, today: date) -> MoveRow | None:
+    """The move that a hands-free reading shows was made, not stored yet; None where none was. Raises NotFound."""
+    log = tuning(session, tuning_id)
+    record = instrument(session, log.tuning.instrument_id)
+    before = next(
+        (each for each in standings(session, record, log, today=today) if each.string.name == reading.string), None
+    )
+    if before is None or before.advice is None or before.pending is not None:
+        return None
+    heard = advise(before.situation, heard_of(reading), sure_of_string=reading.sure_of_string)
+    if heard.cents_off is None:
+        return None
+    step = move_made_unseen(before.advice.steps, before_cents=before.advice.cents_off, now_cents=heard.cents_off)
+    if step is None:
+        return None
+    return MoveRow(
+        id=uuid5(reading.id, "unseen-move"),
+        tuning_id=tuning_id,
+        string=reading.string,
+        at=reading.at,
+        mechanism="peg" if step.do == "turn-peg" else "fine-tuner",
+        direction=step.pitch or "raise",
+        amount=step.amount or 0.0,
+        unit=step.unit or "turn",
+        expect_cents=step.expect_cents,
+        expect_plus_minus=step.expect_plus_minus,
+    )
+
+
 def heard_of(reading: ReadingRow) -> Heard:
     """The core's form of a stored reading: as the tuner showed it; Hz where it was measured."""
     if reading.hz is not None:
@@ -75,26 +106,26 @@ def heard_of(reading: ReadingRow) -> Heard:
 def _situation(
     session: Session,
     record: InstrumentRecord,
-    tuning: TuningRow,
-    instrument: Instrument,
+    how: TuningRow,
+    kind: Instrument,
     row: StringRow,
     today: date,
 ) -> Situation:
     return situation(
-        instrument,
+        kind,
         row.name,
         size=record.instrument.size,
         core=row.core,  # type: ignore[arg-type]
-        a4=tuning.a4,
-        fifth_cents=tuning.fifth_cents,
-        approach=tuning.approach,  # type: ignore[arg-type]
-        tolerance_cents=tuning.tolerance_cents,
+        a4=how.a4,
+        fifth_cents=how.fifth_cents,
+        approach=how.approach,  # type: ignore[arg-type]
+        tolerance_cents=how.tolerance_cents,
         fine_tuner=_fine_tuner(session, row),
         peg=Peg(row.peg_kind, row.peg_state, row.winding),  # type: ignore[arg-type]
-        stance=tuning.stance,  # type: ignore[arg-type]
-        who=tuning.who,  # type: ignore[arg-type]
+        stance=how.stance,  # type: ignore[arg-type]
+        who=how.who,  # type: ignore[arg-type]
         string_age_days=age_days(row.put_on, today),
-        spelling=tuning.spelling,  # type: ignore[arg-type]
+        spelling=how.spelling,  # type: ignore[arg-type]
     )
 
 

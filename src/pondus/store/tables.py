@@ -38,7 +38,8 @@ class InstrumentRow(SQLModel, table=True):
 class StringRow(SQLModel, table=True):
     """What is on one string's place, with its peg and fine tuner.
 
-    ``screw_turns`` is where the screw stood at ``screw_set_at``; moves since then add to it.
+    ``screw_turns`` is where the screw stood at ``screw_set_at``; moves since then add to it. ``fitted_at``: when its fittings
+    last changed; what was learned before then no longer counts.
     """
 
     __tablename__ = "string"
@@ -52,6 +53,7 @@ class StringRow(SQLModel, table=True):
     screw_turns: float = 0.0
     screw_reach_turns: float = 4.0
     screw_set_at: datetime = _time()
+    fitted_at: datetime | None = _time(default=False)
     peg_kind: str = Field(default="friction", max_length=10)
     peg_state: str = Field(default="ok", max_length=10)
     winding: str = Field(default="normal", max_length=10)

@@ -86,6 +86,11 @@ def add_entry(session: Session, row: Entry) -> Entry:
     return kept
 
 
+def is_kept(session: Session, row: Entry) -> bool:
+    """Whether an entry of that id is stored already."""
+    return session.get(type(row), row.id) is not None
+
+
 def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str | None) -> Entry:
     """Strike an entry out with a reason; None brings it back. Raises NotFound."""
     row = session.get(table, entry_id)

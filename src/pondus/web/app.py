@@ -7,7 +7,6 @@ from typing import Any
 
 from apiflask import APIFlask, HTTPError
 from flask import Response, jsonify, send_from_directory
-from sqlalchemy.engine import Engine
 from werkzeug.exceptions import HTTPException
 
 from pondus.core.errors import BadInput, PondusError, SoundTooLarge
@@ -42,13 +41,6 @@ def create_app(config: WebConfig) -> APIFlask:
     _add_error_sentences(app)
     _add_pages(app, config.pages)
     return app
-
-
-def engine_of(app: APIFlask) -> Engine:
-    """The application's database engine."""
-    engine = app.extensions["pondus_engine"]
-    assert isinstance(engine, Engine)
-    return engine
 
 
 def problem(status: int, message: str, field: str | None = None) -> tuple[Response, int]:

@@ -14,7 +14,7 @@ from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Roman, Side, instrument_named
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
-from pondus.core.judgement.cautions import CAUTION_SAID, Caution
+from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
 from pondus.core.judgement.plan import OrderSchool, StringAsked, order_of, plan
 from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Stance, Unit, Who
 from pondus.core.judgement.steps import Step
@@ -55,6 +55,7 @@ class ScrewOut(Result):
 
     turns_from_middle: float
     reach_turns: float
+    near_end: bool
 
 
 class ReadingOut(Result):
@@ -127,6 +128,7 @@ class StringBench(Result):
     reading: ReadingOut | None
     advice: AdviceResult | None
     headline: str
+    confirmable: bool
     later: list[str]
     cautions_said: list[str]
     words: str
@@ -212,6 +214,7 @@ def _string(standing: Standing) -> StringBench:
         reading=None if standing.reading is None else _reading(standing.reading),
         advice=advice,
         headline=_headline(standing),
+        confirmable=standing.advice is not None and standing.advice.confirmable,
         later=[] if standing.advice is None else words.later(standing.advice.steps[1:]),
         cautions_said=_cautions_now(standing.advice),
         words=_words(standing),
@@ -274,7 +277,11 @@ def _asked(standing: Standing) -> StringAsked:
 def _screw(tuner: FineTuner | None) -> ScrewOut | None:
     if tuner is None:
         return None
-    return ScrewOut(turns_from_middle=round(tuner.turns_from_middle, 3), reach_turns=tuner.reach_turns)
+    return ScrewOut(
+        turns_from_middle=round(tuner.turns_from_middle, 3),
+        reach_turns=tuner.reach_turns,
+        near_end=near_end(tuner, tuner.turns_from_middle),
+    )
 
 
 def _reading(row: ReadingRow) -> ReadingOut:

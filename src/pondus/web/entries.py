@@ -24,9 +24,10 @@ from pondus.core.judgement.situation import (
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as kept_instruments
 from pondus.store import tunings as kept
+from pondus.store.standing import unseen_move
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, now
 from pondus.web.bench import BenchOut
-from pondus.web.tunings import bench_of
+from pondus.web.tunings import bench_of, today
 from pondus.web.unit import work
 
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
@@ -35,7 +36,11 @@ Reason = Annotated[str, Field(min_length=1, max_length=200)]
 
 
 class NewReading(Contract):
-    """One reading: as typed off a tuner (``typed``), or as ``heard``."""
+    """One reading: as typed off a tuner (``typed``), or as ``heard``.
+
+    ``hands_free``: nobody could press a button since the last reading, so the move that was shown counts as made if the
+    string has moved; it is stored with the reading, under an id made from the reading's.
+    """
 
     id: ClientId
     string: str
@@ -44,6 +49,7 @@ class NewReading(Contract):
     spread_cents: float | None = None
     source: Source = "typed"
     sure_of_string: bool = False
+    hands_free: bool = False
 
 
 class NewMove(Contract):
@@ -94,21 +100,24 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
     with work() as session:
         _, string = _string_of(session, tuning_id, new.string)
         heard = _heard(new, string)
-        kept.add_entry(
-            session,
-            ReadingRow(
-                id=new.id,
-                tuning_id=tuning_id,
-                string=new.string,
-                note=heard.note,
-                cents=heard.cents,
-                hz=heard.hz,
-                spread_cents=new.spread_cents,
-                source=new.source,
-                sure_of_string=new.sure_of_string,
-                at=now(),
-            ),
+        row = ReadingRow(
+            id=new.id,
+            tuning_id=tuning_id,
+            string=new.string,
+            note=heard.note,
+            cents=heard.cents,
+            hz=heard.hz,
+            spread_cents=new.spread_cents,
+            source=new.source,
+            sure_of_string=new.sure_of_string,
+            at=now(),
         )
+        if new.hands_free and not kept.is_kept(session, row):
+            move = unseen_move(session, tuning_id, row, today=today())
+            if move is not None:
+                kept.add_entry(session, move)
+                row.at = now()
+        kept.add_entry(session, row)
     return bench_of(tuning_id)
 
 

@@ -5,7 +5,6 @@ from typing import BinaryIO, cast
 
 from apiflask import APIBlueprint
 from apiflask.fields import UploadFile
-from flask import request
 from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
@@ -13,14 +12,17 @@ from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.hear import hear
 from pondus.core.instruments import instrument_named
-from pondus.core.pitch import check_a4
+from pondus.core.pitch import A4_HZ, check_a4
 from pondus.recordings import read_sound
 
 blueprint = APIBlueprint("hearing", __name__, tag="Hearing")
 
 
 class HearForm(BaseModel):
-    """A recording and what is known of it: all but the file and the instrument may be left out."""
+    """A recording and what is known of it: all but the file and the instrument may be left out.
+
+    ``target`` is tempered, pure, or a width as in ``{"fifth_cents": 701}``.
+    """
 
     file: UploadFile
     instrument: str
@@ -30,32 +32,20 @@ class HearForm(BaseModel):
 
 
 @blueprint.post("/hear")
-@blueprint.doc(description="Multipart form: file, instrument, and if known string, a4, target.")
+@blueprint.input(HearForm, location="form_and_files", arg_name="form")
 @blueprint.output(HearingResult)
-def hear_recording() -> HearingResult:
+def hear_recording(form: HearForm) -> HearingResult:
     """One recording to a reading, or the reason why there is none."""
-    upload = request.files.get("file")
-    if upload is None:
-        raise BadInput("file", "No recording came with this request; choose a WAV, FLAC or OGG file.")
-    instrument = instrument_named(request.form.get("instrument", ""))
+    upload = form.file
     name = upload.filename or "recording"
     heard = hear(
         read_sound(cast(BinaryIO, upload.stream), name=name),
-        instrument,
-        string=request.form.get("string") or None,
-        a4=_a4(request.form.get("a4")),
-        fifth_cents=fifth_cents_of(_target(request.form.get("target"))),
+        instrument_named(form.instrument),
+        string=form.string or None,
+        a4=A4_HZ if form.a4 is None else check_a4(form.a4),
+        fifth_cents=fifth_cents_of(_target(form.target)),
     )
     return HearingResult.of(heard, file=name)
-
-
-def _a4(text: str | None) -> float:
-    if not text:
-        return 440.0
-    try:
-        return check_a4(float(text))
-    except ValueError:
-        raise BadInput("a4", f"“{text}” is not a frequency in Hz; 440 is the usual reference.") from None
 
 
 def _target(text: str | None) -> Target:

@@ -1,4 +1,5 @@
 import type { Bench, StringFittings } from "../../api/client";
+import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 
 interface FittingsProps {
@@ -26,6 +27,37 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
   return (
     <fieldset className="flex flex-col gap-4 border-t-2 border-ink pt-3">
       <legend className="float-left w-full text-lg font-bold">The {name} string</legend>
+      <label className="flex flex-col gap-1">
+        <span className="text-sm font-bold text-pencil">String on since</span>
+        <span className="flex flex-wrap gap-2">
+          <input
+            type="date"
+            value={fitted.put_on ?? ""}
+            onChange={(event) => {
+              change({ put_on: event.target.value === "" ? null : event.target.value });
+            }}
+            className="min-h-11 rounded-md border border-ink/60 bg-paper px-3"
+          />
+          <Button
+            onClick={() => {
+              change({ put_on: new Date().toLocaleDateString("sv-SE") });
+            }}
+          >
+            New string today
+          </Button>
+        </span>
+      </label>
+      <Choice
+        label="Core"
+        value={fitted.core}
+        options={[
+          { value: "steel", label: "steel" },
+          { value: "synthetic", label: "synthetic" },
+        ]}
+        onChange={(core) => {
+          change({ core });
+        }}
+      />
       <Choice
         label="Fine tuner"
         value={fitted.has_fine_tuner ? "yes" : "no"}

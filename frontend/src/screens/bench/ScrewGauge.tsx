@@ -11,7 +11,7 @@ export function ScrewGauge({ string }: { string: StringBench }) {
     );
   }
   const share = screw.turns_from_middle / screw.reach_turns;
-  const nearEnd = Math.abs(share) > 0.87;
+  const nearEnd = screw.near_end;
   const turns = Math.abs(screw.turns_from_middle).toFixed(1).replace(/\.0$/, "");
   const words = turns === "0" ? "screw at middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
   return (

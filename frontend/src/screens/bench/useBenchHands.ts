@@ -50,10 +50,6 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
   const recordings = useRecordings(bench, sendAndFollow);
   const handsFree = useHandsFree(bench, string, {
     keepReading: sendAndFollow,
-    keepMoveOn: async (on, move) => {
-      if (tuningId !== undefined)
-        await addMove.mutateAsync({ tuningId, move: { ...move, id: newId(), string: on } });
-    },
   });
 
   useEffect(() => {

@@ -5,16 +5,10 @@ import { newId } from "../../api/client";
 import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 import { useTone } from "../../sound/useTone";
-import type { MoveMade } from "./MoveForm";
-import { asMade } from "./NextMove";
 
 interface HandsFreeDoes {
   keepReading: (reading: NewReading) => Promise<unknown>;
-  keepMoveOn: (string: string, move: MoveMade) => Promise<unknown>;
 }
-
-/** A change this small, in cents, is bow pressure; more, and the move that was shown counts as made. */
-const CHANGED_CENTS = 2;
 
 /** Listening at the bench with both hands on the instrument: settled readings are kept, the result of moves is heard. */
 export function useHandsFree(bench: Bench | undefined, string: StringBench | null, does: HandsFreeDoes) {
@@ -26,8 +20,6 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
     const { hz, string: name, spread_cents } = settled.reading;
     if (hz == null || name == null || bench === undefined) return;
     setAsked(null);
-    const move = moveMadeMeanwhile(bench, name, settled.reading.string_cents ?? 0);
-    if (move !== null) await does.keepMoveOn(name, move);
     await does.keepReading({
       id: newId(),
       string: name,
@@ -35,6 +27,7 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
       spread_cents: spread_cents ?? null,
       source: "microphone",
       sure_of_string: sure,
+      hands_free: true,
     });
   };
   const onSettled = (settled: Settled) => {
@@ -91,20 +84,4 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
       },
     },
   };
-}
-
-/** The move that was shown, if the string has moved since its last reading and no move was entered. */
-function moveMadeMeanwhile(bench: Bench, name: string, heardCents: number): MoveMade | null {
-  const before = bench.strings.find((each) => each.name === name);
-  const off = before?.advice?.cents_off;
-  const step = before?.advice?.steps[0];
-  if (
-    before === undefined ||
-    before.pending !== null ||
-    off == null ||
-    step === undefined ||
-    step.amount === null
-  )
-    return null;
-  return Math.abs(heardCents - off) > CHANGED_CENTS ? asMade(step) : null;
 }

@@ -26,6 +26,7 @@ class Advice:
     """What to do about one string. ``cents_off`` and ``break_margin_cents`` are None when the reading is unsure.
 
     ``mechanism`` and ``pitch`` name the main move the string needs, not the first step. Empty ``steps`` means leave it.
+    ``confirmable``: a person's "yes, it is that string" would settle the doubt (R1, R2); a height that can't be true stays so.
     """
 
     state: State
@@ -37,6 +38,7 @@ class Advice:
     cautions: tuple[Caution, ...]
     break_margin_cents: float | None
     why: str
+    confirmable: bool = False
 
 
 def advise(
@@ -76,7 +78,10 @@ def _asking(situation: Situation, judged: Judged) -> Advice:
         step = Step(do="play-again", say=_again(situation, judged))
     margin = None if judged.cents_off is None else _margin(situation, judged.cents_off)
     why = _why_asking(situation, judged)
-    return Advice(judged.state, judged.cents_off, "none", None, judged.candidates, (step,), (), margin, why)
+    confirmable = judged.state == "other-string" or judged.doubt == "octave-slip"
+    return Advice(
+        judged.state, judged.cents_off, "none", None, judged.candidates, (step,), (), margin, why, confirmable
+    )
 
 
 def _leaving(situation: Situation, judged: Judged, off: float) -> Advice:

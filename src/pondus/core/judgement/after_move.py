@@ -1,10 +1,15 @@
-"""What the last move tells: wrong way, overshoot, a peg that can't be moved. Rules R23 to R25."""
+"""What the last move tells: wrong way, overshoot, a peg that can't be moved, a move made unseen. Rules R23 to R25, R51."""
+
+from collections.abc import Sequence
 
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.situation import RecentMove, Situation
+from pondus.core.judgement.steps import Step
 
 WRONG_WAY_CENTS = 5.0
 STUCK_WITHIN_CENTS = 2.0
+UNTOUCHED_WITHIN_CENTS = 2.0
+"""Bow pressure alone moves a string by as much."""
 
 
 def went_wrong_way(recent: RecentMove | None, cents_off: float) -> bool:
@@ -44,3 +49,18 @@ def peg_is_stuck(situation: Situation, recent: RecentMove | None, cents_off: flo
         and recent.mechanism == "peg"
         and abs(cents_off - recent.from_cents) <= STUCK_WITHIN_CENTS
     )
+
+
+def move_made_unseen(steps: Sequence[Step], *, before_cents: float | None, now_cents: float) -> Step | None:
+    """R51: with both hands on the instrument nobody presses a button; the move that was shown counts as made when the
+    string has moved. None: nothing was shown that turns, or the string stands as it stood.
+
+    >>> shown = Step("turn-fine-tuner", "Turn it.", pitch="raise", amount=0.3, unit="turn")
+    >>> move_made_unseen([shown], before_cents=-12.0, now_cents=-1.0) is shown
+    True
+    >>> move_made_unseen([shown], before_cents=-12.0, now_cents=-11.0) is None
+    True
+    """
+    if not steps or not steps[0].is_move or before_cents is None:
+        return None
+    return steps[0] if abs(now_cents - before_cents) > UNTOUCHED_WITHIN_CENTS else None
