@@ -157,6 +157,13 @@ class TestBench(ApiTest):
         self.assertEqual((fifth["interval_cents"], fifth["from_school_cents"]), (700.0, 0.0))
         self.assertAlmostEqual(fifth["beats_hz"], 1.490, places=3)
 
+    def test_accidentals_are_spelled_as_preferred(self) -> None:
+        _, tuning = self.begin()
+        self.client.patch(f"/api/tunings/{tuning}", json={"spelling": "flats"})
+        for typed, text in (("F#3 20", "G♭3 +20"), ("A# -3", "B♭ −3")):
+            bench = self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "G", "typed": typed})
+            self.assertEqual(bench["history"][0]["text"], text)
+
     def test_settings_of_a_tuning(self) -> None:
         _, tuning = self.begin("cello")
         changed = self.client.patch(f"/api/tunings/{tuning}", json={"target": "pure", "stance": "seated"}).get_json()

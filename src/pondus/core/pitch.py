@@ -113,6 +113,18 @@ def name_of(number: int, *, spelling: Spelling = "sharps") -> str:
     return f"{names[number % 12]}{number // 12 - 1}"
 
 
+def spelled(text: str, *, spelling: Spelling) -> str:
+    """A note as it was written, in the preferred spelling; without its octave if it had none.
+
+    >>> spelled("F#2", spelling="flats"), spelled("Bb", spelling="sharps"), spelled("Cb4", spelling="sharps")
+    ('G♭2', 'A♯', 'B3')
+    """
+    note = parse_note(text)
+    if note.number is not None:
+        return name_of(note.number, spelling=spelling)
+    return name_of(note.pitch_class, spelling=spelling).rstrip("-0123456789")
+
+
 @dataclass(frozen=True)
 class NearestNote:
     """The equal-tempered note a tuner would show: its name with octave, and cents within ±50."""

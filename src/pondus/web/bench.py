@@ -18,7 +18,7 @@ from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
 from pondus.core.judgement.plan import OrderSchool, StringAsked, order_of, plan
 from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Stance, Unit, Who
 from pondus.core.judgement.steps import Step
-from pondus.core.pitch import Spelling, name_of
+from pondus.core.pitch import Spelling, name_of, spelled
 from pondus.core.targets import offset_cents
 from pondus.store.instruments import InstrumentRecord
 from pondus.store.learned import MoveLog, learned_pull, measured_moves
@@ -211,7 +211,7 @@ def _string(standing: Standing) -> StringBench:
         tuner_shows_cents=hundredth(offset_cents(standing.string, fifth_cents=facts.fifth_cents)) or 0.0,
         fine_tuner=_screw(facts.fine_tuner),
         peg_kind=facts.peg.kind,
-        reading=None if standing.reading is None else _reading(standing.reading),
+        reading=None if standing.reading is None else _reading(standing.reading, facts.spelling),
         advice=advice,
         headline=_headline(standing),
         confirmable=standing.advice is not None and standing.advice.confirmable,
@@ -284,22 +284,23 @@ def _screw(tuner: FineTuner | None) -> ScrewOut | None:
     )
 
 
-def _reading(row: ReadingRow) -> ReadingOut:
+def _reading(row: ReadingRow, spelling: Spelling) -> ReadingOut:
     return ReadingOut(
         id=row.id,
         at=row.at,
-        shown=shown(row),
+        shown=shown(row, spelling),
         source=row.source,
         spread_cents=row.spread_cents,
         sure_of_string=row.sure_of_string,
     )
 
 
-def shown(row: ReadingRow) -> str:
-    """A reading as a tuner shows it."""
+def shown(row: ReadingRow, spelling: Spelling) -> str:
+    """A reading as a tuner shows it, accidentals spelled as the studio prefers."""
     if row.hz is not None:
         return f"{row.hz:.2f} Hz"
-    return f"{row.note} {row.cents:+g}".replace("-", "−") if row.cents else f"{row.note} 0"
+    note = spelled(row.note or "", spelling=spelling)
+    return f"{note} {row.cents:+g}".replace("-", "−") if row.cents else f"{note} 0"
 
 
 def _words(standing: Standing) -> str:
@@ -387,7 +388,7 @@ def _history(log: TuningRecord) -> list[HistoryEntry]:
             kind="reading",
             string=row.string,
             at=row.at,
-            text=shown(row),
+            text=shown(row, log.tuning.spelling),  # type: ignore[arg-type]
             source=row.source,
             struck=row.struck_at is not None,
             struck_reason=row.struck_reason,

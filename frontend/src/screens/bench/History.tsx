@@ -20,11 +20,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
         {entries.map((entry) => (
           <li key={entry.id} className="flex min-h-11 items-center gap-3 border-b border-rule">
             <time className="w-20 shrink-0 text-pencil" dateTime={entry.at}>
-              {new Date(entry.at).toLocaleTimeString([], {
-                hour: "2-digit",
-                minute: "2-digit",
-                second: "2-digit",
-              })}
+              {new Date(entry.at).toLocaleTimeString("sv-SE")}
             </time>
             <b className="w-6 text-lg">{entry.string}</b>
             <span className={`flex-1 ${entry.struck ? "text-pencil line-through" : ""}`}>
