@@ -32,6 +32,7 @@ def retake() -> None:
         violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
         shoot("choose", "/", WIDE)
         shoot("bench", violin, WIDE)
+        shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
         shoot("bench-phone", violin, PHONE)
         browser.close()

@@ -80,7 +80,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
         />
       )}
       <Choice
-        label="Peg"
+        label="Kind of peg"
         value={fitted.peg_kind}
         options={[
           { value: "friction", label: "wooden, friction" },
@@ -91,7 +91,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
         }}
       />
       <Choice
-        label="The peg"
+        label="How the peg turns"
         value={fitted.peg_state}
         options={[
           { value: "ok", label: "turns well" },
