@@ -146,7 +146,7 @@ def _confidence(found: _Pitch) -> float:
 
 
 def _find_pitch(sound: Sound, *, lowest_hz: float, highest_hz: float) -> _Pitch | Refusal:
-    if len(sound.samples) == 0 or _peak_db(sound) < SILENT_BELOW_DB:
+    if len(sound.samples) == 0 or peak_db(sound) < SILENT_BELOW_DB:
         return Refusal("silent")
     frames = frame_periods(sound, lowest_hz=lowest_hz, highest_hz=highest_hz)
     periodic = periodic_frames(frames)
@@ -163,7 +163,7 @@ def _find_pitch(sound: Sound, *, lowest_hz: float, highest_hz: float) -> _Pitch 
     return _refine(sound, frames, main.hz, main.frames)
 
 
-def _peak_db(sound: Sound) -> float:
+def peak_db(sound: Sound) -> float:
     """Level of the loudest 20 ms."""
     block = max(1, int(0.02 * sound.rate_hz))
     whole = len(sound.samples) // block * block

@@ -81,16 +81,27 @@ def partial_count(hz: float, rate_hz: float) -> int:
     return int(max(1, min(MOST_PARTIALS, ceiling // hz)))
 
 
-def demodulate(sound: Sound, hz: float, *, stiffness: float = 0.0, most: int = MOST_PARTIALS) -> Demodulated:
+def demodulate(
+    sound: Sound,
+    hz: float,
+    *,
+    stiffness: float = 0.0,
+    most: int = MOST_PARTIALS,
+    window_seconds: float | None = None,
+    leave_out_every: int | None = None,
+) -> Demodulated:
     """Follow the partials of a string near ``hz`` through the whole sound, every 20 ms.
 
-    A sound shorter than one window gives no frames.
+    ``window_seconds`` None: seven periods, at least 80 ms. ``leave_out_every``: skip each n-th partial, which another
+    string shares. A sound shorter than one window gives no frames.
     """
     rate = sound.rate_hz
-    length = int(max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS) * rate)
+    length = int((window_seconds or max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS)) * rate)
     hop = max(1, round(HOP_SECONDS * rate))
     count = 1 + (len(sound.samples) - length) // hop if len(sound.samples) >= length else 0
     orders = np.arange(1.0, min(partial_count(hz, rate), most) + 1.0)
+    if leave_out_every is not None:
+        orders = orders[orders % leave_out_every != 0]
     around = partial_hz(hz, stiffness, orders)
     if count <= 0:
         return Demodulated(np.empty((0, len(orders)), complex), around, orders, np.empty(0))
@@ -116,14 +127,18 @@ def _turning(turns_per_sample: Floats, length: int) -> Complex:
     return np.asarray((steps[:, None, :] * within[None, :, :]).reshape(-1, len(turns_per_sample))[:length])
 
 
-def fit(demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1]) -> Fit | None:
+def fit(
+    demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1], weakest_db: float = math.inf
+) -> Fit | None:
     """Fit one string to the frames marked steady: shape (frames,). None where no partial can be followed.
 
     ``longest_lag`` in frames: the further apart two looks at a phase, the finer; 6 are enough for a first look.
+    Partials more than ``weakest_db`` under the strongest don't count: beside another string they may be its shadow.
     """
     strength = _typical_size(demodulated, steady)
     measured, errors = _frequencies(demodulated, steady, strength, longest_lag)
     usable = np.isfinite(errors) & (measured > 0.5 * demodulated.around_hz)
+    usable &= strength >= strength.max(initial=0.0) * 10.0 ** (-weakest_db / 20.0)
     if not usable.any():
         return None
     orders = demodulated.orders

@@ -1,0 +1,296 @@
+"""Two neighbouring strings sounding together: both pitches and the fifth between them.
+
+Near a fifth every third partial of the lower string lies on every second of the upper, and there they beat; the others
+stand alone, half the lower pitch apart. So each string is sought and measured on its unshared partials only: first as
+the pitch whose unshared partials stand out most from the floor of the spectrum around them, then, over frames long
+enough to part them, by the phases of those partials (`partials`), all in the frames in which both strings are steady.
+A pair that isn't the asked one leaves no partials where ours should be, and is refused.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from scipy.fft import next_fast_len, rfft
+from scipy.ndimage import percentile_filter
+
+from pondus.core.errors import BadInput
+from pondus.core.fifths import Fifth, fifth_between
+from pondus.core.hearing.hear import SILENT_BELOW_DB, peak_db
+from pondus.core.hearing.partials import HOP_SECONDS, Demodulated, Fit, demodulate, fit, pitch_track_cents
+from pondus.core.hearing.sound import Sound, at_working_rate
+from pondus.core.hearing.steadiness import Bools, Floats, level_stretch
+from pondus.core.instruments import Instrument
+from pondus.core.pitch import A4_HZ
+from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
+
+FifthReason = Literal["silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "not-together"]
+Side = Literal["lower", "upper"]
+
+LEAVE_OUT: dict[Side, int] = {"lower": 3, "upper": 2}
+"""The lower string's third, sixth, ... partials are the upper's second, fourth, ...: shared, so left out."""
+SEARCHED_CENTS, SEARCH_STEP_CENTS = 160.0, 2.0
+SEARCHED_ORDERS: dict[Side, tuple[int, ...]] = {"lower": (1, 2, 4, 5, 7), "upper": (1, 3, 5)}
+BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
+    "lower": ((0.5, 2.5), (1 / 3, 2 / 3, 4 / 3, 5 / 3)),
+    "upper": ((0.5, 1.5, 2.5), (1 / 3, 5 / 3)),
+}
+"""Where a string an octave or a twelfth below would have partials and a pure fifth has none: if those sound, what was
+found is that string's overtones."""
+SPECTRUM_PERIODS, SPECTRUM_SECONDS = 20.0, 0.3
+FLOOR_PERCENTILE = 30
+STANDS_OUT_DB = 11.0
+HEARD_PARTIALS = 2
+TYPICAL_STANDS_OUT_DB = 9.0
+PERIODS_IN_WINDOW, SHORTEST_WINDOW_SECONDS = 14.0, 0.1
+TOGETHER_AT_LEAST_SECONDS = 0.24
+QUIET_BELOW_TYPICAL_DB = 18.0
+ATTACK_SECONDS, ONSET_DB = 0.12, 9.0
+STEADY_WITHIN_CENTS, NEAR_MIDDLE_CENTS = 3.0, 6.0
+JITTER_ALLOWED_CENTS = 2.0
+ERROR_AT_MOST_CENTS = 1.5
+WEAKEST_DB = 30.0
+MOST_PARTIALS = 8
+"""Further up, the stretched partials of one stiff string may come to lie on the other's."""
+FLOOR_ERROR_CENTS = 0.05
+"""What bow and hand leave uncertain however long one listens."""
+
+
+@dataclass(frozen=True)
+class DoubleStop:
+    """Both strings of a double stop: first partials in Hz, the fifth between them, its standard error in cents, for how
+    long both were steady together, and a confidence from 0 to 1.
+    """
+
+    lower_hz: float
+    upper_hz: float
+    fifth: Fifth
+    plus_minus_cents: float
+    seconds_steady: float
+    confidence: float
+
+
+@dataclass(frozen=True)
+class FifthRefusal:
+    """Why a sound gives no fifth; ``heard`` names the strings that do sound in it, thickest first."""
+
+    reason: FifthReason
+    heard: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Found:
+    """A string sought in the spectrum: the best pitch, and whether a string of that pitch sounds there."""
+
+    hz: float
+    sounds: bool
+
+
+def check_neighbours(instrument: Instrument, strings: tuple[str, str], *, field: str = "strings") -> tuple[str, str]:
+    """The pair, if they are two neighbouring strings, lower first. Raises BadInput.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> check_neighbours(INSTRUMENTS["cello"], ("A", "D"))
+    Traceback (most recent call last):
+    ...
+    pondus.core.errors.BadInput: A and D make no fifth on a cello; give two neighbours, lower first: C,G; G,D or D,A.
+    """
+    lower, upper = strings
+    for each in strings:
+        instrument.string(each, field=field)
+    names = instrument.string_names
+    if names.index(upper) - names.index(lower) != 1:
+        pairs = [f"{a},{b}" for a, b in zip(names, names[1:], strict=False)]
+        raise BadInput(
+            field,
+            f"{lower} and {upper} make no fifth on a {instrument.kind}; give two neighbours, lower first:"
+            f" {'; '.join(pairs[:-1])} or {pairs[-1]}.",
+        )
+    return lower, upper
+
+
+def hear_fifth(
+    sound: Sound,
+    instrument: Instrument,
+    *,
+    strings: tuple[str, str],
+    a4: float = A4_HZ,
+    fifth_cents: float = TEMPERED_FIFTH_CENTS,
+) -> DoubleStop | FifthRefusal:
+    """Hear two neighbouring strings (lower first) sounding together, each up to 160 cents from its target.
+
+    Silence gives ``FifthRefusal("silent")``. Raises BadInput for strings that are no neighbours.
+    """
+    check_neighbours(instrument, strings)
+    slower = at_working_rate(sound)
+    if len(slower.samples) == 0 or peak_db(slower) < SILENT_BELOW_DB:
+        return FifthRefusal("silent")
+    targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
+    spectrum = _Spectrum.of(slower, targets[strings[0]])
+    if spectrum is None:
+        return FifthRefusal("too-short")
+    lower, upper = (_sought(spectrum, targets[name], side) for name, side in _sides(strings))
+    if not (lower.sounds and upper.sounds):
+        return _refused(slower, instrument, strings, (lower, upper), targets)
+    return _measured(slower, lower.hz, upper.hz)
+
+
+def _sides(strings: tuple[str, str]) -> tuple[tuple[str, Side], tuple[str, Side]]:
+    return (strings[0], "lower"), (strings[1], "upper")
+
+
+@dataclass(frozen=True)
+class _Spectrum:
+    """Average power of a sound in dB over its local floor: shape (bins,), ``step_hz`` apart."""
+
+    above_floor_db: Floats
+    step_hz: float
+
+    @classmethod
+    def of(cls, sound: Sound, lower_hz: float) -> "_Spectrum | None":
+        """Of frames long enough to part partials half of ``lower_hz`` from each other; None if the sound is too short."""
+        length = int(max(SPECTRUM_PERIODS / lower_hz, SPECTRUM_SECONDS) * sound.rate_hz)
+        if len(sound.samples) < length:
+            return None
+        frames = np.lib.stride_tricks.sliding_window_view(sound.samples, length)[:: length // 2]
+        size = next_fast_len(2 * length, real=True)
+        power = np.square(np.abs(rfft(frames * np.hanning(length).astype(np.float32), size, axis=1))).mean(axis=0)
+        level: Floats = 10.0 * np.log10(power.astype(np.float64) + 1e-14)
+        step = sound.rate_hz / size
+        floor = percentile_filter(level, FLOOR_PERCENTILE, size=max(3, int(1.5 * lower_hz / step)))
+        return cls(np.asarray(level - floor), step)
+
+    def at(self, hz: Floats) -> Floats:
+        """How far the spectrum stands out at these frequencies, in dB; nothing past its end."""
+        bins = np.arange(len(self.above_floor_db))
+        return np.asarray(np.interp(hz / self.step_hz, bins, self.above_floor_db, right=0.0))
+
+
+def _sought(spectrum: _Spectrum, target: float, side: Side) -> _Found:
+    """The pitch near a target whose unshared partials stand out most, taken together."""
+    cents = np.arange(-SEARCHED_CENTS, SEARCHED_CENTS + 1.0, SEARCH_STEP_CENTS)
+    hz = target * 2.0 ** (cents / 1200.0)
+    stands_out = np.maximum(spectrum.at(np.outer(hz, SEARCHED_ORDERS[side])), 0.0)
+    best = int(np.argmax(stands_out.sum(axis=1)))
+    return _Found(float(hz[best]), _sounds(spectrum, float(hz[best]), stands_out[best], side))
+
+
+def _sounds(spectrum: _Spectrum, hz: float, stands_out_db: Floats, side: Side) -> bool:
+    """Whether enough partials stand out, and they aren't the overtones of a string further down."""
+    if (stands_out_db > STANDS_OUT_DB).sum() < HEARD_PARTIALS or np.median(stands_out_db) < TYPICAL_STANDS_OUT_DB:
+        return False
+    return all(
+        np.median(spectrum.at(hz * np.array(orders))) < TYPICAL_STANDS_OUT_DB for orders in BELOW_ORDERS[side]
+    )
+
+
+def _refused(
+    sound: Sound,
+    instrument: Instrument,
+    strings: tuple[str, str],
+    found: tuple[_Found, _Found],
+    targets: dict[str, float],
+) -> FifthRefusal:
+    """Another pair, one string alone, or nothing that is a string."""
+    names = instrument.string_names
+    for pair in zip(names, names[1:], strict=False):
+        spectrum = _Spectrum.of(sound, targets[pair[0]]) if pair != strings else None
+        if spectrum is not None and all(_sought(spectrum, targets[name], side).sounds for name, side in _sides(pair)):
+            return FifthRefusal("other-strings", pair)
+    sounding = tuple(name for name, each in zip(strings, found, strict=True) if each.sounds)
+    if sounding:
+        return FifthRefusal("one-string", sounding)
+    return FifthRefusal("noisy")
+
+
+def _measured(sound: Sound, lower_hz: float, upper_hz: float) -> DoubleStop | FifthRefusal:
+    """From a few cents to a fraction of one, over the frames in which both strings are steady."""
+    window = max(PERIODS_IN_WINDOW / lower_hz, SHORTEST_WINDOW_SECONDS)
+    strands = [
+        _Strand.near(sound, hz, side, window)
+        for hz, side in ((lower_hz, LEAVE_OUT["lower"]), (upper_hz, LEAVE_OUT["upper"]))
+    ]
+    if any(each is None for each in strands):
+        return FifthRefusal("too-short")
+    lower, upper = (each for each in strands if each is not None)
+    together = lower.sounding & upper.sounding
+    if together.sum() * HOP_SECONDS < TOGETHER_AT_LEAST_SECONDS:
+        return FifthRefusal("not-together")
+    calm = together & lower.past_attack & upper.past_attack
+    usable = calm if calm.sum() * HOP_SECONDS >= TOGETHER_AT_LEAST_SECONDS else together
+    steady = usable & lower.steady(usable) & upper.steady(usable)
+    if steady.sum() * HOP_SECONDS < TOGETHER_AT_LEAST_SECONDS:
+        return FifthRefusal("unsteady")
+    fits = (
+        fit(lower.demodulated, steady, weakest_db=WEAKEST_DB),
+        fit(upper.demodulated, steady, weakest_db=WEAKEST_DB),
+    )
+    if fits[0] is None or fits[1] is None:
+        return FifthRefusal("noisy")
+    return _result(fits[0], fits[1], float(steady.sum() * HOP_SECONDS))
+
+
+def _result(lower: Fit, upper: Fit, seconds: float) -> DoubleStop | FifthRefusal:
+    error = math.sqrt(lower.error_cents**2 + upper.error_cents**2 + FLOOR_ERROR_CENTS**2)
+    if error > ERROR_AT_MOST_CENTS:
+        return FifthRefusal("unsteady")
+    sure = min(1.0, seconds / 0.8) / (1.0 + (error / 0.5) ** 2)
+    return DoubleStop(lower.hz, upper.hz, fifth_between(lower.hz, upper.hz), error, seconds, sure)
+
+
+@dataclass(frozen=True)
+class _Strand:
+    """One string followed through the sound on its unshared partials. ``level_db``: shape (frames,)."""
+
+    demodulated: Demodulated
+    fitted: Fit
+    level_db: Floats
+
+    @classmethod
+    def near(cls, sound: Sound, hz: float, leave_out: int, window: float) -> "_Strand | None":
+        rough = demodulate(sound, hz, most=MOST_PARTIALS, window_seconds=window, leave_out_every=leave_out)
+        if len(rough.seconds) == 0:
+            return None
+        first = fit(rough, _loud(_level_db(rough)), longest_lag=6, weakest_db=WEAKEST_DB)
+        if first is None:
+            return None
+        finer = demodulate(
+            sound, first.hz, stiffness=first.stiffness, most=MOST_PARTIALS, window_seconds=window, leave_out_every=leave_out
+        )
+        level = _level_db(finer)
+        fitted = fit(finer, _loud(level), longest_lag=6, weakest_db=WEAKEST_DB)
+        return None if fitted is None else cls(finer, fitted, level)
+
+    @property
+    def sounding(self) -> Bools:
+        return _loud(self.level_db)
+
+    @property
+    def past_attack(self) -> Bools:
+        rise = np.zeros(len(self.level_db), dtype=bool)
+        rise[2:] = self.level_db[2:] - self.level_db[:-2] > ONSET_DB
+        hidden = np.convolve(rise, np.ones(int(ATTACK_SECONDS / HOP_SECONDS)), mode="full")[: len(rise)] > 0
+        return np.asarray(~hidden)
+
+    def steady(self, usable: Bools) -> Bools:
+        """Frames in which this string's pitch stands still, near where it mostly is."""
+        track = pitch_track_cents(self.demodulated, self.fitted)
+        if len(track) == 0:
+            return np.zeros(len(usable), dtype=bool)
+        track = np.concatenate([track, track[-1:]])
+        jumps = np.abs(np.diff(track))[usable[1:]]
+        jitter = min(1.5 * float(np.median(jumps)) if len(jumps) else 0.0, JITTER_ALLOWED_CENTS)
+        still = usable & level_stretch(track, over=10, within_cents=STEADY_WITHIN_CENTS + 1.5 * jitter)
+        if not still.any():
+            return still
+        return np.asarray(still & (np.abs(track - np.median(track[still])) < NEAR_MIDDLE_CENTS + 3.0 * jitter))
+
+
+def _level_db(demodulated: Demodulated) -> Floats:
+    return np.asarray(10.0 * np.log10(np.square(np.abs(demodulated.phasors)).sum(axis=1) + 1e-14))
+
+
+def _loud(level_db: Floats) -> Bools:
+    """Frames not much quieter than the louder ones are."""
+    return np.asarray(level_db > np.percentile(level_db, 80) - QUIET_BELOW_TYPICAL_DB)
