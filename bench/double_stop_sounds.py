@@ -1,6 +1,7 @@
 """The sounds the fifths benchmark is run on: neighbours bowed and plucked together, and what is no such pair."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from pondus.core.targets import PURE_FIFTH_CENTS, target_hz
 SECONDS = 2.0
 NOISE_DB = 25.0
 AROUND_PURE_CENTS, LEVELS_APART_DB, BOTH_OFF_CENTS = 40.0, 8.0, 30.0
-PAIRS = [(kind, pair) for kind, each in INSTRUMENTS.items() for pair in zip(each.string_names, each.string_names[1:])]
+PAIRS = [(kind, pair) for kind, each in INSTRUMENTS.items() for pair in pairwise(each.string_names)]
 
 
 @dataclass(frozen=True)

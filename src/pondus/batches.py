@@ -10,8 +10,10 @@ from rich.console import Console
 from rich.progress import Progress
 
 from pondus.contracts.base import Contract, refused
+from pondus.contracts.fifth import FifthResult, pair_of
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput, PondusError, UnreadableSound
+from pondus.core.hearing.double_stop import check_neighbours, hear_fifth
 from pondus.core.hearing.hear import hear
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import check_a4
@@ -24,6 +26,7 @@ class BatchEntry(Contract):
     file: str
     instrument: str
     string: str | None = None
+    strings: tuple[str, str] | str | None = None
 
 
 @dataclass(frozen=True)
@@ -33,9 +36,12 @@ class Unreadable:
     file: str
     message: str
 
-    def as_result(self) -> HearingResult:
+    double_stop: bool = False
+
+    def as_result(self) -> HearingResult | FifthResult:
         """As a line of the batch: not usable, without a reason of hearing."""
-        return HearingResult(file=self.file, usable=False)
+        shape = FifthResult if self.double_stop else HearingResult
+        return shape(file=self.file, usable=False)
 
 
 def hear_file(path: Path, *, name: str, instrument: str, string: str | None, a4: float) -> HearingResult:
@@ -47,7 +53,25 @@ def hear_file(path: Path, *, name: str, instrument: str, string: str | None, a4:
     return HearingResult.of(hear(read_sound(path, name=name), kind, string=string, a4=a4), file=name)
 
 
-def hear_batch(manifest: Path, *, a4: float) -> Iterator[HearingResult | Unreadable]:
+def hear_fifth_file(path: Path, *, name: str, instrument: str, strings: tuple[str, str], a4: float) -> FifthResult:
+    """Hear one recording of a double stop. Raises BadInput, UnreadableSound."""
+    kind = instrument_named(instrument)
+    check_neighbours(kind, strings)
+    check_a4(a4)
+    return FifthResult.of(hear_fifth(read_sound(path, name=name), kind, strings=strings, a4=a4), file=name)
+
+
+def _hear_entry(entry: BatchEntry, folder: Path, a4: float) -> HearingResult | FifthResult:
+    path = folder / entry.file
+    if entry.strings is None:
+        return hear_file(path, name=entry.file, instrument=entry.instrument, string=entry.string, a4=a4)
+    if entry.string is not None:
+        raise BadInput("strings", f"“{entry.file}” names string and strings; give one of them.")
+    strings = pair_of(entry.strings) if isinstance(entry.strings, str) else entry.strings
+    return hear_fifth_file(path, name=entry.file, instrument=entry.instrument, strings=strings, a4=a4)
+
+
+def hear_batch(manifest: Path, *, a4: float) -> Iterator[HearingResult | FifthResult | Unreadable]:
     """Hear a list's recordings in order, with a progress bar where a person watches.
 
     Raises BadInput or UnreadableSound for the list itself; a recording that can't be read is one result of many.
@@ -57,21 +81,21 @@ def hear_batch(manifest: Path, *, a4: float) -> Iterator[HearingResult | Unreada
     watched = Console(stderr=True)
     with Progress(console=watched, disable=not watched.is_terminal or len(entries) < 5) as progress:
         for entry in progress.track(entries, description="Hearing"):
-            path = manifest.parent / entry.file
             try:
-                yield hear_file(path, name=entry.file, instrument=entry.instrument, string=entry.string, a4=a4)
+                yield _hear_entry(entry, manifest.parent, a4)
             except PondusError as error:
-                yield Unreadable(entry.file, error.message)
+                yield Unreadable(entry.file, error.message, double_stop=entry.strings is not None)
 
 
 def _entries(manifest: Path) -> list[BatchEntry]:
     try:
-        listed = json.loads(manifest.read_text(encoding="utf-8"))
+        text = manifest.read_text(encoding="utf-8")
+        json.loads(text)
     except OSError as error:
         raise UnreadableSound(f"The list “{manifest}” can't be opened ({error.strerror}).") from error
     except ValueError as error:
         raise BadInput("batch", f"The list “{manifest}” is not JSON ({error}); it is a list of recordings.") from error
     try:
-        return TypeAdapter(list[BatchEntry]).validate_python(listed, strict=True)
+        return TypeAdapter(list[BatchEntry]).validate_json(text, strict=True)
     except ValidationError as error:
         raise refused(error) from None

@@ -12,6 +12,7 @@ from pondus.core.errors import BadInput, PondusError
 
 if TYPE_CHECKING:
     from pondus.batches import Unreadable
+    from pondus.contracts.fifth import FifthResult
     from pondus.contracts.hearing import HearingResult
 
 app = typer.Typer(
@@ -119,24 +120,57 @@ def hear(
         raise typer.Exit(UNUSABLE)
 
 
-def _print_heard(result: "HearingResult | Unreadable", as_json: bool) -> bool:
+@app.command()
+def fifth(
+    file: Annotated[Path, typer.Argument(help="A WAV, FLAC or OGG recording of two strings sounding together.")],
+    instrument: Annotated[str, typer.Option(help="violin, viola or cello.")],
+    strings: Annotated[str, typer.Option(help="The two neighbours, lower first, as in D,A.")],
+    a4: Annotated[float, typer.Option(help="The reference in Hz.")] = 440.0,
+    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
+) -> None:
+    """Hear a double stop: both pitches, the fifth against pure, its beats. Exit status 3 where there is none."""
+    from pondus import batches
+    from pondus.contracts.fifth import pair_of
+
+    with _in_words():
+        pair = pair_of(strings)
+        result = batches.hear_fifth_file(file, name=str(file), instrument=instrument, strings=pair, a4=a4)
+    _print_heard(result, as_json)
+    if not result.usable:
+        raise typer.Exit(UNUSABLE)
+
+
+def _print_heard(result: "HearingResult | FifthResult | Unreadable", as_json: bool) -> bool:
     """One line for one recording; whether it could be read."""
     from pondus.batches import Unreadable
 
+    readable = not isinstance(result, Unreadable)
     if isinstance(result, Unreadable):
         typer.echo(f"{result.file}: {result.message}", err=True)
         result = result.as_result()
-        readable = False
-    else:
-        readable = True
     if as_json:
         typer.echo(result.model_dump_json())
-    elif result.usable:
-        off = f"{result.string} string {result.string_cents:+.1f}"
-        typer.echo(f"{result.file}: {result.note} {result.cents:+.1f} cents ({result.hz:.2f} Hz), {off}.")
     elif readable:
-        typer.echo(f"{result.file}: no steady pitch: {result.reason}.")
+        typer.echo(f"{result.file}: {_in_a_line(result)}.")
     return readable
+
+
+def _in_a_line(result: "HearingResult | FifthResult") -> str:
+    from pondus.contracts.hearing import HearingResult
+    from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID
+
+    if isinstance(result, HearingResult):
+        if not result.usable:
+            return f"no steady pitch: {result.reason}"
+        off = f"{result.string} string {result.string_cents:+.1f}"
+        return f"{result.note} {result.cents:+.1f} cents ({result.hz:.2f} Hz), {off}"
+    if result.reason is not None:
+        return f"no fifth: {FIFTH_REFUSED_SAID[result.reason]}"
+    way = "wider" if (result.from_pure_cents or 0.0) > 0 else "narrower"
+    return (
+        f"{result.lower_hz:.2f} and {result.upper_hz:.2f} Hz, {abs(result.from_pure_cents or 0.0):.1f} cents {way} than"
+        f" pure, {result.beats_hz:.2f} beats a second"
+    )
 
 
 @app.command()

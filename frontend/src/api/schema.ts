@@ -53,6 +53,195 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ensemble": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The clash table of several instruments, each with its reference and school. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EnsembleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["EnsembleOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fifth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One recording of two strings to their fifth, or the reason why there is none. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "multipart/form-data": components["schemas"]["FifthForm"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthResult"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fifths/{check_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strike a check out, with a reason; it stays in the history. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    check_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Strike"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        /** Bring a struck check back. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    check_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hear": {
         parameters: {
             query?: never;
@@ -676,6 +865,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/schools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the schools do to the outermost strings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SchoolsOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings": {
         parameters: {
             query?: never;
@@ -988,6 +1213,97 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/tunings/{tuning_id}/fifths": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chain as it stands: strings, fifths, the move that mends most, what each fifth sounds like. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    tuning_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep a check of a fifth; sent twice, it is kept once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    tuning_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewFifthCheck"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/tunings/{tuning_id}/moves": {
@@ -1815,6 +2131,467 @@ export interface components {
              */
             who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
         };
+        /**
+         * EnsembleIn
+         * @description Several players, and the reference they are compared at.
+         */
+        EnsembleIn: {
+            /**
+             * A4
+             * @default 440
+             */
+            a4?: number;
+            /** Members */
+            members: components["schemas"]["EnsembleIn.MemberIn"][];
+        };
+        /**
+         * FifthWidth
+         * @description A width between tempered (700) and pure (701.955), in cents.
+         */
+        "EnsembleIn.FifthWidth": {
+            /** Fifth Cents */
+            fifth_cents: number;
+        };
+        /**
+         * MemberIn
+         * @description One player of an ensemble.
+         */
+        "EnsembleIn.MemberIn": {
+            /**
+             * A4
+             * @default 440
+             */
+            a4?: number;
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello";
+            /** Name */
+            name: string;
+            /**
+             * Target
+             * @default tempered
+             */
+            target?: ("tempered" | "pure") | components["schemas"]["EnsembleIn.FifthWidth"];
+        };
+        /**
+         * EnsembleOut
+         * @description Where an ensemble clashes.
+         */
+        EnsembleOut: {
+            /** Letters */
+            letters: components["schemas"]["EnsembleOut.LetterOut"][];
+            /** Said */
+            said: string;
+        };
+        /**
+         * LetterOut
+         * @description One letter across the ensemble, in cents against the tempered pitch of the reference; who is furthest apart.
+         */
+        "EnsembleOut.LetterOut": {
+            /** Apart Cents */
+            apart_cents: number;
+            /** Beats Hz */
+            beats_hz: number;
+            /** Between */
+            between: [
+                string,
+                string
+            ] | null;
+            /** Cents */
+            cents: {
+                [key: string]: number;
+            };
+            /**
+             * Letter
+             * @enum {string}
+             */
+            letter: "C" | "G" | "D" | "A" | "E";
+        };
+        /**
+         * FifthForm
+         * @description A recording of a double stop: file, instrument, and the two strings, lower first ("D,A").
+         */
+        FifthForm: {
+            /**
+             * A4
+             * @default null
+             */
+            a4?: number | null;
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /** Instrument */
+            instrument: string;
+            /** Strings */
+            strings: string;
+            /**
+             * Target
+             * @default null
+             */
+            target?: string | null;
+        };
+        /**
+         * FifthResult
+         * @description What was heard of two neighbouring strings. Where ``usable`` is false, ``reason`` says why and figures are null.
+         */
+        FifthResult: {
+            /**
+             * Beats Hz
+             * @default null
+             */
+            beats_hz?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * From Pure Cents
+             * @default null
+             */
+            from_pure_cents?: number | null;
+            /**
+             * Interval Cents
+             * @default null
+             */
+            interval_cents?: number | null;
+            /**
+             * Lower Hz
+             * @default null
+             */
+            lower_hz?: number | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "one-string" | "other-strings" | "too-far" | "not-together") | null;
+            /**
+             * Upper Hz
+             * @default null
+             */
+            upper_hz?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * FifthsOut
+         * @description Everything the fifths screen shows.
+         */
+        FifthsOut: {
+            /** Checks */
+            checks: components["schemas"]["FifthsOut.CheckOut"][];
+            effect: components["schemas"]["FifthsOut.SchoolEffectOut"];
+            instrument: components["schemas"]["FifthsOut.InstrumentOut"];
+            /** Links */
+            links: components["schemas"]["FifthsOut.ChainLink"][];
+            mend: components["schemas"]["FifthsOut.MendOut"] | null;
+            /** Said */
+            said: string;
+            /** Strings */
+            strings: components["schemas"]["FifthsOut.ChainString"][];
+            tuning: components["schemas"]["FifthsOut.TuningOut"];
+        };
+        /**
+         * ChainLink
+         * @description One fifth. Figures are null until it is known. ``school_beats_hz``: what it beats when it is right.
+         */
+        "FifthsOut.ChainLink": {
+            /** Ask Small Move */
+            ask_small_move: string | null;
+            /** Beats Hz */
+            beats_hz: number | null;
+            /** Beats Said */
+            beats_said: string;
+            /** From Pure Cents */
+            from_pure_cents: number | null;
+            /** From School Cents */
+            from_school_cents: number | null;
+            harmonics: components["schemas"]["FifthsOut.HarmonicsOut"];
+            /** Interval Cents */
+            interval_cents: number | null;
+            /** Lower */
+            lower: string;
+            /** Plus Minus Cents */
+            plus_minus_cents: number | null;
+            /** Said */
+            said: string;
+            /** School Beats Hz */
+            school_beats_hz: number;
+            /** Seconds Per Cent Beat */
+            seconds_per_cent_beat: number;
+            /** Slow Said */
+            slow_said: string | null;
+            /** Sounds */
+            sounds: components["schemas"]["FifthsOut.SoundOut"][];
+            /** Upper */
+            upper: string;
+            /** Verdict */
+            verdict: ("right" | "wide" | "narrow") | null;
+            /** Way */
+            way: ("two-readings" | "double-stop" | "harmonics" | "tapped") | null;
+        };
+        /**
+         * ChainString
+         * @description One string of the chain; ``cents_off`` null: not known. ``pending``: turned and not heard since.
+         */
+        "FifthsOut.ChainString": {
+            /** Cents Off */
+            cents_off: number | null;
+            /** Hz */
+            hz: number | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Pending */
+            pending: boolean;
+            /** Target Hz */
+            target_hz: number;
+            /** Tuner Line */
+            tuner_line: string | null;
+        };
+        /**
+         * CheckOut
+         * @description One line of the checks made.
+         */
+        "FifthsOut.CheckOut": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Lower */
+            lower: string;
+            /** Struck */
+            struck: boolean;
+            /** Text */
+            text: string;
+            /** Upper */
+            upper: string;
+        };
+        /**
+         * HarmonicsOut
+         * @description The two harmonics of a fifth: how to sound them, where they should be (Hz), and how far apart they are now.
+         */
+        "FifthsOut.HarmonicsOut": {
+            /** How */
+            how: string;
+            /** Octave Hz */
+            octave_hz: number;
+            /** Should Be Cents */
+            should_be_cents: number;
+            /** Twelfth Above Octave Cents */
+            twelfth_above_octave_cents: number | null;
+            /** Twelfth Hz */
+            twelfth_hz: number;
+        };
+        /**
+         * InstrumentOut
+         * @description An instrument with its strings, thickest first.
+         */
+        "FifthsOut.InstrumentOut": {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Size */
+            size: string;
+            /** Stance */
+            stance: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /** Strings */
+            strings: components["schemas"]["FifthsOut.StringOut"][];
+        };
+        /**
+         * MendOut
+         * @description The one move that mends most: what and why, and how to turn it.
+         */
+        "FifthsOut.MendOut": {
+            /** Cautions Said */
+            cautions_said: string[];
+            /** Change Cents */
+            change_cents: number;
+            /** Later */
+            later: number;
+            /** Play */
+            play: string[];
+            /** Said */
+            said: string;
+            step: components["schemas"]["FifthsOut.StepResult"] | null;
+            /** String */
+            string: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * SchoolEffectOut
+         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
+         */
+        "FifthsOut.SchoolEffectOut": {
+            /** Fifth Cents */
+            fifth_cents: number;
+            /** Lowest C Cents */
+            lowest_c_cents: number;
+            /** Third From Pure Cents */
+            third_from_pure_cents: number;
+            /** Violin E Cents */
+            violin_e_cents: number;
+        };
+        /**
+         * SoundOut
+         * @description A fifth to listen to: both pitches and what they beat.
+         */
+        "FifthsOut.SoundOut": {
+            /** Beats Hz */
+            beats_hz: number;
+            /** Level */
+            level: number;
+            /** Lower Hz */
+            lower_hz: number;
+            /** Lower Partials */
+            lower_partials: number[];
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "as it is" | "as it should be" | "pure" | "tempered";
+            /** Upper Hz */
+            upper_hz: number;
+            /** Upper Partials */
+            upper_partials: number[];
+        };
+        /**
+         * StepResult
+         * @description One step; fields it has no use for are null.
+         */
+        "FifthsOut.StepResult": {
+            /** Aim Cents */
+            aim_cents: number | null;
+            /** Amount */
+            amount: number | null;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            /** Expect Cents */
+            expect_cents: number | null;
+            /** Expect Plus Minus */
+            expect_plus_minus: number | null;
+            /** Pitch */
+            pitch: ("raise" | "lower") | null;
+            /** Rotation */
+            rotation: ("clockwise" | "counter-clockwise") | null;
+            /** Say */
+            say: string;
+            /** Top Moves */
+            top_moves: ("away" | "towards" | "left" | "right") | null;
+            /** Unit */
+            unit: ("turn" | "degree") | null;
+        };
+        /**
+         * StringOut
+         * @description One string as it is fitted.
+         */
+        "FifthsOut.StringOut": {
+            /**
+             * Core
+             * @enum {string}
+             */
+            core: "steel" | "synthetic";
+            /** Has Fine Tuner */
+            has_fine_tuner: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Peg Kind
+             * @enum {string}
+             */
+            peg_kind: "friction" | "geared";
+            /**
+             * Peg State
+             * @enum {string}
+             */
+            peg_state: "ok" | "slips" | "sticks";
+            /** Put On */
+            put_on: string | null;
+            /** Screw Reach Turns */
+            screw_reach_turns: number;
+            /** Screw Turns */
+            screw_turns: number;
+            /**
+             * Winding
+             * @enum {string}
+             */
+            winding: "normal" | "reversed";
+        };
+        /**
+         * TuningOut
+         * @description How a tuning is done.
+         */
+        "FifthsOut.TuningOut": {
+            /** A4 */
+            a4: number;
+            /**
+             * Approach
+             * @enum {string}
+             */
+            approach: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "A-outward" | "top-down" | "low-up";
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /**
+             * Started At
+             * Format: date-time
+             */
+            started_at: string;
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
         HTTPError: {
             detail?: Record<string, never>;
             message?: string;
@@ -2072,7 +2849,99 @@ export interface components {
          */
         ListenMessages: {
             /** Message */
-            message: components["schemas"]["ListenMessages.ReadyMessage"] | components["schemas"]["ListenMessages.LookMessage"] | components["schemas"]["ListenMessages.SettledMessage"] | components["schemas"]["ListenMessages.RefusedMessage"];
+            message: components["schemas"]["ListenMessages.ReadyMessage"] | components["schemas"]["ListenMessages.LookMessage"] | components["schemas"]["ListenMessages.SettledMessage"] | components["schemas"]["ListenMessages.FifthMessage"] | components["schemas"]["ListenMessages.FifthSettledMessage"] | components["schemas"]["ListenMessages.RefusedMessage"];
+        };
+        /**
+         * FifthMessage
+         * @description What is heard right now of two strings together. ``type`` is "fifth"; figures are null until there is one.
+         */
+        "ListenMessages.FifthMessage": {
+            /** Beats Hz */
+            beats_hz: number | null;
+            /** Clipping */
+            clipping: boolean;
+            /** From Pure Cents */
+            from_pure_cents: number | null;
+            /**
+             * Hears
+             * @enum {string}
+             */
+            hears: "quiet" | "listening" | "fifth";
+            /** Level Db */
+            level_db: number;
+            /** Said */
+            said: string | null;
+            /** Strings */
+            strings: [
+                string,
+                string
+            ] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fifth";
+        };
+        /**
+         * FifthResult
+         * @description What was heard of two neighbouring strings. Where ``usable`` is false, ``reason`` says why and figures are null.
+         */
+        "ListenMessages.FifthResult": {
+            /**
+             * Beats Hz
+             * @default null
+             */
+            beats_hz?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * From Pure Cents
+             * @default null
+             */
+            from_pure_cents?: number | null;
+            /**
+             * Interval Cents
+             * @default null
+             */
+            interval_cents?: number | null;
+            /**
+             * Lower Hz
+             * @default null
+             */
+            lower_hz?: number | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "one-string" | "other-strings" | "too-far" | "not-together") | null;
+            /**
+             * Upper Hz
+             * @default null
+             */
+            upper_hz?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * FifthSettledMessage
+         * @description A fifth that has held.
+         */
+        "ListenMessages.FifthSettledMessage": {
+            /** Confidence */
+            confidence: number;
+            fifth: components["schemas"]["ListenMessages.FifthResult"];
+            /** Plus Minus Cents */
+            plus_minus_cents: number;
+            /** Strings */
+            strings: [
+                string,
+                string
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fifth-settled";
         };
         /**
          * HearingResult
@@ -2204,6 +3073,102 @@ export interface components {
              * @enum {string}
              */
             type: "settled";
+        };
+        /**
+         * NewFifthCheck
+         * @description One check of the fifth between two neighbours, lower first; its id is made by the client.
+         */
+        NewFifthCheck: {
+            /** Check */
+            check: components["schemas"]["NewFifthCheck.DoubleStopCheck"] | components["schemas"]["NewFifthCheck.HarmonicsCheck"] | components["schemas"]["NewFifthCheck.TappedCheck"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Lower */
+            lower: string;
+            /** Upper */
+            upper: string;
+        };
+        /**
+         * DoubleStopCheck
+         * @description Both strings heard together, in Hz.
+         */
+        "NewFifthCheck.DoubleStopCheck": {
+            /** Lower Hz */
+            lower_hz: number;
+            /**
+             * Plus Minus Cents
+             * @default null
+             */
+            plus_minus_cents?: number | null;
+            /**
+             * Source
+             * @default recording
+             * @enum {string}
+             */
+            source?: "typed" | "microphone" | "recording" | "simulated";
+            /** Upper Hz */
+            upper_hz: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "double-stop";
+        };
+        /**
+         * HarmonicsCheck
+         * @description The upper string's octave harmonic and the lower's twelfth, as typed off a tuner or in Hz ("440.2 Hz").
+         */
+        "NewFifthCheck.HarmonicsCheck": {
+            /** Octave */
+            octave: string;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source?: "typed" | "microphone" | "recording" | "simulated";
+            /** Twelfth */
+            twelfth: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "harmonics";
+        };
+        /**
+         * SmallMove
+         * @description What was turned a hair since the beats were tapped last.
+         */
+        "NewFifthCheck.SmallMove": {
+            /**
+             * Moved
+             * @enum {string}
+             */
+            moved: "lower" | "upper";
+            /**
+             * Pitch
+             * @enum {string}
+             */
+            pitch: "raise" | "lower";
+        };
+        /**
+         * TappedCheck
+         * @description Moments of taps in seconds, one for each beat. ``small_move``: what was turned a hair since the last tapping, which
+         *     tells the direction.
+         */
+        "NewFifthCheck.TappedCheck": {
+            /** @default null */
+            small_move?: components["schemas"]["NewFifthCheck.SmallMove"] | null;
+            /** Taps */
+            taps: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "tapped";
         };
         /**
          * NewInstrument
@@ -2758,6 +3723,28 @@ export interface components {
              * @enum {string}
              */
             state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+        };
+        /**
+         * SchoolsOut
+         * @description What each width of fifths does to the lowest C and the violin's E.
+         */
+        SchoolsOut: {
+            /** Effects */
+            effects: components["schemas"]["SchoolsOut.SchoolEffectOut"][];
+        };
+        /**
+         * SchoolEffectOut
+         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
+         */
+        "SchoolsOut.SchoolEffectOut": {
+            /** Fifth Cents */
+            fifth_cents: number;
+            /** Lowest C Cents */
+            lowest_c_cents: number;
+            /** Third From Pure Cents */
+            third_from_pure_cents: number;
+            /** Violin E Cents */
+            violin_e_cents: number;
         };
         /**
          * SettingsOut

@@ -6,9 +6,12 @@ from pydantic import Field
 
 from pondus.contracts.advice import Target, fifth_cents_of, hundredth
 from pondus.contracts.base import Contract, Result
+from pondus.contracts.fifth import FifthResult
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
+from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
+from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.pitch import Spelling, check_a4
@@ -23,8 +26,10 @@ class ListenRequest(Contract):
     target: Target = "tempered"
     sample_rate: int
     spelling: Spelling = "sharps"
+    listen_for: Literal["string", "fifth"] = "string"
+    strings: Annotated[tuple[str, str], Field(strict=False)] | None = None
 
-    def listener(self) -> Listener:
+    def listener(self) -> Listener | FifthListener:
         """A listener for it. Raises BadInput."""
         if not LOWEST_RATE_HZ <= self.sample_rate <= HIGHEST_RATE_HZ:
             raise BadInput(
@@ -32,6 +37,10 @@ class ListenRequest(Contract):
                 f"A rate of {self.sample_rate} samples per second is outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ};"
                 " browsers send 44100 or 48000.",
             )
+        if self.listen_for == "fifth":
+            return self._fifth_listener()
+        if self.strings is not None:
+            raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
         return Listener(
             instrument_named(self.instrument),
             rate_hz=self.sample_rate,
@@ -39,6 +48,20 @@ class ListenRequest(Contract):
             a4=check_a4(self.a4),
             fifth_cents=fifth_cents_of(self.target),
             spelling=self.spelling,
+        )
+
+    def _fifth_listener(self) -> FifthListener:
+        instrument = instrument_named(self.instrument)
+        if self.string is not None:
+            raise BadInput("string", "A fifth has two strings; name them in strings, lower first, or leave them out.")
+        if self.strings is not None:
+            check_neighbours(instrument, self.strings)
+        return FifthListener(
+            instrument,
+            rate_hz=self.sample_rate,
+            strings=self.strings,
+            a4=check_a4(self.a4),
+            fifth_cents=fifth_cents_of(self.target),
         )
 
 
@@ -89,6 +112,64 @@ class SettledMessage(Result):
         return cls(reading=HearingResult.of(settled.reading, file=None), ask=settled.ask)
 
 
+class FifthMessage(Result):
+    """What is heard right now of two strings together. ``type`` is "fifth"; figures are null until there is one."""
+
+    type: Literal["fifth"] = "fifth"
+    hears: HearsFifth
+    level_db: float
+    clipping: bool
+    strings: tuple[str, str] | None
+    from_pure_cents: float | None
+    beats_hz: float | None
+    said: str | None
+
+    @classmethod
+    def of(cls, look: FifthLook) -> "FifthMessage":
+        """From the core's look."""
+        return cls(
+            hears=look.hears,
+            level_db=round(look.level_db, 1),
+            clipping=look.clipping,
+            strings=look.strings,
+            from_pure_cents=None if look.heard is None else hundredth(look.heard.fifth.from_pure_cents),
+            beats_hz=None if look.heard is None else round(look.heard.fifth.beats_hz, 3),
+            said=None if look.reason is None else FIFTH_REFUSED_SAID[look.reason],
+        )
+
+
+class FifthSettledMessage(Result):
+    """A fifth that has held."""
+
+    type: Literal["fifth-settled"] = "fifth-settled"
+    strings: tuple[str, str]
+    fifth: FifthResult
+    plus_minus_cents: float
+    confidence: float
+
+    @classmethod
+    def of(cls, settled: FifthSettled) -> "FifthSettledMessage":
+        """From the core's settled fifth."""
+        return cls(
+            strings=settled.strings,
+            fifth=FifthResult.of(settled.heard, file=None),
+            plus_minus_cents=round(settled.heard.plus_minus_cents, 3),
+            confidence=hundredth(settled.heard.confidence) or 0.0,
+        )
+
+
+Said = Look | Settled | FifthLook | FifthSettled
+
+
+def message_of(said: Said) -> LookMessage | SettledMessage | FifthMessage | FifthSettledMessage:
+    """What a listener says, as it goes over the wire."""
+    if isinstance(said, Look):
+        return LookMessage.of(said)
+    if isinstance(said, Settled):
+        return SettledMessage.of(said)
+    return FifthMessage.of(said) if isinstance(said, FifthLook) else FifthSettledMessage.of(said)
+
+
 class RefusedMessage(Result):
     """Why the server stops listening to this client."""
 
@@ -100,4 +181,7 @@ class RefusedMessage(Result):
 class ListenMessages(Result):
     """All that the server says on the socket, described here for the generated types."""
 
-    message: Annotated[ReadyMessage | LookMessage | SettledMessage | RefusedMessage, Field(discriminator="type")]
+    message: Annotated[
+        ReadyMessage | LookMessage | SettledMessage | FifthMessage | FifthSettledMessage | RefusedMessage,
+        Field(discriminator="type"),
+    ]

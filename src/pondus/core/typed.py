@@ -9,7 +9,9 @@ import re
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.situation import Heard, check_heard
-from pondus.core.pitch import DISPLAY_LIMIT_CENTS, name_of
+from pondus.core.pitch import DISPLAY_LIMIT_CENTS, cents_between, name_of, nearest_note, parse_note, shift_hz
+
+HARMONIC_WITHIN_CENTS = 250.0
 
 _NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
 _HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
@@ -52,6 +54,35 @@ def parse_typed(text: str, string: StringData) -> Heard:
         "typed",
         f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, or 440.2 Hz.",
     )
+
+
+def parse_typed_harmonic(text: str, *, near_hz: float, a4: float, field: str) -> float:
+    """The frequency in Hz of a harmonic as typed: cents of the note nearest to where it should sound, a note, or Hz.
+
+    Raises BadInput naming the text, also for a pitch more than 250 cents from there.
+
+    >>> round(parse_typed_harmonic("-2", near_hz=440.0, a4=440.0, field="twelfth"), 2)
+    439.49
+    >>> parse_typed_harmonic("441 Hz", near_hz=440.0, a4=440.0, field="twelfth")
+    441.0
+    """
+    note = nearest_note(near_hz, a4=a4).name
+    plain = text.strip().replace("−", "-").replace("–", "-").replace(",", ".")
+    if match := _HZ.match(plain):
+        hz = _figure(match[1])
+    elif (match := _CENTS.match(plain)) and abs(_figure(match[1])) <= DISPLAY_LIMIT_CENTS:
+        hz = shift_hz(parse_note(note).hz(a4=a4), _figure(match[1]))
+    elif (match := _NOTE.match(plain)) and match[1][-1].isdigit():
+        hz = shift_hz(parse_note(match[1], field=field).hz(a4=a4), _figure(match[2]) if match[2] else 0.0)
+    else:
+        raise BadInput(field, f"“{text.strip()}” is not a reading; type cents as in -2, a note as in {note} -2, or Hz.")
+    if not hz > 0.0 or abs(cents_between(hz, near_hz)) > HARMONIC_WITHIN_CENTS:
+        raise BadInput(
+            field,
+            f"“{text.strip()}” is far from {note}, where this harmonic sounds; touch the string where it is named, and read"
+            " it again.",
+        )
+    return hz
 
 
 def _figure(text: str) -> float:

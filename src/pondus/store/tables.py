@@ -114,6 +114,31 @@ class MoveRow(SQLModel, table=True):
     struck_reason: str | None = Field(default=None, max_length=200)
 
 
+class FifthCheckRow(SQLModel, table=True):
+    """One check of a fifth: as a double stop, by its harmonics, or by tapped beats. Never edited; struck out with a reason.
+
+    ``from_pure_cents`` (positive: wide) is null while the direction of tapped beats isn't known. Where both pitches were
+    heard, they are kept as readings too, under ids made from this one.
+    """
+
+    __tablename__ = "fifth_check"
+    __table_args__ = (Index("fifth_check_of_tuning", "tuning_id", "at"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    tuning_id: UUID = Field(foreign_key="tuning.id")
+    lower: str = Field(max_length=1)
+    upper: str = Field(max_length=1)
+    at: datetime = _time()
+    way: str = Field(max_length=12)
+    source: str = Field(max_length=12)
+    lower_hz: float | None = None
+    upper_hz: float | None = None
+    from_pure_cents: float | None = None
+    beats_hz: float
+    plus_minus_cents: float | None = None
+    struck_at: datetime | None = _time(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)
+
+
 class SettingsRow(SQLModel, table=True):
     """How tunings are done by default: the studio's (``instrument_id`` None), or one instrument's own."""
 

@@ -1,4 +1,4 @@
-"""`POST /api/hear`: a recording to a reading."""
+"""`POST /api/hear` and `/api/fifth`: a recording to a reading, or to the fifth of a double stop."""
 
 import json
 from typing import BinaryIO, cast
@@ -8,8 +8,10 @@ from apiflask.fields import UploadFile
 from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
+from pondus.contracts.fifth import FifthResult, pair_of
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
+from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import hear
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import A4_HZ, check_a4
@@ -46,6 +48,32 @@ def hear_recording(form: HearForm) -> HearingResult:
         fifth_cents=fifth_cents_of(_target(form.target)),
     )
     return HearingResult.of(heard, file=name)
+
+
+class FifthForm(BaseModel):
+    """A recording of a double stop: file, instrument, and the two strings, lower first ("D,A")."""
+
+    file: UploadFile
+    instrument: str
+    strings: str
+    a4: float | None = None
+    target: str | None = None
+
+
+@blueprint.post("/fifth")
+@blueprint.input(FifthForm, location="form_and_files", arg_name="form")
+@blueprint.output(FifthResult)
+def hear_double_stop(form: FifthForm) -> FifthResult:
+    """One recording of two strings to their fifth, or the reason why there is none."""
+    name = form.file.filename or "recording"
+    heard = hear_fifth(
+        read_sound(cast(BinaryIO, form.file.stream), name=name),
+        instrument_named(form.instrument),
+        strings=pair_of(form.strings),
+        a4=A4_HZ if form.a4 is None else check_a4(form.a4),
+        fifth_cents=fifth_cents_of(_target(form.target)),
+    )
+    return FifthResult.of(heard, file=name)
 
 
 def _target(text: str | None) -> Target:

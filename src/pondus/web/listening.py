@@ -15,13 +15,13 @@ from pondus.contracts.base import Result
 from pondus.contracts.listening import (
     ListenMessages,
     ListenRequest,
-    LookMessage,
     ReadyMessage,
     RefusedMessage,
-    SettledMessage,
+    message_of,
 )
 from pondus.core.errors import BadInput
-from pondus.core.hearing.live import Listener, Look
+from pondus.core.hearing.live import Listener
+from pondus.core.hearing.live_fifth import FifthListener
 
 blueprint = APIBlueprint("listening", __name__, tag="Listening")
 sock = Sock()
@@ -79,10 +79,10 @@ def _check_flood(ws: Server, ahead_seconds: float) -> None:
         raise BadInput("sound", "Sound comes in far faster than it can have been played; send it as it sounds.")
 
 
-def _hear(ws: Server, listener: Listener, data: bytes) -> None:
+def _hear(ws: Server, listener: Listener | FifthListener, data: bytes) -> None:
     samples = np.frombuffer(data, dtype="<i2").astype(np.float32) / 32768.0
     for each in listener.feed(samples):
-        _say(ws, LookMessage.of(each) if isinstance(each, Look) else SettledMessage.of(each))
+        _say(ws, message_of(each))
 
 
 def _say(ws: Server, message: Result) -> None:

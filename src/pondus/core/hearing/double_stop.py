@@ -9,6 +9,7 @@ A pair that isn't the asked one leaves no partials where ours should be, and is 
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -17,7 +18,7 @@ from scipy.ndimage import percentile_filter
 
 from pondus.core.errors import BadInput
 from pondus.core.fifths import Fifth, fifth_between
-from pondus.core.hearing.hear import SILENT_BELOW_DB, peak_db
+from pondus.core.hearing.hear import SILENT_BELOW_DB, Refusal, hear, peak_db
 from pondus.core.hearing.partials import HOP_SECONDS, Demodulated, Fit, demodulate, fit, pitch_track_cents
 from pondus.core.hearing.sound import Sound, at_working_rate
 from pondus.core.hearing.steadiness import Bools, Floats, level_stretch
@@ -25,7 +26,19 @@ from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 
-FifthReason = Literal["silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "not-together"]
+FifthReason = Literal[
+    "silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "too-far", "not-together"
+]
+FIFTH_REFUSED_SAID: dict[FifthReason, str] = {
+    "silent": "silent; record it closer",
+    "noisy": "no string to be heard, only noise; play on",
+    "too-short": "too short; let both strings sound for a second",
+    "unsteady": "the pitch wanders; play one soft, long, even double stop",
+    "one-string": "only one string sounds; bow both together",
+    "other-strings": "other strings than these two",
+    "too-far": "more than a semitone from a fifth; tune each string alone first",
+    "not-together": "the strings sound one after the other; bow both together, or read each alone",
+}
 Side = Literal["lower", "upper"]
 
 LEAVE_OUT: dict[Side, int] = {"lower": 3, "upper": 2}
@@ -38,6 +51,7 @@ BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
 }
 """Where a string an octave or a twelfth below would have partials and a pure fifth has none: if those sound, what was
 found is that string's overtones."""
+FURTHEST_FROM_PURE_CENTS = 100.0
 SPECTRUM_PERIODS, SPECTRUM_SECONDS = 20.0, 0.3
 FLOOR_PERCENTILE = 30
 STANDS_OUT_DB = 11.0
@@ -101,7 +115,7 @@ def check_neighbours(instrument: Instrument, strings: tuple[str, str], *, field:
         instrument.string(each, field=field)
     names = instrument.string_names
     if names.index(upper) - names.index(lower) != 1:
-        pairs = [f"{a},{b}" for a, b in zip(names, names[1:], strict=False)]
+        pairs = [f"{a},{b}" for a, b in pairwise(names)]
         raise BadInput(
             field,
             f"{lower} and {upper} make no fifth on a {instrument.kind}; give two neighbours, lower first:"
@@ -127,17 +141,55 @@ def hear_fifth(
     if len(slower.samples) == 0 or peak_db(slower) < SILENT_BELOW_DB:
         return FifthRefusal("silent")
     targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
-    spectrum = _Spectrum.of(slower, targets[strings[0]])
-    if spectrum is None:
+    sought = _seek(slower, targets, strings)
+    if sought is None:
         return FifthRefusal("too-short")
-    lower, upper = (_sought(spectrum, targets[name], side) for name, side in _sides(strings))
-    if not (lower.sounds and upper.sounds):
-        return _refused(slower, instrument, strings, (lower, upper), targets)
-    return _measured(slower, lower.hz, upper.hz)
+    return _measured(slower, sought) if sought.is_there else _refused(slower, instrument, sought, targets)
 
 
-def _sides(strings: tuple[str, str]) -> tuple[tuple[str, Side], tuple[str, Side]]:
-    return (strings[0], "lower"), (strings[1], "upper")
+def hear_any_fifth(
+    sound: Sound, instrument: Instrument, *, a4: float = A4_HZ, fifth_cents: float = TEMPERED_FIFTH_CENTS
+) -> tuple[tuple[str, str], DoubleStop] | FifthRefusal:
+    """Hear whichever two neighbours sound together: their names, lower first, and what was heard."""
+    slower = at_working_rate(sound)
+    if len(slower.samples) == 0 or peak_db(slower) < SILENT_BELOW_DB:
+        return FifthRefusal("silent")
+    targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
+    sought = [each for pair in pairwise(instrument.string_names) if (each := _seek(slower, targets, pair)) is not None]
+    refusal = FifthRefusal("too-short") if not sought else None
+    for each in (pair for pair in sought if pair.is_there):
+        heard = _measured(slower, each)
+        if isinstance(heard, DoubleStop):
+            return each.strings, heard
+        refusal = refusal or heard
+    return refusal or _refused(slower, instrument, sought[0], targets)
+
+
+@dataclass(frozen=True)
+class _Sought:
+    """Two neighbours sought in a sound."""
+
+    strings: tuple[str, str]
+    lower: _Found
+    upper: _Found
+
+    @property
+    def is_there(self) -> bool:
+        """Whether both sound, near enough to a fifth to be told from other strings' overtones."""
+        return self.lower.sounds and self.upper.sounds and not self.is_far
+
+    @property
+    def is_far(self) -> bool:
+        return abs(fifth_between(self.lower.hz, self.upper.hz).from_pure_cents) > FURTHEST_FROM_PURE_CENTS
+
+
+def _seek(sound: Sound, targets: dict[str, float], strings: tuple[str, str]) -> _Sought | None:
+    """Both strings of a pair in the spectrum; None where the sound is too short for one."""
+    spectrum = _Spectrum.of(sound, targets[strings[0]])
+    if spectrum is None:
+        return None
+    lower, upper = strings
+    return _Sought(strings, _sought(spectrum, targets[lower], "lower"), _sought(spectrum, targets[upper], "upper"))
 
 
 @dataclass(frozen=True)
@@ -180,36 +232,31 @@ def _sounds(spectrum: _Spectrum, hz: float, stands_out_db: Floats, side: Side) -
     """Whether enough partials stand out, and they aren't the overtones of a string further down."""
     if (stands_out_db > STANDS_OUT_DB).sum() < HEARD_PARTIALS or np.median(stands_out_db) < TYPICAL_STANDS_OUT_DB:
         return False
-    return all(
-        np.median(spectrum.at(hz * np.array(orders))) < TYPICAL_STANDS_OUT_DB for orders in BELOW_ORDERS[side]
-    )
+    return all(np.median(spectrum.at(hz * np.array(orders))) < TYPICAL_STANDS_OUT_DB for orders in BELOW_ORDERS[side])
 
 
-def _refused(
-    sound: Sound,
-    instrument: Instrument,
-    strings: tuple[str, str],
-    found: tuple[_Found, _Found],
-    targets: dict[str, float],
-) -> FifthRefusal:
-    """Another pair, one string alone, or nothing that is a string."""
-    names = instrument.string_names
-    for pair in zip(names, names[1:], strict=False):
-        spectrum = _Spectrum.of(sound, targets[pair[0]]) if pair != strings else None
-        if spectrum is not None and all(_sought(spectrum, targets[name], side).sounds for name, side in _sides(pair)):
+def _refused(sound: Sound, instrument: Instrument, asked: _Sought, targets: dict[str, float]) -> FifthRefusal:
+    """Another pair, too far from a fifth, one string alone, or nothing that is a string."""
+    for pair in pairwise(instrument.string_names):
+        other = _seek(sound, targets, pair) if pair != asked.strings else None
+        if other is not None and other.is_there:
             return FifthRefusal("other-strings", pair)
-    sounding = tuple(name for name, each in zip(strings, found, strict=True) if each.sounds)
+    both = (asked.lower, asked.upper)
+    sounding = tuple(name for name, each in zip(asked.strings, both, strict=True) if each.sounds)
+    if len(sounding) == 2:
+        return FifthRefusal("too-far", sounding)
     if sounding:
         return FifthRefusal("one-string", sounding)
-    return FifthRefusal("noisy")
+    alone = hear(sound, instrument)
+    return FifthRefusal("noisy") if isinstance(alone, Refusal) else FifthRefusal("one-string", (alone.string,))
 
 
-def _measured(sound: Sound, lower_hz: float, upper_hz: float) -> DoubleStop | FifthRefusal:
+def _measured(sound: Sound, sought: _Sought) -> DoubleStop | FifthRefusal:
     """From a few cents to a fraction of one, over the frames in which both strings are steady."""
-    window = max(PERIODS_IN_WINDOW / lower_hz, SHORTEST_WINDOW_SECONDS)
+    window = max(PERIODS_IN_WINDOW / sought.lower.hz, SHORTEST_WINDOW_SECONDS)
     strands = [
         _Strand.near(sound, hz, side, window)
-        for hz, side in ((lower_hz, LEAVE_OUT["lower"]), (upper_hz, LEAVE_OUT["upper"]))
+        for hz, side in ((sought.lower.hz, LEAVE_OUT["lower"]), (sought.upper.hz, LEAVE_OUT["upper"]))
     ]
     if any(each is None for each in strands):
         return FifthRefusal("too-short")
@@ -256,7 +303,12 @@ class _Strand:
         if first is None:
             return None
         finer = demodulate(
-            sound, first.hz, stiffness=first.stiffness, most=MOST_PARTIALS, window_seconds=window, leave_out_every=leave_out
+            sound,
+            first.hz,
+            stiffness=first.stiffness,
+            most=MOST_PARTIALS,
+            window_seconds=window,
+            leave_out_every=leave_out,
         )
         level = _level_db(finer)
         fitted = fit(finer, _loud(level), longest_lag=6, weakest_db=WEAKEST_DB)

@@ -6,6 +6,7 @@ string is named. Where there is no steady pitch the answer is a refusal with its
 """
 
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 import numpy as np
@@ -52,6 +53,7 @@ LEVEL_OVER_SECONDS = 0.2
 NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
 OCTAVES_TRIED_BELOW = 2
+PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE = 160.0, 0.1
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 
@@ -107,15 +109,21 @@ def hear(
         instrument.string(string)
     targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
     lowest, highest = min(targets.values()), max(targets.values())
+    slower = at_working_rate(sound)
     found = _find_pitch(
-        at_working_rate(sound),
+        slower,
         lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
         highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_ABOVE_CENTS),
     )
     if isinstance(found, Refusal):
         return found
     below, above = cents_between(found.hz, lowest), cents_between(found.hz, highest)
-    if below < -BELOW_LOWEST_CENTS or above > ABOVE_HIGHEST_CENTS or _is_mains(found):
+    if (
+        below < -BELOW_LOWEST_CENTS
+        or above > ABOVE_HIGHEST_CENTS
+        or _is_mains(found)
+        or _is_double_stop(slower, found.hz, targets)
+    ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
     return Reading(
@@ -129,6 +137,30 @@ def hear(
     )
 
 
+@dataclass(frozen=True)
+class Tone:
+    """A steady tone: its pitch in Hz, how much it wandered (cents), for how long it was steady, and how sure that is."""
+
+    hz: float
+    spread_cents: float
+    seconds_steady: float
+    confidence: float
+
+
+def hear_tone(sound: Sound, *, near_hz: float, within_cents: float = 250.0) -> Tone | Refusal:
+    """Hear one tone near a known pitch, as a harmonic is. Another pitch gives ``Refusal("not-a-string")``."""
+    found = _find_pitch(
+        at_working_rate(sound),
+        lowest_hz=shift_hz(near_hz, -2.0 * ABOVE_HIGHEST_CENTS),
+        highest_hz=shift_hz(near_hz, 2.0 * ABOVE_HIGHEST_CENTS),
+    )
+    if isinstance(found, Refusal):
+        return found
+    if abs(cents_between(found.hz, near_hz)) > within_cents:
+        return Refusal("not-a-string")
+    return Tone(found.hz, found.spread_cents, found.seconds_steady, _confidence(found))
+
+
 def _is_mains(found: _Pitch) -> bool:
     """A pitch locked to the mains that never swells or fades is hum, not a string."""
     if found.level_spread_db > MAINS_LEVEL_SPREAD_DB:
@@ -136,6 +168,22 @@ def _is_mains(found: _Pitch) -> bool:
     return any(
         abs(cents_between(found.hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7)
     )
+
+
+def _is_double_stop(sound: Sound, hz: float, targets: dict[str, float]) -> bool:
+    """Two neighbours sounding together repeat at half the lower one's pitch; of that pitch they have only the partials that
+    are multiples of 2 or 3.
+    """
+    if not any(
+        abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS
+        and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
+        for lower, upper in pairwise(targets.values())
+    ):
+        return False
+    partials = demodulate(sound, hz)
+    level = np.median(np.abs(partials.phasors), axis=0)
+    own = (partials.orders % 2 != 0) & (partials.orders % 3 != 0)
+    return float(level[own].max(initial=0.0)) < OWN_PARTIALS_SHARE * float(level[~own].max(initial=0.0))
 
 
 def _confidence(found: _Pitch) -> float:

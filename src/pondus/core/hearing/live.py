@@ -16,8 +16,9 @@ from numpy.typing import NDArray
 from pondus.core.hearing.hear import Reading, Refusal, hear
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
-from pondus.core.hearing.sound import Reducer, Samples, Sound
+from pondus.core.hearing.sound import Samples
 from pondus.core.hearing.steadiness import PERIODIC_BELOW
+from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
@@ -25,11 +26,8 @@ from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 Hears = Literal["quiet", "noise", "wavering", "steady"]
 Ask = Literal["between-strings", "octave"]
 
-LOOK_EVERY_SECONDS = 0.05
 LOOK_SECONDS = 0.20
 KEPT_SECONDS = 1.6
-QUIET_BELOW_DB = -58.0
-CLIPPING_FROM = 0.999
 AGREE_LOOKS = 6
 AGREE_CENTS = 2.0
 NEW_SOUND_RISE_DB = 8.0
@@ -88,10 +86,7 @@ class Listener:
         self.instrument, self.string, self.rate_hz = instrument, string, rate_hz
         self.a4, self.fifth_cents, self.spelling = a4, fifth_cents, spelling
         self._targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
-        self._reducer = Reducer(rate_hz)
-        self._step = self._reducer.factor * round(LOOK_EVERY_SECONDS * rate_hz / self._reducer.factor)
-        self._pending = np.zeros(0, dtype=np.float32)
-        self._kept = np.zeros(0, dtype=np.float32)
+        self._stream = Stream(rate_hz, kept_seconds=KEPT_SECONDS)
         self._lowest_hz = shift_hz(min(self._targets.values()), -SEARCHED_CENTS)
         self._highest_hz = shift_hz(max(self._targets.values()), SEARCHED_CENTS)
         self._looks: deque[Look] = deque(maxlen=AGREE_LOOKS)
@@ -103,24 +98,18 @@ class Listener:
     def feed(self, samples: Samples) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings."""
         said: list[Look | Settled] = []
-        waiting = np.concatenate([self._pending, samples.astype(np.float32)])
-        whole = len(waiting) // self._step * self._step
-        for start in range(0, whole, self._step):
-            said.extend(self._look(waiting[start : start + self._step]))
-        self._pending = waiting[whole:]
+        for newest in self._stream.looks(samples):
+            said.extend(self._look(newest))
         return said
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
-        most = int(KEPT_SECONDS * self._reducer.rate_hz)
-        self._kept = np.concatenate([self._kept, self._reducer.reduce(newest)])[-most:]
         look = self._seen(newest)
         self._follow(look)
         settled = self._settle(look)
         return [look] if settled is None else [look, settled]
 
     def _seen(self, newest: NDArray[np.float32]) -> Look:
-        level = 10.0 * float(np.log10(np.mean(np.square(newest)) + 1e-12))
-        clipping = bool((np.abs(newest) >= CLIPPING_FROM).sum() >= 3)
+        level, clipping = level_db(newest), is_clipping(newest)
         if level < QUIET_BELOW_DB:
             return Look("quiet", level, clipping)
         hz = self._pitch()
@@ -134,17 +123,16 @@ class Listener:
 
     def _pitch(self) -> float | None:
         """The pitch of the last fifth of a second, or None."""
-        sound = self._last(LOOK_SECONDS)
-        frames = frame_periods(self._last(PERIOD_SECONDS), lowest_hz=self._lowest_hz, highest_hz=self._highest_hz)
+        sound = self._stream.last(LOOK_SECONDS)
+        frames = frame_periods(
+            self._stream.last(PERIOD_SECONDS), lowest_hz=self._lowest_hz, highest_hz=self._highest_hz
+        )
         periodic = frames.aperiodicity < PERIODIC_BELOW
         if periodic.sum() < 2:
             return None
         hz = float(np.median(frames.hz[periodic]))
         finer = quick_hz(sound, hz)
         return finer if abs(cents_between(finer, hz)) <= SAME_PITCH_CENTS else hz
-
-    def _last(self, seconds: float) -> Sound:
-        return Sound(self._kept[-int(seconds * self._reducer.rate_hz) :], self._reducer.rate_hz)
 
     def _agreeing(self, hz: float) -> bool:
         """Whether this look and the ones before it agree."""
@@ -185,7 +173,7 @@ class Listener:
         self._try_at = self._sounding + TRY_AGAIN_SECONDS
         seconds = min(self._sounding + LOOK_SECONDS, KEPT_SECONDS)
         heard = hear(
-            self._last(seconds),
+            self._stream.last(seconds),
             self.instrument,
             string=self.string,
             a4=self.a4,

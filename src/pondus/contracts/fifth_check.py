@@ -1,0 +1,59 @@
+"""A check of a fifth as a client sends it: a double stop, two harmonics, or tapped beats."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from pondus.contracts.base import ClientId, Contract
+from pondus.core.judgement.situation import Pitch
+from pondus.core.tapping import Moved
+
+Source = Literal["typed", "microphone", "recording", "simulated"]
+
+
+class DoubleStopCheck(Contract):
+    """Both strings heard together, in Hz."""
+
+    way: Literal["double-stop"]
+    lower_hz: float
+    upper_hz: float
+    plus_minus_cents: float | None = None
+    source: Source = "recording"
+
+
+class HarmonicsCheck(Contract):
+    """The upper string's octave harmonic and the lower's twelfth, as typed off a tuner or in Hz ("440.2 Hz")."""
+
+    way: Literal["harmonics"]
+    octave: str
+    twelfth: str
+    source: Source = "typed"
+
+
+class SmallMove(Contract):
+    """What was turned a hair since the beats were tapped last."""
+
+    moved: Moved
+    pitch: Pitch
+
+
+class TappedCheck(Contract):
+    """Moments of taps in seconds, one for each beat. ``small_move``: what was turned a hair since the last tapping, which
+    tells the direction.
+    """
+
+    way: Literal["tapped"]
+    taps: Annotated[list[float], Field(max_length=200)]
+    small_move: SmallMove | None = None
+
+
+Check = Annotated[DoubleStopCheck | HarmonicsCheck | TappedCheck, Field(discriminator="way")]
+
+
+class NewFifthCheck(Contract):
+    """One check of the fifth between two neighbours, lower first; its id is made by the client."""
+
+    id: ClientId
+    lower: str
+    upper: str
+    check: Check

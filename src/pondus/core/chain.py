@@ -1,0 +1,228 @@
+"""The chain of fifths from A: each string against its target and each fifth against the school, and what mends most.
+
+Errors add up string by string from A, the reference. Too wide a fifth has a flat lower string (raise it), or, above A, a
+sharp upper one (the violin's E: lower it). Rules R52 to R56.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from itertools import pairwise
+from typing import Literal
+
+from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
+from pondus.core.instruments import Instrument
+from pondus.core.pitch import A4_HZ, cents_between, shift_hz
+from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
+
+Pair = tuple[str, str]
+Verdict = Literal["right", "wide", "narrow"]
+WORTH_CENTS = 0.5
+
+
+@dataclass(frozen=True)
+class Link:
+    """One fifth of the chain. ``from_school_cents`` positive: wider than the school has it."""
+
+    lower: str
+    upper: str
+    fifth: Fifth
+    from_school_cents: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True)
+class Chain:
+    """All that is known: ``strings`` cents off target of each known string, ``links`` the fifths between known ones."""
+
+    strings: dict[str, float]
+    links: tuple[Link, ...]
+
+    def link(self, lower: str, upper: str) -> Link | None:
+        """The fifth between two strings, if known."""
+        return next((each for each in self.links if (each.lower, each.upper) == (lower, upper)), None)
+
+
+@dataclass(frozen=True)
+class Mend:
+    """The one move that mends most: bring ``string`` by ``change_cents`` (positive raises) so that ``right`` comes right.
+
+    ``right`` is the fifth it mends, None when the string goes to its own target. ``other`` is the fifth that shares the
+    string, and ``other_after_cents`` how far from the school that one will be. ``total_before_cents`` and
+    ``total_after_cents`` add up all fifths' and strings' distances.
+    """
+
+    string: str
+    change_cents: float
+    right: Pair | None
+    other: Pair | None
+    other_after_cents: float | None
+    total_before_cents: float
+    total_after_cents: float
+
+
+def chain(
+    instrument: Instrument,
+    hz: Mapping[str, float],
+    *,
+    a4: float = A4_HZ,
+    fifth_cents: float = TEMPERED_FIFTH_CENTS,
+    tolerance_cents: float = 3.0,
+    heard_from_pure: Mapping[Pair, float] | None = None,
+) -> Chain:
+    """The chain of the strings known in Hz. ``heard_from_pure``: fifths measured together (double stop, beats), which count
+    more than what two single readings make.
+    """
+    targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
+    heard = heard_from_pure or {}
+    links = []
+    for lower, upper in pairwise(instrument.string_names):
+        fifth = _fifth(lower, upper, hz, heard, targets)
+        if fifth is not None:
+            off = fifth.interval_cents - fifth_cents
+            links.append(Link(lower, upper, fifth, off, _verdict(off, tolerance_cents)))
+    strings = {name: cents_between(hz[name], targets[name]) for name in instrument.string_names if name in hz}
+    return Chain(strings, tuple(links))
+
+
+def _fifth(
+    lower: str, upper: str, hz: Mapping[str, float], heard: Mapping[Pair, float], targets: Mapping[str, float]
+) -> Fifth | None:
+    if (lower, upper) in heard:
+        return fifth_from_pure(hz.get(lower, targets[lower]), heard[lower, upper])
+    if lower in hz and upper in hz:
+        return fifth_between(hz[lower], hz[upper])
+    return None
+
+
+def _verdict(off: float, tolerance_cents: float) -> Verdict:
+    if abs(off) <= tolerance_cents + 1e-9:
+        return "right"
+    return "wide" if off > 0 else "narrow"
+
+
+def nearest_to_a(instrument: Instrument) -> tuple[str, ...]:
+    """The strings in the order in which errors are taken out: A, then down, then what lies above.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> nearest_to_a(INSTRUMENTS["violin"])
+    ('A', 'D', 'G', 'E')
+    """
+    names = instrument.string_names
+    a = names.index("A")
+    return (*names[a::-1], *names[a + 1 :])
+
+
+def towards_a(instrument: Instrument, string: str) -> Pair | None:
+    """R52: the fifth that fixes a string: with its neighbour nearer to A, lower first. A itself has none.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> towards_a(INSTRUMENTS["violin"], "E"), towards_a(INSTRUMENTS["violin"], "G")
+    (('A', 'E'), ('G', 'D'))
+    """
+    names = instrument.string_names
+    place, a = names.index(string), names.index("A")
+    if place == a:
+        return None
+    return (names[place], names[place + 1]) if place < a else (names[place - 1], names[place])
+
+
+def change_to_mend(instrument: Instrument, string: str, link: Link) -> float:
+    """R53: cents by which a string must go (positive: up) for its fifth to come right: a wide fifth wants its lower string
+    raised, or its upper one lowered.
+    """
+    return link.from_school_cents if string == link.lower else -link.from_school_cents
+
+
+def next_mend(instrument: Instrument, found: Chain, *, tolerance_cents: float) -> Mend | None:
+    """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
+    strings taken together. None when nothing is out by more than the tolerance, or too little is known.
+    """
+    a_off = found.strings.get("A")
+    if a_off is not None and abs(a_off) > tolerance_cents + 1e-9:
+        return _mend(instrument, found, "A", -a_off, None)
+    choices = [
+        _mend(instrument, found, name, change, pair)
+        for name in nearest_to_a(instrument)
+        for pair, change in _changes(instrument, found, name)
+        if abs(change) > tolerance_cents + 1e-9
+    ]
+    wrong = any(each.verdict != "right" for each in found.links)
+    off = any(abs(each) > tolerance_cents + 1e-9 for each in found.strings.values())
+    if not (wrong or off) or not choices:
+        return None
+    best = min(choices, key=lambda each: round(each.total_after_cents, 3))
+    return best if best.total_before_cents - best.total_after_cents > WORTH_CENTS else None
+
+
+def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:
+    """What may be done with a string: bring its fifth towards A right, or, that unknown, the string to its target."""
+    pair = towards_a(instrument, name)
+    link = None if pair is None else found.link(*pair)
+    if link is not None:
+        return [(pair, change_to_mend(instrument, name, link))]
+    return [(None, -found.strings[name])] if name in found.strings else []
+
+
+def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Mend:
+    after = moved(found, name, change)
+    other = next((each for each in found.links if name in (each.lower, each.upper) and _pair(each) != right), None)
+    shared = None if other is None else after.link(other.lower, other.upper)
+    return Mend(
+        name,
+        change,
+        right,
+        None if other is None else _pair(other),
+        None if shared is None else shared.from_school_cents,
+        _total(found),
+        _total(after),
+    )
+
+
+def moved(found: Chain, name: str, change_cents: float) -> Chain:
+    """R55: the chain after one string has gone so far: its own distance, and both fifths that share it. Verdicts stay as
+    they were; the figures are what counts here.
+    """
+    strings = {each: off + (change_cents if each == name else 0.0) for each, off in found.strings.items()}
+    links = []
+    for each in found.links:
+        wider = change_cents * ((each.upper == name) - (each.lower == name))
+        fifth = fifth_from_pure(_lower_hz(each.fifth), each.fifth.from_pure_cents + wider)
+        links.append(Link(each.lower, each.upper, fifth, each.from_school_cents + wider, each.verdict))
+    return Chain(strings, tuple(links))
+
+
+def _lower_hz(fifth: Fifth) -> float:
+    """The lower string of a fifth that beats; any will do where it doesn't."""
+    share = abs(2.0 ** (fifth.from_pure_cents / 1200.0) - 1.0)
+    return fifth.beats_hz / (3.0 * share) if share > 0.0 else A4_HZ
+
+
+def _pair(link: Link) -> Pair:
+    return (link.lower, link.upper)
+
+
+def _total(found: Chain) -> float:
+    return sum(abs(each.from_school_cents) for each in found.links) + sum(abs(off) for off in found.strings.values())
+
+
+def pure_reads_off(instrument: Instrument, string: str, fifth_cents: float) -> str | None:
+    """R56: one line where a right string reads off on a tuner, so that nobody corrects it. None where it doesn't.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> pure_reads_off(INSTRUMENTS["violin"], "D", PURE_FIFTH_CENTS)
+    'A tuner shows D at −2.0 when it is right: a pure fifth is 2 cents wider than the tuner’s. Leave it.'
+    """
+    data = instrument.string(string)
+    off = (fifth_cents - TEMPERED_FIFTH_CENTS) * data.fifths_above_a
+    if abs(off) < 0.05:
+        return None
+    shown = f"{off:+.1f}".replace("-", "−")
+    wider = fifth_cents - TEMPERED_FIFTH_CENTS
+    which = "a pure fifth" if fifth_cents >= PURE_FIFTH_CENTS - 0.01 else "this school’s fifth"
+    amount = "2 cents" if abs(wider - 1.955) < 0.06 else f"{wider:.1f} cents"
+    return f"A tuner shows {string} at {shown} when it is right: {which} is {amount} wider than the tuner’s. Leave it."
+
+
+def mended_hz(found: Chain, mend: Mend, hz: Mapping[str, float]) -> float | None:
+    """Where the mended string should sound, in Hz; None where it isn't known where it stands."""
+    return shift_hz(hz[mend.string], mend.change_cents) if mend.string in hz else None

@@ -1,0 +1,111 @@
+"""What is said of fifths. No rule is decided here."""
+
+from pondus.core.chain import Chain, Link, Mend, Pair
+from pondus.core.fifths import beats_per_cent, seconds_for_one_beat
+from pondus.core.instruments import Instrument
+from pondus.core.judgement import words
+from pondus.core.pitch import Spelling, nearest_note
+from pondus.core.targets import PURE_FIFTH_CENTS
+
+STILL_BELOW_HZ = 0.05
+
+
+def width(off_cents: float, *, tolerance_cents: float) -> str:
+    """How a fifth stands to the school.
+
+    >>> width(4.2, tolerance_cents=3.0), width(-12.0, tolerance_cents=3.0), width(1.0, tolerance_cents=3.0)
+    ('4.2 cents wide', '12 cents narrow', 'right')
+    """
+    if abs(off_cents) <= tolerance_cents + 1e-9:
+        return "right"
+    return f"{words.cents(off_cents)} {'wide' if off_cents > 0 else 'narrow'}"
+
+
+def beats(beats_hz: float) -> str:
+    """Beats per second in words.
+
+    >>> beats(0.01), beats(0.994), beats(0.25)
+    ('still', '0.99 beats a second', 'one beat in 4 seconds')
+    """
+    if beats_hz < STILL_BELOW_HZ:
+        return "still"
+    if beats_hz < 0.5:
+        return f"one beat in {1.0 / beats_hz:.0f} seconds"
+    return f"{beats_hz:.2f} beats a second"
+
+
+def slow(lower: str, upper: str, lower_hz: float) -> str:
+    """Why this fifth's beats aren't counted, and what to do instead."""
+    return (
+        f"{lower}–{upper} beats too slowly to count: a cent from pure is one beat in"
+        f" {seconds_for_one_beat(lower_hz, 1.0):.0f} seconds. Compare its harmonics."
+    )
+
+
+def harmonics(lower: str, upper: str, octave_hz: float, *, a4: float, spelling: Spelling) -> str:
+    """How to sound the two harmonics of a fifth, and what they should do."""
+    note = nearest_note(octave_hz, a4=a4, spelling=spelling).name
+    return (
+        f"Touch {upper} lightly at half its length and {lower} at a third, from the nut: both sound {note}, one pitch"
+        " against one pitch."
+    )
+
+
+def verdict(links: tuple[Link, ...], *, count: int, fifth_cents: float) -> str:
+    """One sentence on the whole chain when nothing is left to do."""
+    if len(links) < count:
+        return "Bow two neighbours together, or read each string, to know the rest of the chain."
+    if fifth_cents >= PURE_FIFTH_CENTS - 0.01:
+        return "The chain is still: every fifth is pure, near enough. Leave it."
+    return "Every fifth is right for this school. Leave it."
+
+
+def mend(found: Mend, links: Chain) -> str:
+    """What to do, in a few words.
+
+    >>> mend(Mend("D", 6.0, ("D", "A"), None, None, 6.0, 0.0), Chain({}, ()))
+    'Raise the D by 6 cents'
+    """
+    return f"{'Raise' if found.change_cents > 0 else 'Lower'} the {found.string} by {words.cents(found.change_cents)}"
+
+
+def mend_why(found: Mend, chain: Chain, instrument: Instrument) -> str:
+    """Why that string, and what it does to the fifth that shares it."""
+    if found.string == "A":
+        way = "flat" if found.change_cents > 0 else "sharp"
+        first = f"A is the reference, and it is {words.cents(found.change_cents)} {way}: it comes first."
+        return f"{first} {_shared(found, chain)}".strip()
+    if found.right is None:
+        return f"{found.string} is {words.off(-found.change_cents)}; its fifth isn't known yet. {_shared(found, chain)}".strip()
+    lower, upper = found.right
+    link = chain.link(lower, upper)
+    off = 0.0 if link is None else link.from_school_cents
+    fault = "flat" if found.change_cents > 0 else "sharp"
+    wide = "too wide" if off > 0 else "too narrow"
+    against = upper if found.string == lower else lower
+    return (
+        f"{lower}–{upper} is {words.cents(off)} {wide}: the {found.string} is {fault} against the {against}, which is nearer"
+        f" the reference and stays. {_shared(found, chain)}"
+    ).strip()
+
+
+def _shared(found: Mend, chain: Chain) -> str:
+    """What happens to the other fifth of the string."""
+    if found.other is None or found.other_after_cents is None:
+        return ""
+    link = chain.link(*found.other)
+    now = 0.0 if link is None else link.from_school_cents
+    pair = "–".join(found.other)
+    after = width(found.other_after_cents, tolerance_cents=0.5)
+    before = width(now, tolerance_cents=0.5)
+    return f"That takes {pair}, which shares it, from {before} to {after}."
+
+
+def small_move(pair: Pair, beats_hz: float, lower_hz: float) -> str:
+    """The test that tells which way tapped beats are out."""
+    lower, _ = pair
+    cents_out = beats_hz / beats_per_cent(lower_hz)
+    return (
+        f"{beats(beats_hz).capitalize()}: {words.cents(cents_out)} from pure, but wide and narrow beat alike. Turn one string"
+        f" a hair ({lower} up, say), say which, and tap again: slower means the right way."
+    )

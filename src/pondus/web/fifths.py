@@ -1,0 +1,205 @@
+"""The chain of fifths of a tuning: how it stands, the next move, checks to keep; and ensembles that clash."""
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from apiflask import APIBlueprint
+from pydantic import Field
+
+from pondus.contracts.advice import Target, fifth_cents_of
+from pondus.contracts.base import Contract, Result
+from pondus.contracts.fifth_check import DoubleStopCheck, HarmonicsCheck, NewFifthCheck, TappedCheck
+from pondus.core.chain import Pair
+from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, school_effect
+from pondus.core.errors import BadInput
+from pondus.core.fifths import fifth_between, fifth_from_pure, fifth_of_harmonics, from_pure_of_beats
+from pondus.core.hearing.double_stop import check_neighbours
+from pondus.core.instruments import Instrument, Kind, instrument_named
+from pondus.core.pitch import check_a4, check_heard_hz
+from pondus.core.tapping import beats_from_taps, wide_by_small_move
+from pondus.core.targets import targets_hz
+from pondus.core.typed import parse_typed_harmonic
+from pondus.store import fifths as kept_fifths
+from pondus.store import instruments as kept_instruments
+from pondus.store import tunings as kept
+from pondus.store.tables import FifthCheckRow, TuningRow, now
+from pondus.web.chain_view import FifthsOut, SchoolEffectOut, fifths_out
+from pondus.web.entries import Strike
+from pondus.web.tunings import today
+from pondus.web.unit import work
+
+blueprint = APIBlueprint("fifths", __name__, tag="Fifths")
+FURTHEST_HEARD_CENTS = 200.0
+
+
+def _fifths_of(tuning_id: UUID) -> FifthsOut:
+    with work() as session:
+        log = kept.tuning(session, tuning_id)
+        record = kept_instruments.instrument(session, log.tuning.instrument_id)
+        return fifths_out(session, record, log, today=today())
+
+
+@blueprint.get("/tunings/<uuid:tuning_id>/fifths")
+@blueprint.output(FifthsOut)
+def chain_of_tuning(tuning_id: UUID) -> FifthsOut:
+    """The chain as it stands: strings, fifths, the move that mends most, what each fifth sounds like."""
+    return _fifths_of(tuning_id)
+
+
+@blueprint.post("/tunings/<uuid:tuning_id>/fifths")
+@blueprint.input(NewFifthCheck, arg_name="new")
+@blueprint.output(FifthsOut)
+def add_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
+    """Keep a check of a fifth; sent twice, it is kept once."""
+    with work() as session:
+        log = kept.tuning(session, tuning_id)
+        record = kept_instruments.instrument(session, log.tuning.instrument_id)
+        instrument = instrument_named(record.instrument.kind)
+        pair = check_neighbours(instrument, (new.lower, new.upper), field="lower")
+        missing = set(pair) - {row.name for row in record.strings}
+        if missing:
+            raise BadInput("lower", f"The {missing.pop()} string is taken off this instrument; put one on first.")
+        earlier = kept_fifths.last_of_pair(kept_fifths.fifth_log(session, log, instrument), pair)
+        if earlier is not None and earlier.id == new.id:
+            return fifths_out(session, record, log, today=today())
+        kept_fifths.add_check(session, _row(new, log.tuning, instrument, pair, earlier))
+    return _fifths_of(tuning_id)
+
+
+@blueprint.post("/fifths/<uuid:check_id>/strike")
+@blueprint.input(Strike, arg_name="strike")
+@blueprint.output(FifthsOut)
+def strike_check(check_id: UUID, strike: Strike) -> FifthsOut:
+    """Strike a check out, with a reason; it stays in the history."""
+    with work() as session:
+        tuning_id = kept_fifths.strike_check(session, check_id, reason=strike.reason).tuning_id
+    return _fifths_of(tuning_id)
+
+
+@blueprint.delete("/fifths/<uuid:check_id>/strike")
+@blueprint.output(FifthsOut, status_code=200)
+def restore_check(check_id: UUID) -> FifthsOut:
+    """Bring a struck check back."""
+    with work() as session:
+        tuning_id = kept_fifths.strike_check(session, check_id, reason=None).tuning_id
+    return _fifths_of(tuning_id)
+
+
+def _row(
+    new: NewFifthCheck, tuning: TuningRow, instrument: Instrument, pair: Pair, earlier: FifthCheckRow | None
+) -> FifthCheckRow:
+    """What a check measured, as it is kept. Raises BadInput."""
+    row = FifthCheckRow(
+        id=new.id,
+        tuning_id=tuning.id,
+        lower=pair[0],
+        upper=pair[1],
+        at=now(),
+        way=new.check.way,
+        source="tapped",
+        beats_hz=0.0,
+    )
+    targets = targets_hz(instrument, a4=tuning.a4, fifth_cents=tuning.fifth_cents)
+    if isinstance(new.check, TappedCheck):
+        _tapped(row, new.check, targets[pair[0]], earlier)
+    else:
+        lower, upper = _pitches(new.check, targets[pair[0]], targets[pair[1]], tuning.a4)
+        fifth = fifth_between(lower, upper)
+        if abs(fifth.from_pure_cents) > FURTHEST_HEARD_CENTS:
+            raise BadInput("check", f"{lower:.1f} and {upper:.1f} Hz are no fifth; hear the two strings again.")
+        row.lower_hz, row.upper_hz, row.source = lower, upper, new.check.source
+        row.from_pure_cents, row.beats_hz = fifth.from_pure_cents, fifth.beats_hz
+        row.plus_minus_cents = new.check.plus_minus_cents if isinstance(new.check, DoubleStopCheck) else None
+    return row
+
+
+def _pitches(
+    check: DoubleStopCheck | HarmonicsCheck, lower_target: float, upper_target: float, a4: float
+) -> tuple[float, float]:
+    if isinstance(check, DoubleStopCheck):
+        return check_heard_hz(check.lower_hz, field="check.lower_hz"), check_heard_hz(
+            check.upper_hz, field="check.upper_hz"
+        )
+    octave = parse_typed_harmonic(check.octave, near_hz=2.0 * upper_target, a4=a4, field="octave")
+    twelfth = parse_typed_harmonic(check.twelfth, near_hz=3.0 * lower_target, a4=a4, field="twelfth")
+    fifth_of_harmonics(octave_hz=octave, twelfth_hz=twelfth)
+    return twelfth / 3.0, octave / 2.0
+
+
+def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier: FifthCheckRow | None) -> None:
+    """The rate that was tapped, and the direction where a small move told it."""
+    tapped = beats_from_taps(check.taps)
+    size = from_pure_of_beats(lower_target, tapped.beats_hz)
+    row.beats_hz = tapped.beats_hz
+    row.plus_minus_cents = size * tapped.plus_minus_hz / tapped.beats_hz
+    if check.small_move is None:
+        return
+    if earlier is None or earlier.way != "tapped":
+        raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
+    wide = wide_by_small_move(
+        before_hz=earlier.beats_hz,
+        after_hz=tapped.beats_hz,
+        moved=check.small_move.moved,
+        pitch=check.small_move.pitch,
+    )
+    sign = 1.0 if wide else -1.0
+    row.from_pure_cents = fifth_from_pure(lower_target, sign * size).from_pure_cents
+
+
+class MemberIn(Contract):
+    """One player of an ensemble."""
+
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    instrument: Kind
+    a4: float = 440.0
+    target: Target = "tempered"
+
+
+class EnsembleIn(Contract):
+    """Several players, and the reference they are compared at."""
+
+    members: Annotated[list[MemberIn], Field(max_length=60)]
+    a4: float = 440.0
+
+
+class LetterOut(Result):
+    """One letter across the ensemble, in cents against the tempered pitch of the reference; who is furthest apart."""
+
+    letter: Literal["C", "G", "D", "A", "E"]
+    cents: dict[str, float]
+    apart_cents: float
+    beats_hz: float
+    between: tuple[str, str] | None
+
+
+class EnsembleOut(Result):
+    """Where an ensemble clashes."""
+
+    letters: list[LetterOut]
+    said: str
+
+
+@blueprint.post("/ensemble")
+@blueprint.input(EnsembleIn, arg_name="asked")
+@blueprint.output(EnsembleOut)
+def ensemble(asked: EnsembleIn) -> EnsembleOut:
+    """The clash table of several instruments, each with its reference and school."""
+    members = [
+        Member(each.name, instrument_named(each.instrument), check_a4(each.a4), fifth_cents_of(each.target))
+        for each in asked.members
+    ]
+    table = clashes(members, a4=check_a4(asked.a4))
+    return EnsembleOut(letters=[LetterOut.model_validate(each) for each in table], said=clash_in_words(table))
+
+
+class SchoolsOut(Result):
+    """What each width of fifths does to the lowest C and the violin's E."""
+
+    effects: list[SchoolEffectOut]
+
+
+@blueprint.get("/schools")
+@blueprint.output(SchoolsOut)
+def schools() -> SchoolsOut:
+    """What the schools do to the outermost strings."""
+    return SchoolsOut(effects=[SchoolEffectOut.model_validate(school_effect(width)) for width in WIDTHS])
