@@ -11,6 +11,7 @@ import { Away } from "./api/client";
 import { applyTheme, storedTheme } from "./parts/theme";
 import { BenchScreen } from "./screens/bench/BenchScreen";
 import { ChooseScreen } from "./screens/choose/ChooseScreen";
+import { FifthsScreen } from "./screens/fifths/FifthsScreen";
 
 applyTheme(storedTheme());
 const queries = new QueryClient({
@@ -31,6 +32,7 @@ createRoot(root).render(
         <Routes>
           <Route path="/" element={<ChooseScreen />} />
           <Route path="/bench/:instrumentId" element={<BenchScreen />} />
+          <Route path="/fifths/:instrumentId" element={<FifthsScreen />} />
           <Route path="*" element={<ChooseScreen />} />
         </Routes>
       </BrowserRouter>

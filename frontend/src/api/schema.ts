@@ -1306,6 +1306,69 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tunings/{tuning_id}/fifths/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hear whichever two neighbours sound together in a recording and keep that check; refused with the reason where none
+         * @description do.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    tuning_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "multipart/form-data": components["schemas"]["RecordingForm"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FifthsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tunings/{tuning_id}/moves": {
         parameters: {
             query?: never;
@@ -2195,10 +2258,7 @@ export interface components {
             /** Beats Hz */
             beats_hz: number;
             /** Between */
-            between: [
-                string,
-                string
-            ] | null;
+            between: string[] | null;
             /** Cents */
             cents: {
                 [key: string]: number;
@@ -2276,7 +2336,8 @@ export interface components {
         };
         /**
          * FifthsOut
-         * @description Everything the fifths screen shows.
+         * @description Everything the fifths screen shows. ``..._from_school_cents``: where a pure and a tempered fifth stand against the
+         *     chosen width.
          */
         FifthsOut: {
             /** Checks */
@@ -2286,10 +2347,14 @@ export interface components {
             /** Links */
             links: components["schemas"]["FifthsOut.ChainLink"][];
             mend: components["schemas"]["FifthsOut.MendOut"] | null;
+            /** Pure From School Cents */
+            pure_from_school_cents: number;
             /** Said */
             said: string;
             /** Strings */
             strings: components["schemas"]["FifthsOut.ChainString"][];
+            /** Tempered From School Cents */
+            tempered_from_school_cents: number;
             tuning: components["schemas"]["FifthsOut.TuningOut"];
         };
         /**
@@ -2469,7 +2534,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "as it is" | "as it should be" | "pure" | "tempered";
+            name: "as it is" | "as it should be" | "pure, as it should be" | "tempered, as it should be" | "pure" | "tempered";
             /** Upper Hz */
             upper_hz: number;
             /** Upper Partials */
@@ -3723,6 +3788,22 @@ export interface components {
              * @enum {string}
              */
             state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+        };
+        /**
+         * RecordingForm
+         * @description A recording of a double stop, and the id of the check that it becomes.
+         */
+        RecordingForm: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
         };
         /**
          * SchoolsOut

@@ -2,6 +2,8 @@ import type { components } from "../api/schema";
 
 export type Look = components["schemas"]["ListenMessages.LookMessage"];
 export type Settled = components["schemas"]["ListenMessages.SettledMessage"];
+export type FifthLook = components["schemas"]["ListenMessages.FifthMessage"];
+export type FifthSettled = components["schemas"]["ListenMessages.FifthSettledMessage"];
 type Message = components["schemas"]["ListenMessages"]["message"];
 
 export interface ListenTo {
@@ -11,12 +13,13 @@ export interface ListenTo {
   target: { fifth_cents: number };
   sample_rate: number;
   spelling: string;
+  listen_for: "string" | "fifth";
 }
 
 export interface Hearing {
   onReady: () => void;
-  onLook: (look: Look) => void;
-  onSettled: (settled: Settled) => void;
+  onLook: (look: Look | FifthLook) => void;
+  onSettled: (settled: Settled | FifthSettled) => void;
   /** The connection is lost; it is tried again by itself. */
   onLost: () => void;
   /** The server won't listen, and says why. */
@@ -78,9 +81,11 @@ export class ListeningSocket {
         this.hearing.onReady();
         break;
       case "reading":
+      case "fifth":
         this.hearing.onLook(message);
         break;
       case "settled":
+      case "fifth-settled":
         this.hearing.onSettled(message);
         break;
       case "refused":

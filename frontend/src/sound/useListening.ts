@@ -3,7 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import type { Tuning } from "../api/client";
 import type { OpenMicrophone } from "./microphone";
 import { openMicrophone } from "./microphone";
-import type { Look, Settled } from "./socket";
+import type { FifthLook, FifthSettled, Look, Settled } from "./socket";
 import { ListeningSocket } from "./socket";
 
 export type ListeningState =
@@ -13,14 +13,20 @@ export type ListeningState =
   | { status: "lost" }
   | { status: "trouble"; message: string };
 
-/** The microphone, heard by the server. `onSettled` is told of each reading that has held. */
-export function useListening(
+interface Heard {
+  string: { look: Look; settled: Settled };
+  fifth: { look: FifthLook; settled: FifthSettled };
+}
+
+/** The microphone, heard by the server: single strings, or two together. `onSettled` is told of what has held. */
+export function useListening<For extends "string" | "fifth">(
+  listenFor: For,
   kind: string | undefined,
   tuning: Tuning | undefined,
-  onSettled: (settled: Settled) => void,
+  onSettled: (settled: Heard[For]["settled"]) => void,
 ) {
   const [state, setState] = useState<ListeningState>({ status: "off" });
-  const [look, setLook] = useState<Look | null>(null);
+  const [look, setLook] = useState<Heard[For]["look"] | null>(null);
   const microphone = useRef<OpenMicrophone | null>(null);
   const socket = useRef<ListeningSocket | null>(null);
   const settled = useRef(onSettled);
@@ -43,14 +49,25 @@ export function useListening(
       if (kind === undefined) return;
       socket.current?.close();
       const target = { fifth_cents };
-      const to = { instrument: kind, string: null, a4, target, sample_rate: sampleRate, spelling };
+      const to = {
+        instrument: kind,
+        string: null,
+        a4,
+        target,
+        sample_rate: sampleRate,
+        spelling,
+        listen_for: listenFor,
+      };
       socket.current = new ListeningSocket(to, {
         onReady: () => {
           setState({ status: "listening" });
         },
-        onLook: setLook,
+        // The server answers in kind: it was told what to listen for.
+        onLook: (heard) => {
+          setLook(heard as Heard[For]["look"]);
+        },
         onSettled: (heard) => {
-          settled.current(heard);
+          settled.current(heard as Heard[For]["settled"]);
         },
         onLost: () => {
           setLook(null);
@@ -62,7 +79,7 @@ export function useListening(
         },
       });
     },
-    [kind, a4, fifth_cents, spelling, close],
+    [listenFor, kind, a4, fifth_cents, spelling, close],
   );
 
   const start = useCallback(async () => {

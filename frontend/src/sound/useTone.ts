@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { answered, api } from "../api/client";
+import { startTones } from "./startTones";
 
 interface ToneOf {
   instrument: string;
@@ -24,7 +25,7 @@ export function useTone() {
     async (of: ToneOf) => {
       stop();
       const tone = await answered(api.GET("/api/tone", { params: { query: of } }));
-      stopper.current = startTone(tone.hz, tone.partials, tone.level);
+      stopper.current = startTones([tone]);
       setSounding(of.string);
     },
     [stop],
@@ -32,23 +33,4 @@ export function useTone() {
 
   useEffect(() => stop, [stop]);
   return { sounding, sound, stop };
-}
-
-/** Starts a tone and gives back what ends it; soft at both ends. */
-function startTone(hz: number, partials: number[], level: number): () => void {
-  const context = new AudioContext();
-  const oscillator = context.createOscillator();
-  const sines = new Float32Array([0, ...partials]);
-  oscillator.setPeriodicWave(context.createPeriodicWave(new Float32Array(sines.length), sines));
-  oscillator.frequency.value = hz;
-  const gain = context.createGain();
-  gain.gain.setValueAtTime(0, context.currentTime);
-  gain.gain.linearRampToValueAtTime(level, context.currentTime + 0.05);
-  oscillator.connect(gain).connect(context.destination);
-  oscillator.start();
-  return () => {
-    gain.gain.cancelScheduledValues(context.currentTime);
-    gain.gain.setTargetAtTime(0, context.currentTime, 0.02);
-    setTimeout(() => void context.close(), 150);
-  };
 }

@@ -1,7 +1,7 @@
 """What is said of fifths. No rule is decided here."""
 
 from pondus.core.chain import Chain, Link, Mend, Pair
-from pondus.core.fifths import beats_per_cent, seconds_for_one_beat
+from pondus.core.fifths import COUNTED_MOST_HZ, beats_per_cent, seconds_for_one_beat
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.pitch import Spelling, nearest_note
@@ -24,11 +24,13 @@ def width(off_cents: float, *, tolerance_cents: float) -> str:
 def beats(beats_hz: float) -> str:
     """Beats per second in words.
 
-    >>> beats(0.01), beats(0.994), beats(0.25)
-    ('still', '0.99 beats a second', 'one beat in 4 seconds')
+    >>> beats(0.01), beats(0.994), beats(0.25), beats(23.0)
+    ('still', '0.99 beats a second', 'one beat in 4 seconds', 'too fast to count')
     """
     if beats_hz < STILL_BELOW_HZ:
         return "still"
+    if beats_hz > COUNTED_MOST_HZ:
+        return "too fast to count"
     if beats_hz < 0.5:
         return f"one beat in {1.0 / beats_hz:.0f} seconds"
     return f"{beats_hz:.2f} beats a second"

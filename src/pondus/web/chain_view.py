@@ -35,13 +35,17 @@ from pondus.store.tunings import TuningRecord
 from pondus.web.bench import TuningOut
 from pondus.web.instruments import InstrumentOut, instrument_out
 
+SoundName = Literal[
+    "as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"
+]
+SAME_WIDTH_CENTS = 0.01
 Way = Literal["two-readings", "double-stop", "harmonics", "tapped"]
 
 
 class SoundOut(Result):
     """A fifth to listen to: both pitches and what they beat."""
 
-    name: Literal["as it is", "as it should be", "pure", "tempered"]
+    name: SoundName
     lower_hz: float
     upper_hz: float
     beats_hz: float
@@ -128,7 +132,9 @@ class CheckOut(Result):
 
 
 class FifthsOut(Result):
-    """Everything the fifths screen shows."""
+    """Everything the fifths screen shows. ``..._from_school_cents``: where a pure and a tempered fifth stand against the
+    chosen width.
+    """
 
     tuning: TuningOut
     instrument: InstrumentOut
@@ -136,6 +142,8 @@ class FifthsOut(Result):
     links: list[ChainLink]
     mend: MendOut | None
     said: str
+    pure_from_school_cents: float
+    tempered_from_school_cents: float
     effect: SchoolEffectOut
     checks: list[CheckOut]
 
@@ -150,6 +158,8 @@ def fifths_out(session: Session, record: InstrumentRecord, log: TuningRecord, *,
         links=[view.link(pair) for pair in pairwise(view.instrument.string_names)],
         mend=view.mend(),
         said=view.said(),
+        pure_from_school_cents=round(PURE_FIFTH_CENTS - log.tuning.fifth_cents, 3),
+        tempered_from_school_cents=round(TEMPERED_FIFTH_CENTS - log.tuning.fifth_cents, 3),
         effect=SchoolEffectOut.model_validate(school_effect(log.tuning.fifth_cents)),
         checks=[_check(each) for each in reversed(view.checks.every)],
     )
@@ -214,7 +224,7 @@ class _View:
             from_pure_cents=None if fifth is None else hundredth(fifth.from_pure_cents),
             from_school_cents=None if known is None else hundredth(known.from_school_cents),
             verdict=None if known is None else known.verdict,
-            beats_hz=None if fifth is None else round(fifth.beats_hz, 3),
+            beats_hz=None if fifth is None else fifth.beats_hz,
             school_beats_hz=round(school.beats_hz, 3),
             seconds_per_cent_beat=round(seconds_for_one_beat(low_hz, 1.0), 1),
             way=None if known is None else self._way(holding),
@@ -259,11 +269,13 @@ class _View:
         lower, upper = pair
         stays_upper = towards_a(self.instrument, lower) == pair
         fixed = self.hz.get(upper if stays_upper else lower, self._target(upper if stays_upper else lower))
-        widths: list[tuple[Literal["as it is", "as it should be", "pure", "tempered"], float]] = [
-            ("as it should be", self.tuning.fifth_cents),
-            ("pure", PURE_FIFTH_CENTS),
-            ("tempered", TEMPERED_FIFTH_CENTS),
-        ]
+        widths: list[tuple[SoundName, float]] = [("pure", PURE_FIFTH_CENTS), ("tempered", TEMPERED_FIFTH_CENTS)]
+        school = self.tuning.fifth_cents
+        if all(abs(width - school) > SAME_WIDTH_CENTS for _, width in widths):
+            widths.insert(0, ("as it should be", school))
+        else:
+            widths.sort(key=lambda named: abs(named[1] - school))
+            widths[0] = ("pure, as it should be" if widths[0][0] == "pure" else "tempered, as it should be", school)
         known = self.chain.link(lower, upper)
         if known is not None:
             widths.insert(0, ("as it is", known.fifth.interval_cents))
@@ -308,7 +320,7 @@ class _View:
 
 
 def _sound(
-    name: Literal["as it is", "as it should be", "pure", "tempered"],
+    name: SoundName,
     fixed_hz: float,
     width: float,
     *,
@@ -320,7 +332,7 @@ def _sound(
         name=name,
         lower_hz=lower,
         upper_hz=upper,
-        beats_hz=round(fifth_between(lower, upper).beats_hz, 3),
+        beats_hz=fifth_between(lower, upper).beats_hz,
         lower_partials=partial_levels(lower),
         upper_partials=partial_levels(upper),
         level=LEVEL / 2.0,

@@ -1,10 +1,11 @@
 """The chain of fifths of a tuning: how it stands, the next move, checks to keep; and ensembles that clash."""
 
-from typing import Annotated, Literal
+from typing import Annotated, BinaryIO, Literal, cast
 from uuid import UUID
 
 from apiflask import APIBlueprint
-from pydantic import Field
+from apiflask.fields import UploadFile
+from pydantic import BaseModel, Field
 
 from pondus.contracts.advice import Target, fifth_cents_of
 from pondus.contracts.base import Contract, Result
@@ -13,12 +14,13 @@ from pondus.core.chain import Pair
 from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, school_effect
 from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between, fifth_from_pure, fifth_of_harmonics, from_pure_of_beats
-from pondus.core.hearing.double_stop import check_neighbours
+from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
 from pondus.core.instruments import Instrument, Kind, instrument_named
 from pondus.core.pitch import check_a4, check_heard_hz
 from pondus.core.tapping import beats_from_taps, wide_by_small_move
 from pondus.core.targets import targets_hz
 from pondus.core.typed import parse_typed_harmonic
+from pondus.recordings import read_sound
 from pondus.store import fifths as kept_fifths
 from pondus.store import instruments as kept_instruments
 from pondus.store import tunings as kept
@@ -51,6 +53,11 @@ def chain_of_tuning(tuning_id: UUID) -> FifthsOut:
 @blueprint.output(FifthsOut)
 def add_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
     """Keep a check of a fifth; sent twice, it is kept once."""
+    return keep_check(tuning_id, new)
+
+
+def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
+    """Store a check and show the chain. Raises BadInput, NotFound, Conflict."""
     with work() as session:
         log = kept.tuning(session, tuning_id)
         record = kept_instruments.instrument(session, log.tuning.instrument_id)
@@ -64,6 +71,40 @@ def add_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
             return fifths_out(session, record, log, today=today())
         kept_fifths.add_check(session, _row(new, log.tuning, instrument, pair, earlier))
     return _fifths_of(tuning_id)
+
+
+class RecordingForm(BaseModel):
+    """A recording of a double stop, and the id of the check that it becomes."""
+
+    file: UploadFile
+    id: UUID
+
+
+@blueprint.post("/tunings/<uuid:tuning_id>/fifths/recording")
+@blueprint.input(RecordingForm, location="form_and_files", arg_name="form")
+@blueprint.output(FifthsOut)
+def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
+    """Hear whichever two neighbours sound together in a recording and keep that check; refused with the reason where none
+    do.
+    """
+    name = form.file.filename or "recording"
+    sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
+    with work() as session:
+        log = kept.tuning(session, tuning_id)
+        kind = kept_instruments.instrument(session, log.tuning.instrument_id).instrument.kind
+        a4, fifth_cents = log.tuning.a4, log.tuning.fifth_cents
+    heard = hear_any_fifth(sound, instrument_named(kind), a4=a4, fifth_cents=fifth_cents)
+    if isinstance(heard, FifthRefusal):
+        raise BadInput("file", f"“{name}”: {FIFTH_REFUSED_SAID[heard.reason]}.")
+    (lower, upper), fifth = heard
+    check = DoubleStopCheck(
+        way="double-stop",
+        lower_hz=fifth.lower_hz,
+        upper_hz=fifth.upper_hz,
+        plus_minus_cents=fifth.plus_minus_cents,
+        source="recording",
+    )
+    return keep_check(tuning_id, NewFifthCheck(id=form.id, lower=lower, upper=upper, check=check))
 
 
 @blueprint.post("/fifths/<uuid:check_id>/strike")
@@ -169,7 +210,7 @@ class LetterOut(Result):
     cents: dict[str, float]
     apart_cents: float
     beats_hz: float
-    between: tuple[str, str] | None
+    between: list[str] | None
 
 
 class EnsembleOut(Result):

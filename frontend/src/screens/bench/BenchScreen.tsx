@@ -4,6 +4,7 @@ import { useParams } from "react-router";
 import { useBench } from "../../api/bench";
 import { useKinds } from "../../api/instruments";
 import { Button } from "../../parts/Button";
+import { InstrumentTitle } from "../../parts/InstrumentTitle";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Entry } from "./Entry";
@@ -39,13 +40,7 @@ export function BenchScreen() {
     <Shell
       tools={
         <>
-          <h1 className="flex max-w-full min-w-0 items-baseline gap-2 text-xl">
-            <b className="truncate">{data.instrument.label}</b>
-            <span className="whitespace-nowrap text-pencil">
-              {data.instrument.kind} {data.instrument.size}
-            </span>
-          </h1>
-          <span className="ml-auto" />
+          <InstrumentTitle instrument={data.instrument} at="bench" />
           <HowWeTune
             bench={data}
             stances={stances}

@@ -2,6 +2,7 @@ import { Mic, MicOff, Pause, Play, Volume2 } from "lucide-react";
 
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
+import { LevelMeter } from "../../parts/LevelMeter";
 import { Trouble } from "../../parts/Trouble";
 import type { Look, Settled } from "../../sound/socket";
 import type { ListeningState } from "../../sound/useListening";
@@ -74,32 +75,9 @@ function inWords(state: ListeningState, look: Look | null): string {
 
 /** A plain level, and what is heard in words and figures. */
 function Meter({ look, words }: { look: Look | null; words: string }) {
-  const level = look === null ? 0 : Math.max(0, Math.min(1, (look.level_db + 70) / 70));
-  return (
-    <div className="grid grid-cols-[auto_1fr] items-center gap-x-3">
-      <span className="min-w-44 text-xl font-bold" data-testid="live">
-        {look?.string == null || look.string_cents == null
-          ? "–"
-          : `${look.string} ${signed(look.string_cents)}`}
-      </span>
-      <div
-        className="h-3 rounded-sm border border-rule"
-        role="meter"
-        aria-label="Level"
-        aria-valuenow={Math.round(level * 100)}
-        aria-valuemin={0}
-        aria-valuemax={100}
-      >
-        <div
-          className={`h-full rounded-sm ${look?.clipping === true ? "bg-above" : "bg-ink"}`}
-          style={{ width: `${String(level * 100)}%` }}
-        />
-      </div>
-      <span className="col-span-2 text-pencil" role="status">
-        {words}
-      </span>
-    </div>
-  );
+  const heard =
+    look?.string == null || look.string_cents == null ? "–" : `${look.string} ${signed(look.string_cents)}`;
+  return <LevelMeter heard={heard} look={look} words={words} />;
 }
 
 function Asked({

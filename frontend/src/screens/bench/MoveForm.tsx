@@ -1,10 +1,9 @@
 import { useState } from "react";
 
-import type { NewMove, StringBench } from "../../api/client";
+import type { StringBench } from "../../api/client";
+import type { MoveMade } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
-
-export type MoveMade = Omit<NewMove, "id" | "string">;
 
 /** A move that was made otherwise than advised: which, which way, how much. */
 export function MoveForm({ string, onMade }: { string: StringBench; onMade: (move: MoveMade) => void }) {

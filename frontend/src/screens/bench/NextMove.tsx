@@ -1,14 +1,16 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import { ChevronDown, TriangleAlert } from "lucide-react";
+import { ChevronDown } from "lucide-react";
 import { useState } from "react";
 
 import type { Bench, Step, StringBench } from "../../api/client";
+import type { MoveMade } from "../../api/moves";
+import { asMade } from "../../api/moves";
 import { Button } from "../../parts/Button";
+import { Cautions } from "../../parts/Cautions";
 import { signed } from "../../parts/figures";
-import type { MoveMade } from "./MoveForm";
+import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
 import { ReadingFigure } from "./ReadingFigure";
-import { TurnDrawing } from "./TurnDrawing";
 
 interface NextMoveProps {
   bench: Bench;
@@ -137,31 +139,6 @@ function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench
       <Later steps={string.later} />
       <Why why={advice.why} learned={learnedInWords(string)} />
     </>
-  );
-}
-
-/** The move as advised. */
-export function asMade(step: Step): MoveMade {
-  return {
-    mechanism: step.do === "turn-peg" ? "peg" : "fine-tuner",
-    direction: step.pitch ?? "lower",
-    amount: step.amount ?? 0,
-    unit: step.unit ?? "turn",
-    expect_cents: step.expect_cents,
-    expect_plus_minus: step.expect_plus_minus,
-  };
-}
-
-function Cautions({ said }: { said: string[] }) {
-  return (
-    <ul aria-label="Mind" className="flex flex-col gap-1">
-      {said.map((each) => (
-        <li key={each} className="flex gap-2">
-          <TriangleAlert size={20} className="mt-0.5 shrink-0 text-above" aria-hidden />
-          {each}
-        </li>
-      ))}
-    </ul>
   );
 }
 

@@ -4,7 +4,7 @@ import { BOARD_HEIGHT, heightOf, REST_Y, strandX } from "./boardScale";
 import { FifthSpan } from "./FifthSpan";
 import { ScrewGauge } from "./ScrewGauge";
 import { Strand } from "./Strand";
-import { useWidth } from "./useWidth";
+import { useWidth } from "../../parts/useWidth";
 
 interface StringBoardProps {
   strings: StringBench[];

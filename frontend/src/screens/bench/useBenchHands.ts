@@ -12,8 +12,8 @@ import {
 } from "../../api/bench";
 import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
-import type { MoveMade } from "./MoveForm";
-import { asMade } from "./NextMove";
+import type { MoveMade } from "../../api/moves";
+import { asMade } from "../../api/moves";
 import { useHandsFree } from "./useHandsFree";
 import { settingsOf } from "./settingsOf";
 import { useRecordings } from "./useRecordings";

@@ -35,7 +35,7 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
     if (settled.ask === null) void keep(settled, false).catch(() => undefined);
     else setAsked(settled);
   };
-  const listening = useListening(bench?.instrument.kind, bench?.tuning, onSettled);
+  const listening = useListening("string", bench?.instrument.kind, bench?.tuning, onSettled);
   const { look } = listening;
 
   const takeNow = useCallback(() => {

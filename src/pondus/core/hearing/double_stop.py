@@ -43,7 +43,7 @@ Side = Literal["lower", "upper"]
 
 LEAVE_OUT: dict[Side, int] = {"lower": 3, "upper": 2}
 """The lower string's third, sixth, ... partials are the upper's second, fourth, ...: shared, so left out."""
-SEARCHED_CENTS, SEARCH_STEP_CENTS = 160.0, 2.0
+SEARCHED_CENTS, SEARCH_STEP_CENTS = 120.0, 2.0
 SEARCHED_ORDERS: dict[Side, tuple[int, ...]] = {"lower": (1, 2, 4, 5, 7), "upper": (1, 3, 5)}
 BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
     "lower": ((0.5, 2.5), (1 / 3, 2 / 3, 4 / 3, 5 / 3)),
@@ -55,7 +55,10 @@ FURTHEST_FROM_PURE_CENTS = 100.0
 SPECTRUM_PERIODS, SPECTRUM_SECONDS = 20.0, 0.3
 FLOOR_PERCENTILE = 30
 STANDS_OUT_DB = 11.0
-HEARD_PARTIALS = 2
+MISSING_PARTIALS = 1
+"""One of those sought may be missing: a weak fundamental, or the one that lies still where the string was plucked."""
+OVERTONES_WITHIN_DB = 12.0
+"""A string's overtones are about as loud as those between them; hum and talk there are weaker."""
 TYPICAL_STANDS_OUT_DB = 9.0
 PERIODS_IN_WINDOW, SHORTEST_WINDOW_SECONDS = 14.0, 0.1
 TOGETHER_AT_LEAST_SECONDS = 0.24
@@ -132,7 +135,7 @@ def hear_fifth(
     a4: float = A4_HZ,
     fifth_cents: float = TEMPERED_FIFTH_CENTS,
 ) -> DoubleStop | FifthRefusal:
-    """Hear two neighbouring strings (lower first) sounding together, each up to 160 cents from its target.
+    """Hear two neighbouring strings (lower first) sounding together, each up to 120 cents from its target.
 
     Silence gives ``FifthRefusal("silent")``. Raises BadInput for strings that are no neighbours.
     """
@@ -230,9 +233,10 @@ def _sought(spectrum: _Spectrum, target: float, side: Side) -> _Found:
 
 def _sounds(spectrum: _Spectrum, hz: float, stands_out_db: Floats, side: Side) -> bool:
     """Whether enough partials stand out, and they aren't the overtones of a string further down."""
-    if (stands_out_db > STANDS_OUT_DB).sum() < HEARD_PARTIALS or np.median(stands_out_db) < TYPICAL_STANDS_OUT_DB:
+    if (stands_out_db < STANDS_OUT_DB).sum() > MISSING_PARTIALS:
         return False
-    return all(np.median(spectrum.at(hz * np.array(orders))) < TYPICAL_STANDS_OUT_DB for orders in BELOW_ORDERS[side])
+    loudest_below_db = max(TYPICAL_STANDS_OUT_DB, float(np.median(stands_out_db)) - OVERTONES_WITHIN_DB)
+    return all(np.median(spectrum.at(hz * np.array(orders))) < loudest_below_db for orders in BELOW_ORDERS[side])
 
 
 def _refused(sound: Sound, instrument: Instrument, asked: _Sought, targets: dict[str, float]) -> FifthRefusal:

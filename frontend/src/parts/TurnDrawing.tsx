@@ -1,4 +1,4 @@
-import type { Step, StringBench } from "../../api/client";
+import type { Step, StringBench } from "../api/client";
 
 interface TurnDrawingProps {
   step: Step;

@@ -1,0 +1,93 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import type { components } from "./schema";
+import { answered, api, Away, Refused } from "./client";
+
+export type Fifths = components["schemas"]["FifthsOut"];
+export type ChainString = components["schemas"]["FifthsOut.ChainString"];
+export type ChainLink = components["schemas"]["FifthsOut.ChainLink"];
+export type Mend = components["schemas"]["FifthsOut.MendOut"];
+export type FifthSound = components["schemas"]["FifthsOut.SoundOut"];
+export type FifthCheck = components["schemas"]["FifthsOut.CheckOut"];
+export type NewCheck = components["schemas"]["NewFifthCheck"];
+export type Ensemble = components["schemas"]["EnsembleOut"];
+type Member = components["schemas"]["EnsembleIn.MemberIn"];
+
+const keyOf = (tuningId: string) => ["fifths", tuningId];
+
+/** The chain of fifths of a tuning. `changed`: asked anew when the bench has changed. */
+export function useFifths(tuningId: string | undefined, changed: number) {
+  return useQuery({
+    queryKey: [...keyOf(tuningId ?? ""), changed],
+    enabled: tuningId !== undefined,
+    placeholderData: (before: Fifths | undefined) => before,
+    queryFn: () =>
+      answered(
+        api.GET("/api/tunings/{tuning_id}/fifths", { params: { path: { tuning_id: tuningId ?? "" } } }),
+      ),
+  });
+}
+
+/** Keep a check of a fifth, a recording of one, or strike one out; each is sent until the server has it or refuses it. */
+export function useFifthChecks(tuningId: string | undefined, instrumentId: string) {
+  const queries = useQueryClient();
+  const shared = {
+    scope: { id: `bench-${instrumentId}` },
+    retry: (count: number, error: Error) => error instanceof Away && count < 40,
+    retryDelay: 1500,
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["bench", instrumentId] }),
+  };
+  const path = { tuning_id: tuningId ?? "" };
+  const keep = useMutation({
+    ...shared,
+    mutationFn: (body: NewCheck) =>
+      answered(api.POST("/api/tunings/{tuning_id}/fifths", { params: { path }, body })),
+  });
+  const record = useMutation({
+    ...shared,
+    mutationFn: ({ id, file }: { id: string; file: File }) => sendRecording(tuningId ?? "", id, file),
+  });
+  const strike = useMutation({
+    ...shared,
+    mutationFn: ({ id, back }: { id: string; back: boolean }) => {
+      const given = { params: { path: { check_id: id } } };
+      return back
+        ? answered(api.DELETE("/api/fifths/{check_id}/strike", given))
+        : answered(api.POST("/api/fifths/{check_id}/strike", { ...given, body: {} }));
+    },
+  });
+  return { keep, record, strike };
+}
+
+async function sendRecording(tuningId: string, id: string, file: File): Promise<Fifths> {
+  const form = new FormData();
+  form.set("file", file);
+  form.set("id", id);
+  let response: Response;
+  try {
+    response = await fetch(`/api/tunings/${tuningId}/fifths/recording`, { method: "POST", body: form });
+  } catch {
+    throw new Away("The recording could not be sent; Pondus doesn't answer just now.");
+  }
+  const answer = (await response.json()) as Fifths & { error?: { message: string } };
+  if (!response.ok) throw new Refused(answer.error?.message ?? "That recording could not be heard.", "file");
+  return answer;
+}
+
+/** Where several instruments, each with its reference and school, clash. */
+export function useEnsemble(members: Member[], a4: number) {
+  return useQuery({
+    queryKey: ["ensemble", a4, members],
+    enabled: members.length > 1,
+    queryFn: () => answered(api.POST("/api/ensemble", { body: { members, a4 } })),
+  });
+}
+
+/** What each width of fifths does to the lowest C and the violin's E. */
+export function useSchools() {
+  return useQuery({
+    queryKey: ["schools"],
+    queryFn: async () => (await answered(api.GET("/api/schools"))).effects,
+    staleTime: Infinity,
+  });
+}

@@ -1,0 +1,33 @@
+interface LevelMeterProps {
+  heard: string;
+  look: { level_db: number; clipping: boolean } | null;
+  words: string;
+}
+
+/** A plain level, and what is heard in words and figures. */
+export function LevelMeter({ heard, look, words }: LevelMeterProps) {
+  const level = look === null ? 0 : Math.max(0, Math.min(1, (look.level_db + 70) / 70));
+  return (
+    <div className="grid grid-cols-[auto_1fr] items-center gap-x-3">
+      <span className="min-w-44 text-xl font-bold" data-testid="live">
+        {heard}
+      </span>
+      <div
+        className="h-3 rounded-sm border border-rule"
+        role="meter"
+        aria-label="Level"
+        aria-valuenow={Math.round(level * 100)}
+        aria-valuemin={0}
+        aria-valuemax={100}
+      >
+        <div
+          className={`h-full rounded-sm ${look?.clipping === true ? "bg-above" : "bg-ink"}`}
+          style={{ width: `${String(level * 100)}%` }}
+        />
+      </div>
+      <span className="col-span-2 text-pencil" role="status">
+        {words}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+import { FileAudio, Mic, MicOff } from "lucide-react";
+import { useRef } from "react";
+
+import { Button } from "../../parts/Button";
+import { signed } from "../../parts/figures";
+import { LevelMeter } from "../../parts/LevelMeter";
+import { Trouble } from "../../parts/Trouble";
+import type { FifthLook } from "../../sound/socket";
+import type { ListeningState } from "../../sound/useListening";
+
+interface FifthListeningProps {
+  state: ListeningState;
+  look: FifthLook | null;
+  hearing: boolean;
+  onStart: () => void;
+  onStop: () => void;
+  onFiles: (files: File[]) => void;
+}
+
+/** Where double stops come from: the microphone, or recordings chosen here or dropped on the page. */
+export function FifthListening({ state, look, hearing, onStart, onStop, onFiles }: FifthListeningProps) {
+  const input = useRef<HTMLInputElement>(null);
+  const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
+  return (
+    <section aria-label="Listening" className="flex flex-col gap-2">
+      <div className="flex flex-wrap items-center gap-2">
+        {on ? (
+          <Button onClick={onStop}>
+            <MicOff size={20} aria-hidden /> Stop listening
+          </Button>
+        ) : (
+          <Button look="main" onClick={onStart}>
+            <Mic size={20} aria-hidden /> Listen to two strings
+          </Button>
+        )}
+        <Button onClick={() => input.current?.click()}>
+          <FileAudio size={20} aria-hidden /> Hear a recording
+        </Button>
+        <span className="text-pencil">or drop one of a double stop here</span>
+        <input
+          ref={input}
+          type="file"
+          multiple
+          accept=".wav,.flac,.ogg,audio/*"
+          className="hidden"
+          aria-label="Recordings"
+          onChange={(event) => {
+            onFiles([...(event.target.files ?? [])]);
+            event.target.value = "";
+          }}
+        />
+      </div>
+      {hearing && <p role="status">Hearing the recording…</p>}
+      {on && <LevelMeter heard={inFigures(look)} look={look} words={inWords(state, look)} />}
+      {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
+    </section>
+  );
+}
+
+function inFigures(look: FifthLook | null): string {
+  if (look?.strings == null || look.from_pure_cents == null) return "–";
+  return `${look.strings.join("–")} ${signed(look.from_pure_cents)} from pure`;
+}
+
+function inWords(state: ListeningState, look: FifthLook | null): string {
+  if (state.status === "opening") return "Opening the microphone…";
+  if (state.status === "lost") return "The connection is lost; trying again.";
+  if (look === null || look.hears === "quiet") return "Bow two neighbours together, softly and evenly.";
+  if (look.clipping) return "Too loud, it clips: move the microphone away.";
+  if (look.hears === "fifth") return "Heard both; play on until it is kept.";
+  return look.said === null ? "Listening…" : `Not yet: ${look.said}.`;
+}

@@ -1,0 +1,57 @@
+import type { ChainLink, Fifths, NewCheck } from "../../api/fifths";
+import { signed } from "../../parts/figures";
+import { FifthTones } from "./FifthTones";
+import { HarmonicsEntry } from "./HarmonicsEntry";
+import { TapBeats } from "./TapBeats";
+
+const WAYS = {
+  "two-readings": "from two single readings",
+  "double-stop": "heard together",
+  harmonics: "from its two harmonics",
+  tapped: "from tapped beats",
+};
+
+interface FifthPanelProps {
+  fifths: Fifths;
+  link: ChainLink;
+  onCheck: (check: NewCheck["check"]) => void;
+}
+
+/** One fifth looked at closely: its figures, its sound, and the other ways to check it. */
+export function FifthPanel({ fifths, link, onCheck }: FifthPanelProps) {
+  const lines = fifths.strings
+    .filter((each) => each.name === link.lower || each.name === link.upper)
+    .map((each) => each.tuner_line)
+    .filter((each) => each !== null);
+  return (
+    <section
+      aria-label={`The fifth ${link.lower}–${link.upper}`}
+      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
+    >
+      <p>
+        <b className="text-lg">
+          {link.lower}–{link.upper}
+        </b>{" "}
+        {figures(link)}
+      </p>
+      {lines.map((each) => (
+        <p key={each}>{each}</p>
+      ))}
+      <FifthTones link={link} />
+      {link.slow_said !== null && <p>{link.slow_said}</p>}
+      <div className="grid gap-4 md:grid-cols-2">
+        <TapBeats key={`tap-${link.lower}`} link={link} onCheck={onCheck} />
+        <HarmonicsEntry key={`harmonics-${link.lower}`} link={link} onCheck={onCheck} />
+      </div>
+    </section>
+  );
+}
+
+function figures(link: ChainLink): string {
+  if (link.from_pure_cents === null || link.interval_cents === null || link.way === null) {
+    return `is not known yet. When it is right it makes ${link.school_beats_hz.toFixed(2)} beats a second.`;
+  }
+  const sure = link.plus_minus_cents === null ? "" : ` ± ${link.plus_minus_cents.toFixed(1)}`;
+  const pure = Math.abs(link.from_pure_cents) < 0.05 ? "pure" : `${signed(link.from_pure_cents)} from pure`;
+  return `is ${link.interval_cents.toFixed(1)}${sure} cents, ${pure}, ${WAYS[link.way]}. Right would be ${link.school_beats_hz.toFixed(2)} beats a second.`;
+}

@@ -1,0 +1,76 @@
+import { useState } from "react";
+
+import type { ChainLink, NewCheck } from "../../api/fifths";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
+
+interface TapBeatsProps {
+  link: ChainLink;
+  onCheck: (check: NewCheck["check"]) => void;
+}
+
+type Test = "lower raise" | "lower lower" | "upper raise" | "upper lower";
+
+/** Count beats by tapping along; the direction is asked for by a small move. */
+export function TapBeats({ link, onCheck }: TapBeatsProps) {
+  const [taps, setTaps] = useState<number[]>([]);
+  const [test, setTest] = useState<Test>("lower raise");
+  const asked = link.ask_small_move;
+  const keep = () => {
+    const [moved, pitch] = test.split(" ") as ["lower" | "upper", "raise" | "lower"];
+    onCheck({ way: "tapped", taps, small_move: asked === null ? null : { moved, pitch } });
+    setTaps([]);
+  };
+  return (
+    <div role="group" aria-label="Tap the beats" className="flex flex-col gap-2">
+      <h3 className="font-bold">Count its beats</h3>
+      {asked !== null && (
+        <>
+          <p role="status">{asked}</p>
+          <Choice
+            label="What I turned a hair"
+            value={test}
+            options={[
+              { value: "lower raise", label: `${link.lower} up` },
+              { value: "lower lower", label: `${link.lower} down` },
+              { value: "upper raise", label: `${link.upper} up` },
+              { value: "upper lower", label: `${link.upper} down` },
+            ]}
+            onChange={setTest}
+          />
+        </>
+      )}
+      <div className="flex flex-wrap gap-2">
+        <Button
+          look="main"
+          className="min-h-16 min-w-36 text-lg"
+          onPointerDown={(event) => {
+            event.preventDefault();
+            setTaps([...taps, event.timeStamp / 1000]);
+          }}
+          onKeyDown={(event) => {
+            if ((event.key === " " || event.key === "Enter") && !event.repeat) {
+              event.preventDefault();
+              setTaps([...taps, event.timeStamp / 1000]);
+            }
+          }}
+        >
+          Tap each beat{taps.length > 0 ? ` · ${String(taps.length)}` : ""}
+        </Button>
+        <Button disabled={taps.length === 0} onClick={keep}>
+          That is the beat
+        </Button>
+        {taps.length > 0 && (
+          <Button
+            look="quiet"
+            onClick={() => {
+              setTaps([]);
+            }}
+          >
+            Anew
+          </Button>
+        )}
+      </div>
+    </div>
+  );
+}
