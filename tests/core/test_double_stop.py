@@ -70,7 +70,7 @@ class TestAccuracy(DoubleStopTest):
     def test_among_talk_hum_and_another_player(self) -> None:
         rooms = {
             "talk": (talk, 15.0),
-            "hum": (lambda n, rate, rng: hum(n, rate, rng), 20.0),
+            "hum": (hum, 20.0),
             "player": (lambda n, rate, rng: bowed(Tone(347.0, n / rate + 0.1, rate), rng), 20.0),
         }
         for name, (room, below) in rooms.items():

@@ -129,3 +129,42 @@ class TestBatch(unittest.TestCase):
             done = self.batch(entries)
             with self.subTest(entries=entries):
                 self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1))
+
+
+class TestFifth(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        rng = np.random.default_rng(3)
+        both = bowed(Tone(147.0, 1.2), rng) + bowed(Tone(220.0, 1.2), rng)
+        soundfile.write(self.folder / "da.wav", both / 2.0, 44_100)
+
+    def test_a_double_stop(self) -> None:
+        file = str(self.folder / "da.wav")
+        done = pondus("fifth", file, "--instrument", "cello", "--strings", "D,A", "--json")
+        heard = json.loads(done.stdout)
+        self.assertEqual((done.returncode, heard["usable"], heard["file"]), (0, True, file))
+        self.assertAlmostEqual(heard["beats_hz"], 1.0, delta=0.06)
+        said = pondus("fifth", file, "--instrument", "cello", "--strings", "D,A").stdout
+        self.assertIn("cents narrower than pure", said)
+
+    def test_what_is_no_fifth(self) -> None:
+        file = str(self.folder / "da.wav")
+        other = pondus("fifth", file, "--instrument", "cello", "--strings", "C,G", "--json")
+        self.assertEqual((other.returncode, json.loads(other.stdout)["reason"]), (3, "other-strings"))
+        for strings in ("D", "A,D", "D,A,E"):
+            done = pondus("fifth", file, "--instrument", "cello", "--strings", strings)
+            self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1), strings)
+
+    def test_a_batch_may_hold_double_stops(self) -> None:
+        listed = self.folder / "list.json"
+        entries = [
+            {"file": "da.wav", "instrument": "cello", "strings": ["D", "A"]},
+            {"file": "none.wav", "instrument": "cello", "strings": ["D", "A"]},
+            {"file": "da.wav", "instrument": "cello", "string": "D", "strings": ["D", "A"]},
+        ]
+        listed.write_text(json.dumps(entries))
+        done = pondus("hear", "--batch", str(listed), "--json")
+        lines = [json.loads(line) for line in done.stdout.splitlines()]
+        self.assertEqual([line["usable"] for line in lines], [True, False, False])
+        self.assertTrue(all("interval_cents" in line for line in lines))
+        self.assertIn("names string and strings", done.stderr)

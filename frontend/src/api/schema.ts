@@ -2383,6 +2383,8 @@ export interface components {
             said: string;
             /** School Beats Hz */
             school_beats_hz: number;
+            /** School Beats Said */
+            school_beats_said: string;
             /** Seconds Per Cent Beat */
             seconds_per_cent_beat: number;
             /** Slow Said */

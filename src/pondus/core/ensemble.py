@@ -60,7 +60,7 @@ def school_effect(fifth_cents: float) -> SchoolEffect:
     >>> [round(each, 3) for each in (pure.lowest_c_cents, pure.violin_e_cents, pure.third_from_pure_cents)]
     [-5.865, 1.955, 21.506]
     """
-    low = offset_cents(INSTRUMENTS["cello"].string("C"), fifth_cents=fifth_cents)
+    low = offset_cents(INSTRUMENTS["cello"].string("C"), fifth_cents=fifth_cents) + 0.0
     high = offset_cents(INSTRUMENTS["violin"].string("E"), fifth_cents=fifth_cents)
     return SchoolEffect(fifth_cents, low, high, 400.0 + high - low - PURE_THIRD_CENTS)
 

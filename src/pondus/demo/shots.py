@@ -35,4 +35,7 @@ def retake() -> None:
         shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
         shoot("bench-phone", violin, PHONE)
+        fifths = violin.replace("/bench/", "/fifths/")
+        shoot("fifths", fifths, WIDE)
+        shoot("fifths-phone", fifths, PHONE)
         browser.close()

@@ -97,9 +97,14 @@ def _changed_since(log: TuningRecord, pair: Pair, check: FifthCheckRow) -> bool:
     return any(string in pair and at > check.at for string, at in later)
 
 
-def last_of_pair(log: FifthLog, pair: Pair) -> FifthCheckRow | None:
-    """The last check of a pair, whether it still holds or not."""
-    return next((each for each in reversed(log.checks) if (each.lower, each.upper) == pair), None)
+def last_before(log: FifthLog, pair: Pair, check_id: UUID) -> FifthCheckRow | None:
+    """The last check of a pair before the one of that id (which may not be stored yet), whether it still holds or not."""
+    last = None
+    for each in log.checks:
+        if each.id == check_id:
+            return last
+        last = each if (each.lower, each.upper) == pair else last
+    return last
 
 
 def _content(row: FifthCheckRow) -> dict[str, Any]:

@@ -216,7 +216,7 @@ def _string(standing: Standing) -> StringBench:
         headline=_headline(standing),
         confirmable=standing.advice is not None and standing.advice.confirmable,
         later=[] if standing.advice is None else words.later(standing.advice.steps[1:]),
-        cautions_said=_cautions_now(standing.advice),
+        cautions_said=cautions_now(standing.advice),
         words=_words(standing),
         ghost_cents=_ghost(standing),
         moved=None if standing.moved is None else _move(standing.moved, did=_did(standing)),
@@ -228,7 +228,7 @@ def _string(standing: Standing) -> StringBench:
 _OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
 
 
-def _cautions_now(advice: Advice | None) -> list[str]:
+def cautions_now(advice: Advice | None) -> list[str]:
     """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
     if advice is None or not advice.steps:
         return [] if advice is None else [CAUTION_SAID[each] for each in advice.cautions]

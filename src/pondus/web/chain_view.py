@@ -21,7 +21,6 @@ from pondus.core.fifths import (
 )
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.advise import advise
-from pondus.core.judgement.cautions import CAUTION_SAID
 from pondus.core.judgement.situation import Heard
 from pondus.core.judgement.steps import Step
 from pondus.core.pitch import name_of, shift_hz
@@ -32,7 +31,7 @@ from pondus.store.instruments import InstrumentRecord
 from pondus.store.standing import Standing, standings
 from pondus.store.tables import FifthCheckRow
 from pondus.store.tunings import TuningRecord
-from pondus.web.bench import TuningOut
+from pondus.web.bench import TuningOut, cautions_now
 from pondus.web.instruments import InstrumentOut, instrument_out
 
 SoundName = Literal[
@@ -87,6 +86,7 @@ class ChainLink(Result):
     verdict: Literal["right", "wide", "narrow"] | None
     beats_hz: float | None
     school_beats_hz: float
+    school_beats_said: str
     seconds_per_cent_beat: float
     way: Way | None
     plus_minus_cents: float | None
@@ -226,6 +226,7 @@ class _View:
             verdict=None if known is None else known.verdict,
             beats_hz=None if fifth is None else fifth.beats_hz,
             school_beats_hz=round(school.beats_hz, 3),
+            school_beats_said=chain_words.beats(school.beats_hz),
             seconds_per_cent_beat=round(seconds_for_one_beat(low_hz, 1.0), 1),
             way=None if known is None else self._way(holding),
             plus_minus_cents=None if holding is None else hundredth(holding.plus_minus_cents),
@@ -299,7 +300,7 @@ class _View:
             said=chain_words.mend(self.next, self.chain),
             why=chain_words.mend_why(self.next, self.chain, self.instrument),
             step=shown,
-            cautions_said=[CAUTION_SAID[each] for each in advice.cautions if each != "ease-down-first"],
+            cautions_said=cautions_now(advice),
             later=max(0, sum(each.is_move for each in advice.steps) - 1),
         )
 

@@ -66,9 +66,7 @@ def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
         missing = set(pair) - {row.name for row in record.strings}
         if missing:
             raise BadInput("lower", f"The {missing.pop()} string is taken off this instrument; put one on first.")
-        earlier = kept_fifths.last_of_pair(kept_fifths.fifth_log(session, log, instrument), pair)
-        if earlier is not None and earlier.id == new.id:
-            return fifths_out(session, record, log, today=today())
+        earlier = kept_fifths.last_before(kept_fifths.fifth_log(session, log, instrument), pair, new.id)
         kept_fifths.add_check(session, _row(new, log.tuning, instrument, pair, earlier))
     return _fifths_of(tuning_id)
 

@@ -18,7 +18,7 @@ export function ChainPicture({ fifths, chosen }: ChainPictureProps) {
   const x = (place: number) => (width * (place + 0.5)) / fifths.strings.length;
   const places = new Map(fifths.strings.map((each, place) => [each.name, place]));
   return (
-    <div ref={ref} className="w-full">
+    <div ref={ref} className="w-full overflow-hidden">
       <svg
         width={width}
         height={PICTURE_HEIGHT}

@@ -1,5 +1,5 @@
 import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import { ChevronDown } from "lucide-react";
+import { ChevronDown, X } from "lucide-react";
 import { useState } from "react";
 
 import type { Ensemble, Fifths } from "../../api/fifths";
@@ -123,7 +123,7 @@ function PlayerLine({
         <option value="pure">pure fifths</option>
       </select>
       <Button look="quiet" onClick={onRemove} aria-label={`Leave out ${player.name}`}>
-        Leave out
+        <X size={20} aria-hidden />
       </Button>
     </li>
   );
@@ -136,7 +136,9 @@ function Clashes({ found }: { found: Ensemble }) {
       <table className="w-full border-collapse text-left">
         <thead>
           <tr className="border-b border-rule text-sm text-pencil">
-            <th scope="col">String</th>
+            <th scope="col" className="pr-4">
+              String
+            </th>
             <th scope="col">on a tuner</th>
             <th scope="col" className="text-right">
               apart

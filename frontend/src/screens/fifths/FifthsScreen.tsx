@@ -59,13 +59,13 @@ export function FifthsScreen() {
           />
           <Trouble error={hands.error} />
           <FifthPanel fifths={fifths} link={hands.link} onCheck={hands.check} />
+          <EnsembleTable fifths={fifths} />
         </div>
         <div className="order-1 min-w-0 lg:order-2">
           <NextMend fifths={fifths} bench={bench} onMoved={hands.moved} />
         </div>
         <div className="order-3 flex min-w-0 flex-col gap-4">
           <School fifths={fifths} onWidth={hands.width} />
-          <EnsembleTable fifths={fifths} />
           <Checks checks={fifths.checks} onStrike={hands.strike} />
         </div>
       </main>

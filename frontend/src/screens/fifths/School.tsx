@@ -25,7 +25,7 @@ export function School({ fifths, onWidth }: SchoolProps) {
     <section aria-label="Width of the fifths" className="rounded-lg border border-rule bg-sheet p-4">
       <label className="flex flex-col gap-1">
         <span className="flex justify-between text-lg font-bold">
-          Width of the fifths <span>{Math.min(shown, PURE).toFixed(2)} cents</span>
+          Width of the fifths <span>{shown >= PURE ? "pure" : `${shown.toFixed(2)} cents`}</span>
         </span>
         <input
           type="range"
