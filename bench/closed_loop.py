@@ -1,0 +1,115 @@
+"""Does following the advice tune an instrument, in few moves, without breaking anything? 500 simulated instruments.
+
+Run: ``bin/pondus bench closed_loop [--instruments 500]``. Beside the follower, two plain players with the same hands.
+"""
+
+import argparse
+import time
+from collections.abc import Callable
+
+import numpy as np
+
+from bench.players import Follower, Plain, Player
+from pondus.core.chain import chain
+from pondus.core.instruments import INSTRUMENTS, KINDS
+from pondus.core.simulated.hands import Hands
+from pondus.core.simulated.weather import STARTS, Start, begun
+from pondus.core.simulated.wood import Fitted, Wood, made
+
+TRULY_CENTS = 3.0
+NO_SCREW, GEARED, SYNTHETIC, REVERSED, OLD = 0.08, 0.08, 0.25, 0.02, 0.15
+Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
+PLAYERS: dict[str, Make] = {
+    "Pondus": Follower,
+    "plain": lambda wood, fitted, hands: Plain(wood, fitted, hands, peg_past=None),
+    "plain, peg past 50": lambda wood, fitted, hands: Plain(wood, fitted, hands, peg_past=50.0),
+}
+
+
+def instrument(seed: int) -> tuple[Wood, dict[str, Fitted], Start]:
+    """A random instrument of the studio in one of the starting states."""
+    rng = np.random.default_rng([seed, 7])
+    kind = KINDS[int(rng.integers(len(KINDS)))]
+    size = str(rng.choice(list(INSTRUMENTS[kind].lengths_mm)))
+    core = "synthetic" if rng.uniform() < SYNTHETIC else "steel"
+    geared = rng.uniform() < GEARED
+    age = float(rng.uniform(366, 900)) if rng.uniform() < OLD else float(rng.uniform(10, 360))
+    start = STARTS[seed % len(STARTS)]
+    fitted = {
+        name: Fitted(
+            core=core,  # type: ignore[arg-type]
+            has_screw=bool(rng.uniform() >= NO_SCREW),
+            peg_kind="geared" if geared else "friction",
+            winding="reversed" if rng.uniform() < REVERSED else "normal",
+            age_days=3.0 if start == "new-strings" else age,
+        )
+        for name in INSTRUMENTS[kind].string_names
+    }
+    return begun(made(kind, seed=seed, size=size, fitted=fitted), start), fitted, start
+
+
+class Count:
+    """What happened to one player in one starting state."""
+
+    def __init__(self) -> None:
+        self.instruments = self.tuned = self.fifths = self.moves = self.seconds = 0
+        self.broken = self.fallen = self.raised_sharp = self.gave_up = 0
+
+    def add(self, player: Player) -> None:
+        wood, tally = player.wood, player.tally
+        self.instruments += 1
+        whole = wood.bridge == "up" and all(wood.sounds(name) for name in wood.now)
+        strings = whole and all(abs(wood.cents_off(name)) <= TRULY_CENTS for name in wood.now)
+        fifths = whole and fifths_right(wood)
+        self.tuned += strings and fifths
+        self.fifths += fifths
+        self.moves += tally.moves
+        self.seconds += tally.seconds
+        self.broken += sum(each.broken for each in wood.now.values())
+        self.fallen += wood.bridge == "fallen"
+        self.raised_sharp += tally.raised_sharp
+        self.gave_up += tally.gave_up
+
+    def line(self) -> str:
+        n = max(1, self.instruments)
+        return (
+            f"{self.tuned / n:7.1%} {self.moves / n:7.1f} {self.seconds / n:7.0f} {self.broken:7d} {self.fallen:6d}"
+            f" {self.raised_sharp:6d} {self.gave_up:7d}"
+        )
+
+
+def fifths_right(wood: Wood) -> bool:
+    """Whether every fifth truly is within 3 cents of the school."""
+    found = chain(wood.instrument, {name: wood.hz(name) for name in wood.now}, tolerance_cents=TRULY_CENTS)
+    return all(each.verdict == "right" for each in found.links)
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--instruments", type=int, default=500)
+    options.add_argument("--first", type=int, default=0, help="the first seed")
+    given = options.parse_args()
+    counts = {(start, name): Count() for start in (*STARTS, "all") for name in PLAYERS}
+    spent = dict.fromkeys(PLAYERS, 0.0)
+    for seed in range(given.first, given.first + given.instruments):
+        wood, fitted, start = instrument(seed)
+        for name, make in PLAYERS.items():
+            player = make(wood, fitted, Hands(np.random.default_rng([seed, 11])))
+            began = time.perf_counter()
+            player.tune()  # type: ignore[attr-defined]
+            spent[name] += time.perf_counter() - began
+            counts[start, name].add(player)
+            counts["all", name].add(player)
+    head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"
+    print(f"{head} {'sharp↑':>6s} {'gave up':>7s}   share of the better plain player's moves")
+    for start in (*STARTS, "all"):
+        better = min(counts[start, name].moves for name in PLAYERS if name != "Pondus")
+        for name in PLAYERS:
+            count = counts[start, name]
+            share = f"   {count.moves / max(1, better):.2f}" if name == "Pondus" else ""
+            print(f"{start if name == 'Pondus' else '':14s} {name:19s} {count.line()}{share}")
+    print("\n" + ", ".join(f"{name} {seconds:.1f} s" for name, seconds in spent.items()))
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,273 @@
+"""Scripted players for the closed-loop trial: one follows Pondus, two follow a plain rule. All have the same hands.
+
+None of them knows an instrument's true values; what a person sees (fittings, which way a string is wound once asked, where a
+screw stands at first) they see.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass, field, replace
+
+from pondus.core.chain import chain, next_mend
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of, plan
+from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
+from pondus.core.judgement.steps import Step
+from pondus.core.learning import PEG_HAND_ERROR, SCREW_HAND_ERROR, learn_pull, learn_rate
+from pondus.core.pitch import shift_hz
+from pondus.core.simulated.hands import Hands
+from pondus.core.simulated.turning import ease_bridge, tug
+from pondus.core.simulated.wood import Fitted, Wood
+
+GOOD_CENTS = 2.5
+SWEEP_SECONDS, SCREW_SECONDS, PEG_SECONDS = 25, 15, 45
+MOST_MOVES, MOST_SWEEPS = 400, 10
+SHARP_CENTS = 100.0
+EASE_PAST_DEGREES = 1.5
+
+
+@dataclass
+class Tally:
+    """What a player did."""
+
+    moves: int = 0
+    seconds: int = 0
+    raised_sharp: int = 0
+    gave_up: bool = False
+    per_string: dict[str, int] = field(default_factory=lambda: defaultdict(int))
+
+
+class Player:
+    """What every player has: the instrument, hands, a tally."""
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands) -> None:
+        self.wood, self.fitted, self.hands = wood, fitted, hands
+        self.names = wood.instrument.string_names
+        self.tally = Tally()
+
+    @property
+    def stopped(self) -> bool:
+        """A broken string, a fallen bridge, or patience at an end."""
+        hurt = self.wood.bridge == "fallen" or any(each.broken for each in self.wood.now.values())
+        if self.tally.moves >= MOST_MOVES:
+            self.tally.gave_up = True
+        return hurt or self.tally.gave_up
+
+    def turn(self, name: str, mechanism: str, amount: float) -> None:
+        """One move. ``amount`` signed, turns or degrees as the hand goes: positive is what usually raises."""
+        before = self.wood.cents_off(name)
+        if mechanism == "peg":
+            self.wood = self.hands.peg(self.wood, name, amount)
+        else:
+            self.wood = self.hands.screw(self.wood, name, amount)
+        self.tally.moves += 1
+        self.tally.per_string[name] += 1
+        self.tally.seconds += PEG_SECONDS if mechanism == "peg" else SCREW_SECONDS
+        if before > SHARP_CENTS and self.wood.sounds(name) and self.wood.cents_off(name) > before + 1.0:
+            self.tally.raised_sharp += 1
+
+
+class Plain(Player):
+    """Half a turn towards the target, halved each time it crosses. ``peg_past``: from how many cents the peg is taken; None:
+    only where the screw is missing or at its end.
+    """
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, *, peg_past: float | None) -> None:
+        super().__init__(wood, fitted, hands)
+        self.peg_past = peg_past
+        self.way = dict.fromkeys(self.names, 1.0)
+
+    def tune(self) -> None:
+        for _ in range(MOST_SWEEPS):
+            self.tally.seconds += SWEEP_SECONDS
+            if self.stopped:
+                return
+            shown = {name: self.hands.flash(self.wood, name) for name in self.names}
+            if all(abs(each) <= GOOD_CENTS for each in shown.values()):
+                return
+            for name in order_of(self.wood.instrument, "A-outward"):
+                self._bring_in(name)
+                if self.stopped:
+                    return
+        self.tally.gave_up = True
+
+    def _bring_in(self, name: str) -> None:
+        steps = {"peg": 5.0, "fine-tuner": 0.5}
+        shown = self.hands.flash(self.wood, name)
+        for _ in range(80):
+            if abs(shown) <= GOOD_CENTS or self.stopped:
+                return
+            mechanism = self._mechanism(name, shown)
+            up = 1.0 if shown < 0 else -1.0
+            way = self.way[name] if mechanism == "peg" else 1.0
+            self.turn(name, mechanism, up * way * steps[mechanism])
+            if self.stopped:
+                return
+            after = self.hands.flash(self.wood, name)
+            if mechanism == "peg" and (after - shown) * up < -5.0:
+                self.way[name] = -self.way[name]
+            if (after < 0) != (shown < 0):
+                steps[mechanism] = max(steps[mechanism] / 2.0, 1.0 if mechanism == "peg" else 1.0 / 64.0)
+            shown = after
+
+    def _mechanism(self, name: str, shown: float) -> str:
+        true, now = self.wood.true[name], self.wood.now[name]
+        if true.cents_per_turn is None:
+            return "peg"
+        end = true.reach_turns - now.screw_turns if shown < 0 else true.reach_turns + now.screw_turns
+        if end < 0.05 or (self.peg_past is not None and abs(shown) > self.peg_past):
+            return "peg"
+        return "fine-tuner"
+
+
+class Follower(Player):
+    """Does what `advise` and `plan` say, and lets Pondus learn from each move."""
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands) -> None:
+        super().__init__(wood, fitted, hands)
+        self.screws = {name: each.screw_turns for name, each in wood.now.items()}
+        self.windings = dict.fromkeys(self.names, "normal")
+        self.log: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
+        self.pulls: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
+        self.off: dict[str, float] = {}
+        self.recent: dict[str, RecentMove | None] = dict.fromkeys(self.names)
+        self.to_tug: set[str] = set()
+
+    def tune(self) -> None:
+        for _ in range(MOST_SWEEPS):
+            self._sweep()
+            self._rounds()
+            if self.stopped or (self._all_good() and not self._mend_fifths()):
+                break
+        self.tally.seconds += SWEEP_SECONDS
+
+    def _all_good(self) -> bool:
+        self._sweep()
+        return all(abs(each) <= GOOD_CENTS for each in self.off.values())
+
+    def _sweep(self) -> None:
+        if self.stopped:
+            return
+        self.tally.seconds += SWEEP_SECONDS
+        self.off = {name: self.hands.reading(self.wood, name) for name in self.names}
+
+    def _rounds(self) -> None:
+        while not self.stopped:
+            planned = self._plan()
+            move = next((each for each in planned.moves if each.step.is_move), None)
+            loose = [name for name in self.to_tug if move is None or move.string != name or move.step.do != "turn-peg"]
+            if loose:
+                self._tug(loose[0])
+            elif move is None:
+                return
+            else:
+                self._make(move.string, move.step)
+
+    def _plan(self) -> Plan:
+        asked = {
+            name: StringAsked(self._facts(name), self._heard(name), True, self.recent[name]) for name in self.names
+        }
+        return plan(asked, instrument=self.wood.instrument, pull=self._pull())
+
+    def _heard(self, name: str) -> Heard:
+        return Heard(hz=shift_hz(self.wood.true[name].target_hz, self.off[name]))
+
+    def _facts(self, name: str) -> Situation:
+        fitted = self.fitted[name]
+        bare = self._situation(name, fitted, None, Peg(fitted.peg_kind, "ok", self.windings[name]))  # type: ignore[arg-type]
+        peg = self._learned(name, "peg", bare)
+        tuner = None
+        if fitted.has_screw:
+            screw = learn_rate(*self._moves(name, "fine-tuner"), prior=bare.screw_rate, hand_error=SCREW_HAND_ERROR)
+            turns = max(-fitted.reach_turns, min(fitted.reach_turns, self.screws[name]))
+            tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
+        return self._situation(name, fitted, tuner, replace(bare.peg, cents_per_degree=peg))
+
+    def _learned(self, name: str, mechanism: str, facts: Situation) -> float:
+        return learn_rate(*self._moves(name, mechanism), prior=facts.peg_rate, hand_error=PEG_HAND_ERROR).value
+
+    def _moves(self, name: str, mechanism: str) -> tuple[list[float], list[float]]:
+        pairs = self.log[name, mechanism]
+        return [amount for amount, _ in pairs], [change for _, change in pairs]
+
+    def _situation(self, name: str, fitted: Fitted, tuner: FineTuner | None, peg: Peg) -> Situation:
+        return situation(
+            self.wood.instrument,
+            name,
+            size=self.wood.size,
+            core=fitted.core,
+            tolerance_cents=GOOD_CENTS,
+            fine_tuner=tuner,
+            peg=peg,
+            string_age_days=fitted.age_days,
+        )
+
+    def _pull(self) -> dict[str, dict[str, float]]:
+        pull = default_pull(self.wood.instrument)
+        for (moved, other), pairs in self.pulls.items():
+            went, gave = zip(*pairs, strict=True)
+            pull[moved][other] = learn_pull(went, gave, prior=pull[moved][other]).value
+        return pull
+
+    def _make(self, name: str, step: Step) -> None:
+        """One move and its reading, learned from; the check where it went wrong."""
+        assert step.amount is not None and step.pitch is not None
+        mechanism = "peg" if step.do == "turn-peg" else "fine-tuner"
+        up = 1.0 if step.pitch == "raise" else -1.0
+        hand = up * (-1.0 if mechanism == "peg" and self.windings[name] == "reversed" else 1.0)
+        before = self.off[name]
+        self.turn(name, mechanism, hand * step.amount)
+        if mechanism == "fine-tuner":
+            self.screws[name] += up * step.amount
+        else:
+            self.to_tug.add(name)
+        if self.stopped:
+            return
+        self._hear(name, before, mechanism, up * step.amount)
+        self.recent[name] = RecentMove(mechanism, step.pitch, step.amount, step.unit or "turn", before)
+        self._look_after(name, before)
+
+    def _hear(self, name: str, before: float, mechanism: str, amount: float) -> None:
+        self.off[name] = self.hands.reading(self.wood, name)
+        change = self.off[name] - before
+        if before > -700.0:
+            self.log[name, mechanism].append((amount, change))
+        pull = self._pull()
+        for other in self.names:
+            if other != name:
+                self.off[other] += pull[name][other] * change
+
+    def _look_after(self, name: str, before: float) -> None:
+        """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
+        advice = self._advise(name)
+        if advice.steps and advice.steps[0].do == "check":
+            self.windings[name] = self.wood.true[name].winding
+            self.recent[name] = None
+            if self.wood.true[name].winding == "reversed":
+                self.log[name, "peg"].clear()
+        if before < -100.0 and abs(self.wood.lean_degrees) > EASE_PAST_DEGREES:
+            self.wood = ease_bridge(self.wood)
+
+    def _advise(self, name: str) -> Advice:
+        return advise(self._facts(name), self._heard(name), sure_of_string=True, recent_move=self.recent[name])
+
+    def _tug(self, name: str) -> None:
+        self.to_tug.discard(name)
+        self.wood = tug(self.wood, name)
+        if not self.stopped:
+            self.off[name] = self.hands.reading(self.wood, name)
+            self.recent[name] = None
+
+    def _mend_fifths(self) -> bool:
+        """The move that mends most, as the fifths screen has it; whether one was made."""
+        hz = {name: shift_hz(self.wood.true[name].target_hz, off) for name, off in self.off.items()}
+        found = chain(self.wood.instrument, hz, tolerance_cents=GOOD_CENTS)
+        mend = next_mend(self.wood.instrument, found, tolerance_cents=GOOD_CENTS)
+        if mend is None:
+            return False
+        facts = self._facts(mend.string)
+        advice = advise(facts, Heard(hz=shift_hz(facts.target_hz, -mend.change_cents)), sure_of_string=True)
+        step = next((each for each in advice.steps if each.is_move), None)
+        if step is None or facts.fine_tuner is None:
+            return False
+        self._make(mend.string, step)
+        return True
