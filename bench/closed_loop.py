@@ -27,7 +27,7 @@ PLAYERS: dict[str, Make] = {
 
 
 def instrument(seed: int) -> tuple[Wood, dict[str, Fitted], Start]:
-    """A random instrument of the studio in one of the starting states."""
+    """A random instrument of the studio in a starting state. A violin's E always has its screw: none is sold without."""
     rng = np.random.default_rng([seed, 7])
     kind = KINDS[int(rng.integers(len(KINDS)))]
     size = str(rng.choice(list(INSTRUMENTS[kind].lengths_mm)))
@@ -38,7 +38,7 @@ def instrument(seed: int) -> tuple[Wood, dict[str, Fitted], Start]:
     fitted = {
         name: Fitted(
             core=core,  # type: ignore[arg-type]
-            has_screw=bool(rng.uniform() >= NO_SCREW),
+            has_screw=bool(rng.uniform() >= NO_SCREW) or (kind, name) == ("violin", "E"),
             peg_kind="geared" if geared else "friction",
             winding="reversed" if rng.uniform() < REVERSED else "normal",
             age_days=3.0 if start == "new-strings" else age,

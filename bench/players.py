@@ -7,18 +7,18 @@ screw stands at first) they see.
 from collections import defaultdict
 from dataclasses import dataclass, field, replace
 
-from pondus.core.chain import chain, next_mend
+from pondus.core.chain import chain, facts_to_mend, next_mend
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of, plan
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.judgement.steps import Step
-from pondus.core.learning import PEG_HAND_ERROR, SCREW_HAND_ERROR, learn_pull, learn_rate
+from pondus.core.learning import SCREW_HAND_ERROR, learn_least, learn_peg_rate, learn_pull, learn_rate
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import ease_bridge, tug
 from pondus.core.simulated.wood import Fitted, Wood
 
-GOOD_CENTS = 2.5
+GOOD_CENTS, FIFTHS_CENTS = 2.5, 2.2
 SWEEP_SECONDS, SCREW_SECONDS, PEG_SECONDS = 25, 15, 45
 MOST_MOVES, MOST_SWEEPS = 400, 10
 SHARP_CENTS = 100.0
@@ -131,36 +131,52 @@ class Follower(Player):
         self.off: dict[str, float] = {}
         self.recent: dict[str, RecentMove | None] = dict.fromkeys(self.names)
         self.to_tug: set[str] = set()
+        self.unread: set[str] = set()
 
     def tune(self) -> None:
-        for _ in range(MOST_SWEEPS):
-            self._sweep()
-            self._rounds()
-            if self.stopped or (self._all_good() and not self._mend_fifths()):
-                break
-        self.tally.seconds += SWEEP_SECONDS
-
-    def _all_good(self) -> bool:
+        """Rounds, each begun with a reading of all four; when nothing is left to do, the fifths."""
         self._sweep()
-        return all(abs(each) <= GOOD_CENTS for each in self.off.values())
+        for _ in range(MOST_SWEEPS):
+            if self.stopped:
+                return
+            if not self._round() and not self._mend_fifths():
+                return
+            self._sweep()
+        self.tally.gave_up = not self.stopped
 
     def _sweep(self) -> None:
         if self.stopped:
             return
         self.tally.seconds += SWEEP_SECONDS
-        self.off = {name: self.hands.reading(self.wood, name) for name in self.names}
+        for name in self.names:
+            self._read(name)
 
-    def _rounds(self) -> None:
+    def _round(self) -> bool:
+        """The plan's moves in its order, each with a reading, until every string had its part; whether there were any."""
+        done: set[str] = set()
+        turned: set[str] = set()
         while not self.stopped:
-            planned = self._plan()
-            move = next((each for each in planned.moves if each.step.is_move), None)
-            loose = [name for name in self.to_tug if move is None or move.string != name or move.step.do != "turn-peg"]
+            moves = [each for each in self._plan().moves if each.step.is_move and each.string not in done]
+            name = moves[0].string if moves else None
+            loose = [each for each in self.to_tug if each != name or moves[0].step.do != "turn-peg"]
             if loose:
                 self._tug(loose[0])
-            elif move is None:
-                return
+            elif name is None:
+                break
+            elif name in self.unread:
+                self._read(name)
             else:
-                self._make(move.string, move.step)
+                self._make(name, moves[0].step)
+                turned.add(name)
+            done |= {each for each in turned if abs(self.off[each]) <= GOOD_CENTS and each not in self.to_tug}
+        return bool(turned)
+
+    def _read(self, name: str) -> None:
+        """Play a string again: after a tug, or before it is turned where others have moved since."""
+        self.off[name] = self.hands.reading(self.wood, name)
+        self.unread.discard(name)
+        last = self.recent[name]
+        self.recent[name] = None if last is None else replace(last, effect_known=False)
 
     def _plan(self) -> Plan:
         asked = {
@@ -175,15 +191,16 @@ class Follower(Player):
         fitted = self.fitted[name]
         bare = self._situation(name, fitted, None, Peg(fitted.peg_kind, "ok", self.windings[name]))  # type: ignore[arg-type]
         peg = self._learned(name, "peg", bare)
+        least = learn_least(*self._moves(name, "peg"))
         tuner = None
         if fitted.has_screw:
             screw = learn_rate(*self._moves(name, "fine-tuner"), prior=bare.screw_rate, hand_error=SCREW_HAND_ERROR)
             turns = max(-fitted.reach_turns, min(fitted.reach_turns, self.screws[name]))
             tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
-        return self._situation(name, fitted, tuner, replace(bare.peg, cents_per_degree=peg))
+        return self._situation(name, fitted, tuner, replace(bare.peg, cents_per_degree=peg, least_cents=least))
 
     def _learned(self, name: str, mechanism: str, facts: Situation) -> float:
-        return learn_rate(*self._moves(name, mechanism), prior=facts.peg_rate, hand_error=PEG_HAND_ERROR).value
+        return learn_peg_rate(*self._moves(name, mechanism), prior=facts.peg_rate).value
 
     def _moves(self, name: str, mechanism: str) -> tuple[list[float], list[float]]:
         pairs = self.log[name, mechanism]
@@ -235,6 +252,7 @@ class Follower(Player):
         for other in self.names:
             if other != name:
                 self.off[other] += pull[name][other] * change
+                self.unread.add(other)
 
     def _look_after(self, name: str, before: float) -> None:
         """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
@@ -254,20 +272,20 @@ class Follower(Player):
         self.to_tug.discard(name)
         self.wood = tug(self.wood, name)
         if not self.stopped:
-            self.off[name] = self.hands.reading(self.wood, name)
-            self.recent[name] = None
+            self._read(name)
 
     def _mend_fifths(self) -> bool:
         """The move that mends most, as the fifths screen has it; whether one was made."""
         hz = {name: shift_hz(self.wood.true[name].target_hz, off) for name, off in self.off.items()}
-        found = chain(self.wood.instrument, hz, tolerance_cents=GOOD_CENTS)
-        mend = next_mend(self.wood.instrument, found, tolerance_cents=GOOD_CENTS)
+        found = chain(self.wood.instrument, hz, tolerance_cents=FIFTHS_CENTS)
+        coarse = [name for name, each in self.fitted.items() if not each.has_screw and each.peg_kind == "friction"]
+        mend = next_mend(self.wood.instrument, found, tolerance_cents=FIFTHS_CENTS, coarse=coarse)
         if mend is None:
             return False
-        facts = self._facts(mend.string)
+        facts = facts_to_mend(self._facts(mend.string))
         advice = advise(facts, Heard(hz=shift_hz(facts.target_hz, -mend.change_cents)), sure_of_string=True)
         step = next((each for each in advice.steps if each.is_move), None)
-        if step is None or facts.fine_tuner is None:
+        if step is None:
             return False
         self._make(mend.string, step)
         return True

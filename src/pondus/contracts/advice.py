@@ -64,6 +64,7 @@ class PegContract(Contract):
     state: PegState = "ok"
     winding: Winding = "normal"
     cents_per_degree: float | None = None
+    least_cents: float | None = None
 
     def peg(self) -> Peg:
         """The core's form."""

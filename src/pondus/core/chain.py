@@ -4,19 +4,20 @@ Errors add up string by string from A, the reference. Too wide a fifth has a fla
 sharp upper one (the violin's E: lower it). Rules R52 to R56.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
 from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
 from pondus.core.instruments import Instrument
+from pondus.core.judgement.situation import Situation
 from pondus.core.pitch import A4_HZ, cents_between, shift_hz
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
 
 Pair = tuple[str, str]
 Verdict = Literal["right", "wide", "narrow"]
-WORTH_CENTS = 0.5
+WORTH_CENTS = 1.0
 
 
 @dataclass(frozen=True)
@@ -133,9 +134,12 @@ def change_to_mend(instrument: Instrument, string: str, link: Link) -> float:
     return link.from_school_cents if string == link.lower else -link.from_school_cents
 
 
-def next_mend(instrument: Instrument, found: Chain, *, tolerance_cents: float) -> Mend | None:
+def next_mend(
+    instrument: Instrument, found: Chain, *, tolerance_cents: float, coarse: Collection[str] = ()
+) -> Mend | None:
     """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
-    strings taken together. None when nothing is out by more than the tolerance, or too little is known.
+    strings taken together. ``coarse`` names strings that only a friction peg turns: left alone unless they are off
+    themselves. None when nothing is out by more than the tolerance, or too little is known.
     """
     a_off = found.strings.get("A")
     if a_off is not None and abs(a_off) > tolerance_cents + 1e-9:
@@ -143,8 +147,9 @@ def next_mend(instrument: Instrument, found: Chain, *, tolerance_cents: float) -
     choices = [
         _mend(instrument, found, name, change, pair)
         for name in nearest_to_a(instrument)
+        if name not in coarse or abs(found.strings.get(name, 0.0)) > tolerance_cents
         for pair, change in _changes(instrument, found, name)
-        if abs(change) > tolerance_cents + 1e-9
+        if abs(change) > min(WORTH_CENTS, tolerance_cents)
     ]
     wrong = any(each.verdict != "right" for each in found.links)
     off = any(abs(each) > tolerance_cents + 1e-9 for each in found.strings.values())
@@ -154,13 +159,24 @@ def next_mend(instrument: Instrument, found: Chain, *, tolerance_cents: float) -
     return best if best.total_before_cents - best.total_after_cents > WORTH_CENTS else None
 
 
+MENDED_WITHIN_CENTS = 0.5
+
+
+def facts_to_mend(facts: Situation) -> Situation:
+    """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good."""
+    return replace(facts, tolerance_cents=min(facts.tolerance_cents, MENDED_WITHIN_CENTS))
+
+
 def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:
-    """What may be done with a string: bring its fifth towards A right, or, that unknown, the string to its target."""
+    """What may be done with a string: bring its fifth towards A right, or the string to its own target."""
     pair = towards_a(instrument, name)
     link = None if pair is None else found.link(*pair)
+    changes: list[tuple[Pair | None, float]] = []
     if link is not None:
-        return [(pair, change_to_mend(instrument, name, link))]
-    return [(None, -found.strings[name])] if name in found.strings else []
+        changes.append((pair, change_to_mend(instrument, name, link)))
+    if name in found.strings:
+        changes.append((None, -found.strings[name]))
+    return changes
 
 
 def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Mend:

@@ -78,7 +78,7 @@ def mend_why(found: Mend, chain: Chain, instrument: Instrument) -> str:
         first = f"A is the reference, and it is {words.cents(found.change_cents)} {way}: it comes first."
         return f"{first} {_shared(found, chain)}".strip()
     if found.right is None:
-        return f"{found.string} is {words.off(-found.change_cents)}; its fifth isn't known yet. {_shared(found, chain)}".strip()
+        return f"{found.string} is {words.off(-found.change_cents)} by itself. {_shared(found, chain)}".strip()
     lower, upper = found.right
     link = chain.link(lower, upper)
     off = 0.0 if link is None else link.from_school_cents

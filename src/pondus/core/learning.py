@@ -22,6 +22,7 @@ PULL_PRIOR_SPREAD = 0.02
 LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
 OUTLIER_FLOOR_CENTS = 1.5
+SMALL_NUDGE_DEGREES, NUDGES_LOOKED_AT, FEWEST_NUDGES, MANY_NUDGES = 1.25, 9, 2, 4
 
 Floats = NDArray[np.float64]
 
@@ -52,6 +53,33 @@ def learn_rate(amounts: ArrayLike, changes_cents: ArrayLike, *, prior: Rate, han
         return Learned(prior.cents, prior.plus_minus, 0)
     value, spread = _robust_slope(x, y, prior=prior, hand_error=hand_error)
     return Learned(max(value, 0.05 * prior.cents), spread, len(x))
+
+
+def learn_peg_rate(degrees: ArrayLike, changes_cents: ArrayLike, *, prior: Rate) -> Learned:
+    """As `learn_rate`, for a peg: the smallest nudges may only show how far it jumps, so they count where nothing else does."""
+    x, y = _finite(degrees, changes_cents)
+    larger = np.abs(x) > SMALL_NUDGE_DEGREES
+    if larger.sum() >= FEWEST_NUDGES:
+        x, y = x[larger], y[larger]
+    return learn_rate(x, y, prior=prior, hand_error=PEG_HAND_ERROR)
+
+
+def learn_least(degrees: ArrayLike, changes_cents: ArrayLike) -> float | None:
+    """Cents that a friction peg makes at the least, however small the nudge; None where too few small nudges were made.
+
+    Both shape (moves,), signed. The least of the last few small nudges that went the right way; with many of them the
+    second least, for one may have sprung back.
+
+    >>> learn_least([1.0, -1.0, 1.1], [22.0, -23.0, 22.5])
+    22.0
+    >>> learn_least([4.0, -1.0], [50.0, -9.0]) is None
+    True
+    """
+    x, y = _finite(degrees, changes_cents)
+    small = np.sort(np.abs(y[(np.abs(x) <= SMALL_NUDGE_DEGREES) & (x * y > 0.0)])[-NUDGES_LOOKED_AT:])
+    if len(small) < FEWEST_NUDGES:
+        return None
+    return float(small[1] if len(small) >= MANY_NUDGES else small[0])
 
 
 def learn_pull(moved_cents: ArrayLike, others_cents: ArrayLike, *, prior: float) -> Learned:

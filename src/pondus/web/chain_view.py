@@ -10,7 +10,7 @@ from sqlmodel import Session
 from pondus.contracts.advice import StepResult, hundredth, round_step
 from pondus.contracts.base import Result
 from pondus.core import chain_words
-from pondus.core.chain import Chain, Mend, Pair, chain, next_mend, pure_reads_off, towards_a
+from pondus.core.chain import Chain, Mend, Pair, chain, facts_to_mend, next_mend, pure_reads_off, towards_a
 from pondus.core.ensemble import school_effect
 from pondus.core.fifths import (
     fifth_between,
@@ -190,8 +190,20 @@ class _View:
         )
         self.turned = [name for name, each in self.found.items() if each.pending is not None]
         self.next: Mend | None = (
-            None if self.turned else next_mend(self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents)
+            None
+            if self.turned
+            else next_mend(
+                self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=self._coarse()
+            )
         )
+
+    def _coarse(self) -> list[str]:
+        """Strings that only a friction peg turns."""
+        return [
+            name
+            for name, each in self.found.items()
+            if each.situation.fine_tuner is None and each.situation.peg.kind == "friction"
+        ]
 
     def string(self, each: Standing) -> ChainString:
         """One string."""
@@ -288,7 +300,7 @@ class _View:
             return None
         standing = self.found[self.next.string]
         wanted = Heard(hz=shift_hz(standing.situation.target_hz, -self.next.change_cents))
-        advice = advise(standing.situation, wanted, sure_of_string=True)
+        advice = advise(facts_to_mend(standing.situation), wanted, sure_of_string=True)
         step: Step | None = advice.steps[0] if advice.steps else None
         shown = None if step is None else StepResult.model_validate(step, from_attributes=True)
         if shown is not None:

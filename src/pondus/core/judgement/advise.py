@@ -104,7 +104,7 @@ def _leaving(situation: Situation, judged: Judged, off: float) -> Advice:
 
 
 def _moving(situation: Situation, judged: Judged, off: float, recent: RecentMove | None) -> Advice:
-    choice = choose(situation, off)
+    choice = choose(situation, off, recent=recent)
     steps, ends = _steps(situation, choice, off, recent)
     cautions = cautions_for(
         situation,
@@ -203,6 +203,7 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
     return {
         "no-fine-tuner": f"the {name} string has no fine tuner, so its peg.",
         "screw-recentres": "the fine tuner brings it in and ends no further from its middle.",
+        "peg-under-way": "the peg is being turned, and its next nudge does more than a move of the screw.",
         "within-reach": f"within what the fine tuner can give that way (about {words.cents(left)}), so no peg is touched.",
         "violin-e": "a violin's E is tuned with its fine tuner; its peg is too coarse and the string too thin.",
         "violin-e-too-far": "too far for the E string's fine tuner, so its peg, with great care: it is the first to snap.",

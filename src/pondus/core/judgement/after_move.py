@@ -20,7 +20,7 @@ def went_wrong_way(recent: RecentMove | None, cents_off: float) -> bool:
     >>> went_wrong_way(RecentMove("peg", "raise", 4, "degree", from_cents=-80), -84)
     False
     """
-    if recent is None:
+    if recent is None or not recent.effect_known:
         return False
     change = cents_off - recent.from_cents
     against = -change if recent.direction == "raise" else change
@@ -34,7 +34,7 @@ def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: 
     >>> limit_after_overshoot(RecentMove("fine-tuner", "raise", 0.5, "turn", from_cents=-10), down, 9)
     0.25
     """
-    if recent is None or recent.mechanism != choice.mechanism:
+    if recent is None or not recent.effect_known or recent.mechanism != choice.mechanism:
         return None
     crossed = recent.from_cents < 0 < cents_off if recent.direction == "raise" else cents_off < 0 < recent.from_cents
     return recent.amount_in_own_unit / 2.0 if crossed else None
@@ -47,6 +47,7 @@ def peg_is_stuck(situation: Situation, recent: RecentMove | None, cents_off: flo
         and situation.who in ("teacher", "adult")
         and recent is not None
         and recent.mechanism == "peg"
+        and recent.effect_known
         and abs(cents_off - recent.from_cents) <= STUCK_WITHIN_CENTS
     )
 

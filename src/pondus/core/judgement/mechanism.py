@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.judgement.reading import ROUNDING_CENTS
-from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, Situation
+from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, RecentMove, Situation
 from pondus.core.mechanics import is_violin_e
 
 Reason = Literal[
@@ -19,6 +19,7 @@ Reason = Literal[
     "no-travel",
     "past-threshold",
     "within-reach",
+    "peg-under-way",
 ]
 
 PEG_PAST_CENTS: dict[Approach, float] = {
@@ -28,6 +29,8 @@ PEG_PAST_CENTS: dict[Approach, float] = {
     "pegs-only": 0.0,
 }
 VIOLIN_E_PEG_PAST_CENTS = 150.0
+SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
+"""R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
 
 
 @dataclass(frozen=True)
@@ -39,13 +42,17 @@ class Choice:
     reason: Reason
 
 
-def choose(situation: Situation, cents_off: float) -> Choice:
-    """The mechanism for a string that stands ``cents_off`` from its target (not within tolerance)."""
+def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None = None) -> Choice:
+    """The mechanism for a string that stands ``cents_off`` from its target (not within tolerance); ``recent`` the last move
+    on it, if known.
+    """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     tuner = situation.fine_tuner
     if tuner is None:
         return Choice("peg", pitch, "no-fine-tuner")
     reason = _reason(situation, tuner, cents_off)
+    if reason == "within-reach" and _peg_under_way(situation, cents_off, recent):
+        reason = "peg-under-way"
     by_screw: tuple[Reason, ...] = ("screw-recentres", "violin-e", "within-reach")
     return Choice("fine-tuner" if reason in by_screw else "peg", pitch, reason)
 
@@ -63,6 +70,14 @@ def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
         return "no-travel"
     past = abs(cents_off) > PEG_PAST_CENTS[situation.approach] + ROUNDING_CENTS
     return "past-threshold" if past else "within-reach"
+
+
+def _peg_under_way(situation: Situation, cents_off: float, recent: RecentMove | None) -> bool:
+    """R61: whether the last move was a nudge of the peg this way, with more left than the screw does sooner."""
+    pitch: Pitch = "raise" if cents_off < 0 else "lower"
+    if recent is None or recent.mechanism != "peg" or recent.direction != pitch:
+        return False
+    return abs(cents_off) > PEG_LEAVES_CENTS + SCREW_TAKES_OVER_TURNS * situation.screw_rate.cents
 
 
 def travel_left_cents(situation: Situation, tuner: FineTuner, pitch: Pitch) -> float:

@@ -4,7 +4,7 @@ The body gives: raising one string lowers the others a little. A plan doesn't ch
 is left where the moves still to come will pull it to its target. Rules R43 to R48.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -26,6 +26,8 @@ NEIGHBOUR_PULL, FURTHER_PULL = -0.03, -0.015
 SCREW_SECONDS, PEG_SECONDS, SWEEP_SECONDS = 15, 45, 25
 MOST_ROUNDS = 3
 MOST_OVER_CENTS = 5.0
+FAR_CENTS, UNDONE_SHARE = 100.0, 0.3
+"""Strings further off than this move the others enough to undo a peg's patient creeping; they come before it."""
 
 
 @dataclass(frozen=True)
@@ -129,6 +131,7 @@ def plan(
         {**default_pull(instrument), **(pull or {})},
         held,
         {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
+        {name: asked[name].recent_move for name in known},
     )
     if refer == "teacher":
         working.cautions.append("adult")
@@ -181,6 +184,7 @@ class _Working:
     pull: Pull
     held: set[str]
     guessed: set[str]
+    recent: dict[str, RecentMove | None]
 
     def __post_init__(self) -> None:
         self.moves: list[PlannedMove] = []
@@ -229,14 +233,26 @@ def _rounds(working: _Working, school: tuple[str, ...]) -> int:
 def _sequence(working: _Working, school: tuple[str, ...]) -> tuple[str, ...]:
     names = [name for name in school if name in working.cents and name not in working.held]
     pegs = [name for name in names if _choice(working, name).mechanism == "peg"]
-    return (*pegs, *(name for name in names if name not in pegs))
+    far = [name for name in pegs if abs(working.cents[name]) > FAR_CENTS]
+    near = [name for name in pegs if name not in far]
+    screws = [name for name in names if name not in pegs]
+    waiting = [name for name in near if _would_be_undone(working, name, [*far, *screws])]
+    return (*far, *(name for name in near if name not in waiting), *screws, *waiting)
+
+
+def _would_be_undone(working: _Working, name: str, others: Sequence[str]) -> bool:
+    """R62: a peg without a screw can't aim over for pulls to come; it waits where the others' moves would undo it."""
+    facts = working.situations[name]
+    if facts.fine_tuner is not None or facts.peg.kind == "geared":
+        return False
+    return abs(working.still_to_come(name, tuple(others))) > UNDONE_SHARE * facts.tolerance_cents
 
 
 def _choice(working: _Working, name: str) -> Choice:
     cents = working.cents[name]
     if working.settled(name, cents):
         return Choice("fine-tuner", "raise", "within-reach")
-    return choose(working.situations[name], cents)
+    return choose(working.situations[name], cents, recent=working.recent[name])
 
 
 def _raise_slack(working: _Working, name: str, aim: float) -> None:
@@ -261,7 +277,9 @@ def _tune(working: _Working, name: str, later: tuple[str, ...]) -> None:
     cents = working.cents[name]
     if working.settled(name, cents + coming):
         return
-    choice = choose(facts, cents) if not working.settled(name, cents) else choose(facts, cents + coming)
+    recent = working.recent.pop(name)
+    working.recent[name] = None
+    choice = choose(facts, cents if not working.settled(name, cents) else cents + coming, recent=recent)
     aim = max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -coming))
     if choice.mechanism == "peg" and facts.who == "student-fine-tuners":
         return

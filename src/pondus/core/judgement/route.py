@@ -9,7 +9,7 @@ three semitones under and one, with a look at the bridge after each.
 from dataclasses import dataclass, field
 
 from pondus.core.judgement import words
-from pondus.core.judgement.amounts import peg_move_degrees, screw_move_turns
+from pondus.core.judgement.amounts import JUMPS_BEFORE_KNOWN, likeliest_nudge, peg_move_degrees, screw_move_turns
 from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.reading import SLACK_CENTS
@@ -24,6 +24,7 @@ WORTH_CENTRING_TURNS = 0.25
 HALF_TURNS_WITHIN_CENTS = 100.0
 SLACK_AIMS_CENTS = (-300.0, -100.0)
 ALREADY_THERE_CENTS = 0.05
+JUMPS_NEAR = 4.0
 LEAST_TURNS_LEFT = 1e-3
 
 
@@ -103,11 +104,12 @@ class Route:
         )
         self.cents_off, self.screw_turns = aim, 0.0
 
-    def turn_peg_to(self, aim: float) -> None:
-        """One peg step: a nudge, repeated with readings until the string stands at ``aim``."""
+    def turn_peg_to(self, aim: float, *, degrees: float | None = None) -> None:
+        """One peg step: a nudge, repeated with readings until the string stands at ``aim``. ``degrees``: not the usual one."""
         situation, rate = self.situation, self.situation.peg_rate
         pitch: Pitch = "raise" if aim > self.cents_off else "lower"
-        amount = peg_move_degrees(situation, aim - self.cents_off, at_most=self._take_limit())
+        limit = self._take_limit()
+        amount = degrees or peg_move_degrees(situation, aim - self.cents_off, at_most=limit)
         turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
         self.steps.append(
             Step(
@@ -176,6 +178,10 @@ def route(
     finishes = use_screw and _screw_can_finish(laid, centre_later=centre_later)
     peg_aim = _peg_aim(laid, use_screw=finishes, centre_later=centre_later)
     _bring_up_slack(laid)
+    least = situation.peg.least_cents
+    if least is not None and not use_screw and abs(cents_off) <= JUMPS_NEAR * max(least, situation.peg_rate.cents):
+        _creep(laid)
+        return laid
     _peg_towards(laid, peg_aim, creep=not finishes and not centre_later)
     if centre_later:
         laid.centre_screw()
@@ -230,4 +236,20 @@ def _peg_towards(laid: Route, aim: float, *, creep: bool) -> None:
         laid.turn_peg_to(aim)
     if creep and aim < -ALREADY_THERE_CENTS:
         laid.turn_peg_to(0.0)
+    laid.tug()
+
+
+def _creep(laid: Route) -> None:
+    """R60: near the target without a screw: one likely nudge, and what is left afterwards; down first where that is likelier."""
+    situation = laid.situation
+    rate = situation.peg_rate.cents
+    nudge = likeliest_nudge(
+        laid.cents_off,
+        cents_per_degree=rate,
+        least_cents=situation.peg.least_cents or JUMPS_BEFORE_KNOWN * rate,
+        tolerance_cents=situation.tolerance_cents,
+    )
+    if nudge.pitch == "lower":
+        laid.turn_peg_to(min(laid.cents_off, 0.0) - nudge.degrees * rate, degrees=nudge.degrees)
+    laid.turn_peg_to(0.0, degrees=nudge.degrees if nudge.pitch == "raise" else None)
     laid.tug()

@@ -52,23 +52,30 @@ class FineTuner:
 
 @dataclass(frozen=True)
 class Peg:
-    """A peg. ``cents_per_degree`` of its head, None: not learned."""
+    """A peg. ``cents_per_degree`` of its head and ``least_cents``, what it makes at the least however small the nudge; None:
+    not learned.
+    """
 
     kind: PegKind = "friction"
     state: PegState = "ok"
     winding: Winding = "normal"
     cents_per_degree: float | None = None
+    least_cents: float | None = None
 
 
 @dataclass(frozen=True)
 class RecentMove:
-    """The last thing turned on this string, and where the string stood before it (``from_cents`` off its target)."""
+    """The last thing turned on this string, and where the string stood before it (``from_cents`` off its target).
+
+    ``effect_known`` false: it was read, tugged or pulled since, so that nothing can be said of what the move did.
+    """
 
     mechanism: Mechanism
     direction: Pitch
     amount: float
     unit: Unit
     from_cents: float
+    effect_known: bool = True
 
     @property
     def amount_in_own_unit(self) -> float:
@@ -162,6 +169,7 @@ def situation(
     if fine_tuner is not None:
         check_fine_tuner(fine_tuner, prefix=prefix)
     _check_rate(peg.cents_per_degree, f"{prefix}peg.cents_per_degree")
+    _check_rate(peg.least_cents, f"{prefix}peg.least_cents")
     return Situation(
         instrument=instrument,
         string=instrument.string(string, field=string_field),

@@ -46,12 +46,12 @@ class Hands:
         return shown
 
     def reading(self, wood: Wood, name: str, *, agree_cents: float = 2.0) -> float:
-        """A reading taken as Pondus wants it: two flashes that agree; the later one counts."""
+        """A reading taken as Pondus wants it: two flashes that agree; their middle counts."""
         last = self.flash(wood, name)
         for _ in range(20):
             shown = self.flash(wood, name)
             if abs(shown - last) <= agree_cents:
-                return shown
+                return 0.5 * (shown + last)
             last = shown
         raise BadInput("string", f"The display of the {name} string never settles; play one even note.")
 
