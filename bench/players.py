@@ -5,7 +5,9 @@ screw stands at first) they see.
 """
 
 from collections import defaultdict
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
+from typing import Any, TypeVar
 
 from pondus.core.chain import chain, facts_to_mend, next_mend
 from pondus.core.judgement.advise import Advice, advise
@@ -13,11 +15,13 @@ from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.judgement.steps import Step
 from pondus.core.learning import SCREW_HAND_ERROR, learn_least, learn_peg_rate, learn_pull, learn_rate
+from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import ease_bridge, tug
 from pondus.core.simulated.wood import Fitted, Wood
 
+T = TypeVar("T")
 GOOD_CENTS, FIFTHS_CENTS = 2.5, 2.2
 SWEEP_SECONDS, SCREW_SECONDS, PEG_SECONDS = 25, 15, 45
 MOST_MOVES, MOST_SWEEPS = 400, 10
@@ -130,6 +134,7 @@ class Follower(Player):
         self.pulls: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
         self.off: dict[str, float] = {}
         self.recent: dict[str, RecentMove | None] = dict.fromkeys(self.names)
+        self.known: dict[tuple[str, str], tuple[int, Any]] = {}
         self.to_tug: set[str] = set()
         self.unread: set[str] = set()
 
@@ -189,22 +194,30 @@ class Follower(Player):
 
     def _facts(self, name: str) -> Situation:
         fitted = self.fitted[name]
-        bare = self._situation(name, fitted, None, Peg(fitted.peg_kind, "ok", self.windings[name]))  # type: ignore[arg-type]
-        peg = self._learned(name, "peg", bare)
-        least = learn_least(*self._moves(name, "peg"))
+        peg = Peg(fitted.peg_kind, "ok", self.windings[name])  # type: ignore[arg-type]
+        bare = self._situation(name, fitted, None, peg)
+        rate, least = self._learned(
+            name, "peg", lambda moves: (learn_peg_rate(*moves, prior=bare.peg_rate), learn_least(*moves))
+        )
         tuner = None
         if fitted.has_screw:
-            screw = learn_rate(*self._moves(name, "fine-tuner"), prior=bare.screw_rate, hand_error=SCREW_HAND_ERROR)
+            screw = self._learned(
+                name,
+                "fine-tuner",
+                lambda moves: learn_rate(*moves, prior=bare.screw_rate, hand_error=SCREW_HAND_ERROR),
+            )
             turns = max(-fitted.reach_turns, min(fitted.reach_turns, self.screws[name]))
             tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
-        return self._situation(name, fitted, tuner, replace(bare.peg, cents_per_degree=peg, least_cents=least))
+        return replace(bare, fine_tuner=tuner, peg=replace(peg, cents_per_degree=rate.value, least_cents=least))
 
-    def _learned(self, name: str, mechanism: str, facts: Situation) -> float:
-        return learn_peg_rate(*self._moves(name, mechanism), prior=facts.peg_rate).value
-
-    def _moves(self, name: str, mechanism: str) -> tuple[list[float], list[float]]:
+    def _learned(self, name: str, mechanism: str, learn: Callable[[tuple[list[float], list[float]]], T]) -> T:
+        """What the log teaches, learned anew only when it has grown."""
         pairs = self.log[name, mechanism]
-        return [amount for amount, _ in pairs], [change for _, change in pairs]
+        kept = self.known.get((name, mechanism))
+        if kept is None or kept[0] != len(pairs):
+            moves = ([amount for amount, _ in pairs], [change for _, change in pairs])
+            kept = self.known[name, mechanism] = (len(pairs), learn(moves))
+        return kept[1]  # type: ignore[no-any-return]
 
     def _situation(self, name: str, fitted: Fitted, tuner: FineTuner | None, peg: Peg) -> Situation:
         return situation(
@@ -246,8 +259,7 @@ class Follower(Player):
     def _hear(self, name: str, before: float, mechanism: str, amount: float) -> None:
         self.off[name] = self.hands.reading(self.wood, name)
         change = self.off[name] - before
-        if before > -700.0:
-            self.log[name, mechanism].append((amount, change))
+        self.log[name, mechanism].append((amount, change_at_pitch(before, self.off[name])))
         pull = self._pull()
         for other in self.names:
             if other != name:

@@ -174,6 +174,43 @@ def _in_a_line(result: "HearingResult | FifthResult") -> str:
 
 
 @app.command()
+def simulate(
+    file: Annotated[Path, typer.Argument(help="The WAV, FLAC or OGG file to write.")],
+    instrument: Annotated[str, typer.Option(help="violin, viola or cello.")],
+    strings: Annotated[str, typer.Option(help="One string, or two neighbours together, as in D,A.")],
+    how: Annotated[str, typer.Option(help="bow or pluck.")] = "bow",
+    cents: Annotated[
+        str | None, typer.Option(help="How far each string is off, as in -12 or -12,3. Left out: as --start has it.")
+    ] = None,
+    start: Annotated[
+        str,
+        typer.Option(
+            help="in-tune, or a state to begin in: morning, one-far-off, screw-at-end, all-slack, new-strings, sharp."
+        ),
+    ] = "in-tune",
+    size: Annotated[str | None, typer.Option(help="The size, as in 3/4 or 15.")] = None,
+    seed: Annotated[int, typer.Option(help="Which instrument of its kind; the same seed gives the same sound.")] = 1,
+    seconds: Annotated[float, typer.Option(help="How long.")] = 2.0,
+    rate: Annotated[int, typer.Option(help="Samples per second.")] = 44_100,
+    noise_db: Annotated[float, typer.Option(help="Room noise, dB under the strings.")] = 42.0,
+    hum_db: Annotated[float, typer.Option(help="Mains hum, dB under the strings.")] = 55.0,
+) -> None:
+    """Write what a simulated instrument sounds like: one string or a double stop, bowed or plucked, in a room.
+
+    For instance: pondus simulate da.wav --instrument cello --strings D,A --cents -8,2 --how bow
+    """
+    from pondus.recordings import write_simulated
+
+    with _in_words():
+        names = tuple(each.strip() for each in strings.split(","))
+        write_simulated(
+            file, kind=instrument, names=names, how=how, cents=cents, start=start, size=size, seed=seed,
+            seconds=seconds, rate_hz=rate, noise_db=noise_db, hum_db=hum_db,
+        )  # fmt: skip
+    typer.echo(f"{file}: {instrument}, {' and '.join(names)}, {seconds:g} s.")
+
+
+@app.command()
 def openapi() -> None:
     """Print the OpenAPI document of the web API."""
     import json

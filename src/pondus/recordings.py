@@ -1,4 +1,6 @@
-"""Recordings from disk or upload to `core.hearing`'s sound: WAV, FLAC, OGG through libsndfile."""
+"""Recordings from disk or upload to `core.hearing`'s sound, and a simulated instrument's sound to disk: WAV, FLAC, OGG
+through libsndfile.
+"""
 
 from pathlib import Path
 from typing import BinaryIO
@@ -6,8 +8,11 @@ from typing import BinaryIO
 import numpy as np
 import soundfile
 
-from pondus.core.errors import SoundTooLarge, UnreadableSound
+from pondus.core.errors import BadInput, SoundTooLarge, UnreadableSound
 from pondus.core.hearing.sound import Sound, sound_from
+from pondus.core.simulated.voice import sounded
+from pondus.core.simulated.weather import STARTS, begun, slipped
+from pondus.core.simulated.wood import made
 
 LARGEST_BYTES = 200 * 1024 * 1024
 LONGEST_SECONDS = 600.0
@@ -34,6 +39,64 @@ def read_sound(source: Path | BinaryIO, *, name: str) -> Sound:
             f"“{name}” can't be read as a recording; save it as WAV, FLAC or OGG and try again."
         ) from error
     return sound_from(np.asarray(samples), rate)
+
+
+def write_simulated(
+    file: Path,
+    *,
+    kind: str,
+    names: tuple[str, ...],
+    how: str,
+    cents: str | None,
+    start: str,
+    size: str | None,
+    seed: int,
+    seconds: float,
+    rate_hz: int,
+    noise_db: float,
+    hum_db: float,
+) -> None:
+    """Write a simulated instrument's sound. Raises BadInput, and UnreadableSound for a file that can't be written."""
+    if how != "bow" and how != "pluck":
+        raise BadInput("how", f"“{how}” is no way to sound a string; it is bow or pluck.")
+    if seed < 0:
+        raise BadInput("seed", f"A seed of {seed} can't be used; give 0 or more.")
+    wood = made(kind, seed=seed, size=size)
+    if start != "in-tune":
+        if start not in STARTS:
+            raise BadInput("start", f"“{start}” is no state to begin in; choose in-tune, {', '.join(STARTS)}.")
+        wood = begun(wood, start)
+    for name, off in zip(names, _cents(cents, names), strict=False):
+        wood.string(name)
+        wood = slipped(wood, name, off)
+    sound = sounded(
+        wood,
+        names,
+        how=how,
+        seconds=seconds,
+        rate_hz=rate_hz,
+        noise_db=noise_db,
+        hum_db=hum_db,
+    )
+    try:
+        soundfile.write(file, np.clip(sound, -1.0, 1.0), rate_hz)
+    except (soundfile.SoundFileError, OSError, TypeError, ValueError) as error:
+        raise UnreadableSound(
+            f"“{file}” can't be written; name a file that ends in .wav, .flac or .ogg, in a folder there is."
+        ) from error
+
+
+def _cents(text: str | None, names: tuple[str, ...]) -> list[float]:
+    """How far each string is off, as typed; nothing typed: none is moved."""
+    if text is None:
+        return []
+    try:
+        offs = [float(each.replace("−", "-")) for each in text.split(",")]
+    except ValueError:
+        raise BadInput("cents", f"“{text}” isn't cents; give a figure for each string, as in -12,3.") from None
+    if len(offs) != len(names) or not all(-2400.0 <= each <= 600.0 for each in offs):
+        raise BadInput("cents", f"“{text}” doesn't fit {', '.join(names)}; give −2400 to 600 for each string.")
+    return offs
 
 
 def _check_file(path: Path, name: str) -> None:

@@ -451,6 +451,252 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What eyes see of it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SimulatedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** A simulated instrument in place of this one; one that was there goes. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BeginSimulated"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SimulatedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        /** Do one thing to it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SimulatedAction"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SimulatedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/simulated/display/{string}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a simulated tuner shows of a string just now; it flickers, and now and then flashes a wrong name first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                    string: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeardContract"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/simulated/sound.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * One or two strings as WAV.
+         * @description What it sounds like just now, as a WAV file.
+         */
+        get: {
+            parameters: {
+                query: {
+                    strings: string;
+                    how?: "bow" | "pluck";
+                    seconds?: number;
+                };
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/strings/{name}": {
         parameters: {
             query?: never;
@@ -1642,6 +1888,11 @@ export interface components {
              */
             kind?: "friction" | "geared";
             /**
+             * Least Cents
+             * @default null
+             */
+            least_cents?: number | null;
+            /**
              * State
              * @default ok
              * @enum {string}
@@ -1747,6 +1998,22 @@ export interface components {
             top_moves: ("away" | "towards" | "left" | "right") | null;
             /** Unit */
             unit: ("turn" | "degree") | null;
+        };
+        /**
+         * BeginSimulated
+         * @description Which instrument of its kind (``seed``), and the state it begins in; null: in tune.
+         */
+        BeginSimulated: {
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Start
+             * @default morning
+             */
+            start?: ("morning" | "one-far-off" | "screw-at-end" | "all-slack" | "new-strings" | "sharp") | null;
         };
         /**
          * BenchOut
@@ -2692,6 +2959,27 @@ export interface components {
              * @default null
              */
             target?: string | null;
+        };
+        /**
+         * HeardContract
+         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         */
+        HeardContract: {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
         };
         /**
          * HearingResult
@@ -3645,6 +3933,11 @@ export interface components {
              */
             kind?: "friction" | "geared";
             /**
+             * Least Cents
+             * @default null
+             */
+            least_cents?: number | null;
+            /**
              * State
              * @default ok
              * @enum {string}
@@ -3874,6 +4167,81 @@ export interface components {
              * @default null
              */
             who?: ("teacher" | "adult" | "student-pegs" | "student-fine-tuners") | null;
+        };
+        /**
+         * SimulatedAction
+         * @description One thing done to it: a screw turned (turns, positive clockwise), a peg turned (degrees, positive the way that usually
+         *     raises; ``pushed`` in or not), a string tugged, the bridge eased back, or everything broken put right.
+         */
+        SimulatedAction: {
+            /**
+             * Degrees
+             * @default null
+             */
+            degrees?: number | null;
+            /**
+             * Ease Bridge
+             * @default false
+             */
+            ease_bridge?: boolean;
+            /**
+             * Pushed
+             * @default true
+             */
+            pushed?: boolean;
+            /**
+             * Put Right
+             * @default false
+             */
+            put_right?: boolean;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * Tug
+             * @default false
+             */
+            tug?: boolean;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | null;
+        };
+        /**
+         * SimulatedOut
+         * @description What eyes see of the instrument, and what happened to it, in sentences.
+         */
+        SimulatedOut: {
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "up" | "fallen";
+            /** Bridge Leans */
+            bridge_leans: boolean;
+            /** Events */
+            events: string[];
+            /** Strings */
+            strings: components["schemas"]["SimulatedOut.SimulatedString"][];
+        };
+        /**
+         * SimulatedString
+         * @description What eyes see of one string.
+         */
+        "SimulatedOut.SimulatedString": {
+            /** Broken */
+            broken: boolean;
+            /** Has Screw */
+            has_screw: boolean;
+            /** Name */
+            name: string;
+            /** Reach Turns */
+            reach_turns: number;
+            /** Screw Turns */
+            screw_turns: number;
         };
         /**
          * Strike

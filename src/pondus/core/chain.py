@@ -17,7 +17,7 @@ from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_
 
 Pair = tuple[str, str]
 Verdict = Literal["right", "wide", "narrow"]
-WORTH_CENTS = 1.0
+WORTH_CENTS = 1.5
 
 
 @dataclass(frozen=True)

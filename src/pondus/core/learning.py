@@ -23,6 +23,7 @@ LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
 OUTLIER_FLOOR_CENTS = 1.5
 SMALL_NUDGE_DEGREES, NUDGES_LOOKED_AT, FEWEST_NUDGES, MANY_NUDGES = 1.25, 9, 2, 4
+SAME_NUDGE_CENTS = 3.0
 
 Floats = NDArray[np.float64]
 
@@ -67,11 +68,11 @@ def learn_peg_rate(degrees: ArrayLike, changes_cents: ArrayLike, *, prior: Rate)
 def learn_least(degrees: ArrayLike, changes_cents: ArrayLike) -> float | None:
     """Cents that a friction peg makes at the least, however small the nudge; None where too few small nudges were made.
 
-    Both shape (moves,), signed. The least of the last few small nudges that went the right way; with many of them the
-    second least, for one may have sprung back.
+    Both shape (moves,), signed. The least of the last few small nudges that went the right way, and those like it;
+    with many of them the second least, for one may have sprung back.
 
     >>> learn_least([1.0, -1.0, 1.1], [22.0, -23.0, 22.5])
-    22.0
+    22.5
     >>> learn_least([4.0, -1.0], [50.0, -9.0]) is None
     True
     """
@@ -79,7 +80,9 @@ def learn_least(degrees: ArrayLike, changes_cents: ArrayLike) -> float | None:
     small = np.sort(np.abs(y[(np.abs(x) <= SMALL_NUDGE_DEGREES) & (x * y > 0.0)])[-NUDGES_LOOKED_AT:])
     if len(small) < FEWEST_NUDGES:
         return None
-    return float(small[1] if len(small) >= MANY_NUDGES else small[0])
+    least = small[1] if len(small) >= MANY_NUDGES else small[0]
+    alike = small[(small >= least) & (small <= least + SAME_NUDGE_CENTS)]
+    return float(alike.mean())
 
 
 def learn_pull(moved_cents: ArrayLike, others_cents: ArrayLike, *, prior: float) -> Learned:

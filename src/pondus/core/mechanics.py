@@ -64,6 +64,17 @@ def peg_rate(instrument: Instrument, string: StringData, *, size: str, core: Cor
     return Rate(cents, PEG_PRIOR_SPREAD * cents)
 
 
+def change_at_pitch(before_cents: float, after_cents: float) -> float:
+    """The cents that a change of tension would make at the target, from where the string stood before and after.
+
+    A turn always adds the same tension; far under the target that makes many more cents than near it.
+
+    >>> round(change_at_pitch(-600.0, 0.0), 1), round(change_at_pitch(-10.0, 0.0), 1)
+    (432.8, 9.9)
+    """
+    return SMALL_CHANGE_CENTS * float(2.0 ** (after_cents / 600.0) - 2.0 ** (before_cents / 600.0))
+
+
 def is_old(string_age_days: float | None) -> bool:
     """Whether a string counts as old: over a year on the instrument. Unknown age counts as new."""
     return string_age_days is not None and string_age_days > OLD_STRING_DAYS

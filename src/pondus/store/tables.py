@@ -139,6 +139,17 @@ class FifthCheckRow(SQLModel, table=True):
     struck_reason: str | None = Field(default=None, max_length=200)
 
 
+class SimulatedRow(SQLModel, table=True):
+    """The simulated instrument that stands in for one of the studio's: its whole state, true values and all. Only what
+    makes it sound and turn reads it; the advice never does.
+    """
+
+    __tablename__ = "simulated"
+    instrument_id: UUID = Field(foreign_key="instrument.id", primary_key=True)
+    wood: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+    changed_at: datetime = _time()
+
+
 class SettingsRow(SQLModel, table=True):
     """How tunings are done by default: the studio's (``instrument_id`` None), or one instrument's own."""
 

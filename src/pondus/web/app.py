@@ -28,14 +28,25 @@ class WebConfig:
 
 def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
-    from pondus.web import entries, fifths, hearing, instruments, judgement, listening, settings, tones, tunings
+    from pondus.web import (
+        entries,
+        fifths,
+        hearing,
+        instruments,
+        judgement,
+        listening,
+        settings,
+        simulated,
+        tones,
+        tunings,
+    )
 
     app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
     app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url)
-    for module in (instruments, tunings, entries, fifths, judgement, hearing, listening, settings, tones):
+    for module in (instruments, tunings, entries, fifths, judgement, hearing, listening, settings, simulated, tones):
         app.register_blueprint(module.blueprint, url_prefix="/api")
     listening.sock.init_app(app)
     _add_error_sentences(app)

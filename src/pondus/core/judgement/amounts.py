@@ -77,7 +77,7 @@ def _worth(off: float, pitch: Pitch, nominal: float, least: float, tolerance: fl
 
 
 def _lands(nominal: float, least: float, low: float, high: float) -> float:
-    """Chance that a nudge makes between ``low`` and ``high`` cents: even over ±40 %, what is under the least makes the least."""
+    """Chance that a nudge makes between ``low`` and ``high`` cents: even over ±40 %; what is under the least makes that."""
     first, last = (1.0 - PEG_HAND_MISSES) * nominal, (1.0 + PEG_HAND_MISSES) * nominal
     width = last - first
     over = max(0.0, min(high, last) - max(low, first, least)) / width

@@ -240,7 +240,7 @@ def _peg_towards(laid: Route, aim: float, *, creep: bool) -> None:
 
 
 def _creep(laid: Route) -> None:
-    """R60: near the target without a screw: one likely nudge, and what is left afterwards; down first where that is likelier."""
+    """R60: near the target without a screw: one likely nudge and what is left after it; down first where that is likelier."""
     situation = laid.situation
     rate = situation.peg_rate.cents
     nudge = likeliest_nudge(

@@ -24,6 +24,8 @@ from pondus.core.simulated.wood import (
 
 LARGEST_TURNS, LARGEST_DEGREES = 20.0, 360.0
 STICKS_JUMP = 3.0
+STRETCHES_WHEN_RAISED, STRETCHES_WHEN_TUGGED = 0.12, 0.35
+"""Shares of what a new string will still stretch: each time it is raised, and by a pull along its length."""
 LETS_GO_AT = 0.15
 """Share of the tension that nut and bridge can hold back at most; more lets go by itself."""
 
@@ -83,12 +85,7 @@ def _friction(wood: Wood, name: str, degrees: float, pushed: bool) -> float:
 def tug(wood: Wood, name: str) -> Wood:
     """A gentle sideways pull, and a loud note: what nut and bridge held back lets go; a new string stretches a little."""
     _ready(wood, name)
-    let_go = _let_go(wood, name)
-    left = let_go.now[name].stretch_left_cents
-    if left > 0.0:
-        let_go = let_go.with_string(name, stretch_left_cents=0.65 * left)
-        let_go = _changed(let_go, name, -0.35 * left * PER_CENT * let_go.now[name].tension)
-    return settled(let_go)
+    return settled(_gives(_let_go(wood, name), name, STRETCHES_WHEN_TUGGED))
 
 
 def play_loud(wood: Wood, name: str) -> Wood:
@@ -131,7 +128,17 @@ def _stretched(wood: Wood, name: str, tension: float) -> Wood:
     if abs(held) > most:
         over = held - math.copysign(most, held)
         held, heard = held - over, heard + over
-    return settled(_changed(wood.with_string(name, held=held), name, heard))
+    turned = _changed(wood.with_string(name, held=held), name, heard)
+    return settled(_gives(turned, name, STRETCHES_WHEN_RAISED) if tension > 0.0 else turned)
+
+
+def _gives(wood: Wood, name: str, share: float) -> Wood:
+    """A new string stretches by a share of what it still will, and goes flat by that."""
+    left = wood.now[name].stretch_left_cents
+    if left <= 0.0:
+        return wood
+    stretched = wood.with_string(name, stretch_left_cents=(1.0 - share) * left)
+    return _changed(stretched, name, -share * left * PER_CENT * stretched.now[name].tension)
 
 
 def _let_go(wood: Wood, name: str) -> Wood:

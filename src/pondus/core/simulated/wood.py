@@ -7,8 +7,8 @@ instrument. Nothing here is mutable; `turning` and `weather` make the next state
 """
 
 import math
-from dataclasses import dataclass, field, replace
-from typing import Literal
+from dataclasses import asdict, dataclass, field, replace
+from typing import Any, Literal
 
 import numpy as np
 
@@ -215,4 +215,26 @@ def _true(
         breaks_at_cents=breaks * (1.0 + spread * abs(rng.normal(0.0, BREAKS_SPREAD))),
         flattens_per_celsius=float(rng.uniform(1.5, 4.0)) * (1.0 if fitted.core == "steel" else 0.5),
         drifts_cents=float(rng.uniform(2.0, 7.0)),
+    )
+
+
+def as_plain(wood: Wood) -> dict[str, Any]:
+    """The instrument as plain data, to be kept between one action and the next."""
+    return asdict(wood)
+
+
+def from_plain(plain: dict[str, Any]) -> Wood:
+    """The instrument from plain data.
+
+    >>> wood = made("violin", seed=3)
+    >>> from_plain(as_plain(wood)) == wood
+    True
+    """
+    return Wood(
+        **{
+            **plain,
+            "true": {name: TrueString(**each) for name, each in plain["true"].items()},
+            "now": {name: StringNow(**each) for name, each in plain["now"].items()},
+            "events": tuple(plain["events"]),
+        }
     )
