@@ -3,14 +3,14 @@ through libsndfile.
 """
 
 from pathlib import Path
-from typing import BinaryIO
+from typing import BinaryIO, cast, get_args
 
 import numpy as np
 import soundfile
 
 from pondus.core.errors import BadInput, SoundTooLarge, UnreadableSound
 from pondus.core.hearing.sound import Sound, sound_from
-from pondus.core.simulated.voice import sounded
+from pondus.core.simulated.voice import How, sounded
 from pondus.core.simulated.weather import STARTS, begun, slipped
 from pondus.core.simulated.wood import made
 
@@ -57,7 +57,7 @@ def write_simulated(
     hum_db: float,
 ) -> None:
     """Write a simulated instrument's sound. Raises BadInput, and UnreadableSound for a file that can't be written."""
-    if how != "bow" and how != "pluck":
+    if how not in get_args(How):
         raise BadInput("how", f"“{how}” is no way to sound a string; it is bow or pluck.")
     if seed < 0:
         raise BadInput("seed", f"A seed of {seed} can't be used; give 0 or more.")
@@ -72,7 +72,7 @@ def write_simulated(
     sound = sounded(
         wood,
         names,
-        how=how,
+        how=cast(How, how),
         seconds=seconds,
         rate_hz=rate_hz,
         noise_db=noise_db,

@@ -4170,8 +4170,8 @@ export interface components {
         };
         /**
          * SimulatedAction
-         * @description One thing done to it: a screw turned (turns, positive clockwise), a peg turned (degrees, positive the way that usually
-         *     raises; ``pushed`` in or not), a string tugged, the bridge eased back, or everything broken put right.
+         * @description One thing done to it: a screw turned (turns, positive clockwise facing it), a peg turned (degrees, positive clockwise as
+         *     seen from the end of its head; ``pushed`` in or not), a string tugged, the bridge eased back, or all that broke put right.
          */
         SimulatedAction: {
             /**
@@ -4212,9 +4212,14 @@ export interface components {
         };
         /**
          * SimulatedOut
-         * @description What eyes see of the instrument, and what happened to it, in sentences.
+         * @description What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none yet.
          */
         SimulatedOut: {
+            /**
+             * Begun
+             * @default true
+             */
+            begun?: boolean;
             /**
              * Bridge
              * @enum {string}

@@ -13,6 +13,9 @@ export type ListeningState =
   | { status: "lost" }
   | { status: "trouble"; message: string };
 
+/** What opens a source of sound: a microphone, or what stands in for one. */
+export type OpenSource = typeof openMicrophone;
+
 interface Heard {
   string: { look: Look; settled: Settled };
   fifth: { look: FifthLook; settled: FifthSettled };
@@ -29,6 +32,7 @@ export function useListening<For extends "string" | "fifth">(
   const [look, setLook] = useState<Heard[For]["look"] | null>(null);
   const microphone = useRef<OpenMicrophone | null>(null);
   const socket = useRef<ListeningSocket | null>(null);
+  const source = useRef<OpenSource | null>(null);
   const settled = useRef(onSettled);
   useEffect(() => {
     settled.current = onSettled;
@@ -82,26 +86,31 @@ export function useListening<For extends "string" | "fifth">(
     [listenFor, kind, a4, fifth_cents, spelling, close],
   );
 
-  const start = useCallback(async () => {
-    setState({ status: "opening" });
-    try {
-      const opened = await openMicrophone(
-        (block) => socket.current?.send(block),
-        () => {
-          close();
-          setState({
-            status: "trouble",
-            message: "The microphone is gone. Plug it in and press Listen again; or type.",
-          });
-        },
-      );
-      microphone.current = opened;
-      connect(opened.sampleRate);
-    } catch (error) {
+  const start = useCallback(
+    async (open: OpenSource = openMicrophone) => {
       close();
-      setState({ status: "trouble", message: error instanceof Error ? error.message : "No microphone." });
-    }
-  }, [connect, close]);
+      setState({ status: "opening" });
+      try {
+        const opened = await open(
+          (block) => socket.current?.send(block),
+          () => {
+            close();
+            setState({
+              status: "trouble",
+              message: "The microphone is gone. Plug it in and press Listen again; or type.",
+            });
+          },
+        );
+        microphone.current = opened;
+        source.current = open;
+        connect(opened.sampleRate);
+      } catch (error) {
+        close();
+        setState({ status: "trouble", message: error instanceof Error ? error.message : "No microphone." });
+      }
+    },
+    [connect, close],
+  );
 
   useEffect(() => {
     if (microphone.current !== null) connect(microphone.current.sampleRate);
@@ -112,5 +121,12 @@ export function useListening<For extends "string" | "fifth">(
     close();
     setState({ status: "off" });
   }, [close]);
-  return { state, look, start, stop };
+  /** Listen to a source, unless that is being done already. */
+  const listenTo = useCallback(
+    async (open: OpenSource) => {
+      if (microphone.current === null || source.current !== open) await start(open);
+    },
+    [start],
+  );
+  return { state, look, start, stop, listenTo };
 }

@@ -13,6 +13,8 @@ from pondus.store.errors import NotFound
 from pondus.store.instruments import InstrumentRecord
 from pondus.store.tables import SimulatedRow, StringRow, now
 
+NONE_YET = "There is no simulated instrument here yet; choose a state for it to begin in."
+
 
 def begin_simulated(session: Session, record: InstrumentRecord, *, seed: int, start: Start | None) -> Wood:
     """A new simulated instrument in place of this one, fitted as it is, in a starting state (None: in tune)."""
@@ -33,19 +35,25 @@ def begin_simulated(session: Session, record: InstrumentRecord, *, seed: int, st
     return wood
 
 
+def simulated_if_any(session: Session, instrument_id: UUID) -> Wood | None:
+    """The simulated instrument as it stands; None where there is none yet."""
+    row = session.get(SimulatedRow, instrument_id)
+    return None if row is None else from_plain(row.wood)
+
+
 def simulated(session: Session, instrument_id: UUID) -> Wood:
     """The simulated instrument as it stands. Raises NotFound."""
-    row = session.get(SimulatedRow, instrument_id)
-    if row is None:
-        raise NotFound("There is no simulated instrument here yet; choose a state for it to begin in.")
-    return from_plain(row.wood)
+    wood = simulated_if_any(session, instrument_id)
+    if wood is None:
+        raise NotFound(NONE_YET)
+    return wood
 
 
 def after(session: Session, instrument_id: UUID, does: Callable[[Wood], Wood]) -> Wood:
     """Do one thing to it, and keep what it became. Raises NotFound, BadInput."""
     row = session.get(SimulatedRow, instrument_id, with_for_update=True)
     if row is None:
-        raise NotFound("There is no simulated instrument here yet; choose a state for it to begin in.")
+        raise NotFound(NONE_YET)
     wood = does(from_plain(row.wood))
     _keep(session, row, wood)
     return wood

@@ -41,8 +41,8 @@ class BeginSimulated(Contract):
 
 
 class SimulatedAction(Contract):
-    """One thing done to it: a screw turned (turns, positive clockwise), a peg turned (degrees, positive the way that usually
-    raises; ``pushed`` in or not), a string tugged, the bridge eased back, or everything broken put right.
+    """One thing done to it: a screw turned (turns, positive clockwise facing it), a peg turned (degrees, positive clockwise as
+    seen from the end of its head; ``pushed`` in or not), a string tugged, the bridge eased back, or all that broke put right.
     """
 
     string: str | None = None
@@ -65,8 +65,9 @@ class SimulatedString(Result):
 
 
 class SimulatedOut(Result):
-    """What eyes see of the instrument, and what happened to it, in sentences."""
+    """What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none yet."""
 
+    begun: bool = True
     strings: list[SimulatedString]
     bridge: Literal["up", "fallen"]
     bridge_leans: bool
@@ -106,7 +107,11 @@ def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
 def see(instrument_id: UUID) -> SimulatedOut:
     """What eyes see of it."""
     with work() as session:
-        return _seen(kept.simulated(session, instrument_id))
+        kept_instruments.instrument(session, instrument_id)
+        wood = kept.simulated_if_any(session, instrument_id)
+        return (
+            _seen(wood) if wood else SimulatedOut(begun=False, strings=[], bridge="up", bridge_leans=False, events=[])
+        )
 
 
 @blueprint.post("/instruments/<uuid:instrument_id>/simulated")
@@ -134,7 +139,8 @@ def _done(wood: Wood, action: SimulatedAction) -> Wood:
     if action.turns is not None:
         return turn_screw(wood, action.string, action.turns)
     if action.degrees is not None:
-        return turn_peg(wood, action.string, action.degrees, pushed=action.pushed)
+        raising = action.degrees if wood.instrument.string(action.string).side == "treble" else -action.degrees
+        return turn_peg(wood, action.string, raising, pushed=action.pushed)
     return tug(wood, action.string)
 
 

@@ -2,10 +2,12 @@ import { Keyboard, Plus } from "lucide-react";
 import { useParams } from "react-router";
 
 import { useBench } from "../../api/bench";
+import type { StringBench } from "../../api/client";
 import { useKinds } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { InstrumentTitle } from "../../parts/InstrumentTitle";
 import { Shell } from "../../parts/Shell";
+import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Trouble } from "../../parts/Trouble";
 import { Entry } from "./Entry";
 import { History } from "./History";
@@ -14,9 +16,11 @@ import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
 import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
+import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
 import { StringBoard } from "./StringBoard";
 import { useBenchHands } from "./useBenchHands";
+import { WhereFrom } from "./WhereFrom";
 
 /** One instrument on the bench: its strings, the next move, what was entered. */
 export function BenchScreen() {
@@ -78,15 +82,29 @@ export function BenchScreen() {
             />
           </div>
           <div className="order-1 flex flex-col gap-3 lg:order-2">
-            <Listening {...hands.listening} />
-            <Entry {...hands.entry} string={hands.string.name} />
+            <WhereFrom value={hands.from} onChange={hands.chooseFrom} />
+            {(hands.from === "microphone" || hands.from === "simulated") && (
+              <Listening {...hands.listening} simulated={hands.from === "simulated"} />
+            )}
+            {hands.from === "recording" && <Recordings {...hands.recordings} />}
+            {hands.from === "simulated" && (
+              <SimulatedPanel
+                playing={hands.playing}
+                choices={data.strings.map((each) => [each.name])}
+                lit={litOf(hands.string)}
+              />
+            )}
+            {hands.from !== "simulated" && <Entry {...hands.entry} string={hands.string.name} />}
+            <ReferenceTone tone={hands.listening.tone} />
           </div>
           <div className="order-3 lg:hidden">
             <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
           </div>
-          <div className="order-4">
-            <Recordings {...hands.recordings} />
-          </div>
+          {hands.from !== "recording" && hands.recordings.lines.length > 0 && (
+            <div className="order-4">
+              <Recordings {...hands.recordings} />
+            </div>
+          )}
         </div>
         <div className="order-1 flex min-w-0 flex-col gap-4 lg:order-2">
           <NextMove
@@ -114,4 +132,11 @@ export function BenchScreen() {
       />
     </Shell>
   );
+}
+
+/** The knob that the next move turns. */
+function litOf(string: StringBench): { string: string; kind: "peg" | "screw" } | null {
+  const first = string.pending === null ? string.advice?.steps[0] : undefined;
+  if (first === undefined || first.amount === null) return null;
+  return { string: string.name, kind: first.do === "turn-peg" ? "peg" : "screw" };
 }

@@ -1,4 +1,4 @@
-import { Mic, MicOff, Pause, Play, Volume2 } from "lucide-react";
+import { Mic, MicOff, Pause, Play } from "lucide-react";
 
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
@@ -12,7 +12,8 @@ interface ListeningProps {
   look: Look | null;
   held: boolean;
   asked: Settled | null;
-  tone: { sounding: string | null; string: string; onToggle: () => void; wav: string };
+  /** The sound is a simulated instrument's: it is listened to whenever it sounds. */
+  simulated: boolean;
   onStart: () => void;
   onStop: () => void;
   onHold: () => void;
@@ -22,12 +23,12 @@ interface ListeningProps {
 
 /** The microphone: on or off, what it hears, and what it wants to know. */
 export function Listening(props: ListeningProps) {
-  const { state, look, held, asked, tone, onStart, onStop, onHold } = props;
+  const { state, look, held, asked, onStart, onStop, onHold, simulated } = props;
   const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
   return (
     <section aria-label="Listening" className="flex flex-col gap-2">
       <div className="flex flex-wrap items-center gap-2">
-        {on ? (
+        {simulated ? null : on ? (
           <Button onClick={onStop}>
             <MicOff size={20} aria-hidden /> Stop listening
           </Button>
@@ -42,17 +43,6 @@ export function Listening(props: ListeningProps) {
             {held ? "Go on" : "Hold"}
           </Button>
         )}
-        <Button onClick={tone.onToggle} aria-pressed={tone.sounding !== null}>
-          <Volume2 size={20} aria-hidden />
-          {tone.sounding === null ? `Sound the ${tone.string}` : `Stop the ${tone.sounding}`}
-        </Button>
-        <a
-          className="flex min-h-11 items-center px-2 text-pencil underline underline-offset-4"
-          href={tone.wav}
-          download
-        >
-          as WAV
-        </a>
       </div>
       {on && <Meter look={look} words={held ? "Held: nothing is kept." : inWords(state, look)} />}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}

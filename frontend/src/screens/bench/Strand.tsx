@@ -8,10 +8,12 @@ interface StrandProps {
   x: number;
   current: boolean;
   narrow: boolean;
+  /** The rightmost one writes to its left: there is no room beside it. */
+  last: boolean;
 }
 
 /** One strand, as thick as its gauge, with its weight, its figure, its word, and the ghost of the next move. */
-export function Strand({ string, x, current, narrow }: StrandProps) {
+export function Strand({ string, x, current, narrow, last }: StrandProps) {
   const off = string.advice?.cents_off ?? null;
   const settled = string.advice?.state === "in-tune";
   const y = off === null || settled ? REST_Y : REST_Y + heightOf(off);
@@ -40,7 +42,7 @@ export function Strand({ string, x, current, narrow }: StrandProps) {
           voice={voice}
         />
       )}
-      <StrandFigure string={string} x={x} y={y} current={current} narrow={narrow} voice={voice} />
+      <StrandFigure string={string} x={x} y={y} current={current} narrow={narrow} last={last} voice={voice} />
     </g>
   );
 }
@@ -69,7 +71,7 @@ interface FigureProps extends StrandProps {
   voice: string;
 }
 
-function StrandFigure({ string, x, y, current, narrow, voice }: FigureProps) {
+function StrandFigure({ string, x, y, current, narrow, last, voice }: FigureProps) {
   const off = string.advice?.cents_off ?? null;
   const far = off !== null && Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
   const size = narrow ? 26 : current ? 46 : 32;
@@ -77,9 +79,9 @@ function StrandFigure({ string, x, y, current, narrow, voice }: FigureProps) {
   if (off === null) {
     return (
       <text
-        x={x + (narrow ? 0 : 16)}
+        x={x + (narrow ? 0 : last ? -16 : 16)}
         y={REST_Y - 14}
-        textAnchor={narrow ? "middle" : "start"}
+        textAnchor={narrow ? "middle" : last ? "end" : "start"}
         fontSize={narrow ? 14 : 17}
         fill="var(--pencil)"
         {...halo}
@@ -91,8 +93,8 @@ function StrandFigure({ string, x, y, current, narrow, voice }: FigureProps) {
   const above = off > 0 || string.advice?.state === "in-tune";
   const settled = string.advice?.state === "in-tune";
   const base = narrow ? (above || y > REST_Y + 70 ? y - 46 : y + 48) : settled ? y - 30 : y + size * 0.2;
-  const left = narrow ? x : x + 30;
-  const anchor = narrow ? "middle" : "start";
+  const left = narrow ? x : last ? x - 30 : x + 30;
+  const anchor = narrow ? "middle" : last ? "end" : "start";
   return (
     <g textAnchor={anchor} {...halo}>
       <text x={left} y={base} fontSize={size} fontWeight={700} fill={voice}>

@@ -43,6 +43,7 @@ export function StringBoard({ strings, fifths, current, live, onChoose }: String
               x={at(each.name)}
               current={each.name === current}
               narrow={narrow}
+              last={each.name === strings.at(-1)?.name}
             />
           ))}
           {live?.string != null && live.string_cents != null && (

@@ -14,6 +14,8 @@ import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
 import { asMade } from "../../api/moves";
+import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
+import type { SoundFrom } from "./WhereFrom";
 import { useHandsFree } from "./useHandsFree";
 import { settingsOf } from "./settingsOf";
 import { useRecordings } from "./useRecordings";
@@ -48,9 +50,13 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
     [sendReading, tuningId],
   );
   const recordings = useRecordings(bench, sendAndFollow);
-  const handsFree = useHandsFree(bench, string, {
+  const [from, setFrom] = useState<SoundFrom>("tuner");
+  const handsFree = useHandsFree(bench, string, from === "simulated" ? "simulated" : "microphone", {
     keepReading: sendAndFollow,
   });
+  const playing = useSimulatedPlaying(instrumentId, from === "simulated", (source) =>
+    handsFree.listenTo(source.open),
+  );
 
   useEffect(() => {
     if (window.matchMedia("(pointer: fine)").matches) inputRef.current?.focus({ preventScroll: true });
@@ -106,6 +112,13 @@ export function useBenchHands(instrumentId: string, bench: Bench | undefined) {
     asSeen,
     live: handsFree.live,
     listening: handsFree.panel,
+    from,
+    chooseFrom: (next: SoundFrom) => {
+      handsFree.stop();
+      playing.bow([]);
+      setFrom(next);
+    },
+    playing,
     keysOpen,
     setKeysOpen,
     choose,

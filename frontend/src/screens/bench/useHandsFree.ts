@@ -6,12 +6,19 @@ import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 import { useTone } from "../../sound/useTone";
 
+export type SoundSource = "microphone" | "simulated";
+
 interface HandsFreeDoes {
   keepReading: (reading: NewReading) => Promise<unknown>;
 }
 
 /** Listening at the bench with both hands on the instrument: settled readings are kept, the result of moves is heard. */
-export function useHandsFree(bench: Bench | undefined, string: StringBench | null, does: HandsFreeDoes) {
+export function useHandsFree(
+  bench: Bench | undefined,
+  string: StringBench | null,
+  source: SoundSource,
+  does: HandsFreeDoes,
+) {
   const [held, setHeld] = useState(false);
   const [asked, setAsked] = useState<Settled | null>(null);
   const tone = useTone();
@@ -25,7 +32,7 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
       string: name,
       heard: { hz },
       spread_cents: spread_cents ?? null,
-      source: "microphone",
+      source,
       sure_of_string: sure,
       hands_free: true,
     });
@@ -41,9 +48,9 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
   const takeNow = useCallback(() => {
     if (look?.hears !== "steady" || look.hz == null || look.string == null) return;
     void does
-      .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source: "microphone" })
+      .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source })
       .catch(() => undefined);
-  }, [look, does]);
+  }, [look, does, source]);
 
   const of = {
     instrument: bench?.instrument.kind ?? "violin",
@@ -59,6 +66,8 @@ export function useHandsFree(bench: Bench | undefined, string: StringBench | nul
     live: held ? null : look,
     takeNow,
     hold,
+    listenTo: listening.listenTo,
+    stop: listening.stop,
     panel: {
       state: listening.state,
       look,

@@ -12,13 +12,16 @@ interface FifthListeningProps {
   state: ListeningState;
   look: FifthLook | null;
   hearing: boolean;
+  simulated: boolean;
+  onSimulated: () => void;
   onStart: () => void;
   onStop: () => void;
   onFiles: (files: File[]) => void;
 }
 
 /** Where double stops come from: the microphone, or recordings chosen here or dropped on the page. */
-export function FifthListening({ state, look, hearing, onStart, onStop, onFiles }: FifthListeningProps) {
+export function FifthListening(props: FifthListeningProps) {
+  const { state, look, hearing, simulated, onSimulated, onStart, onStop, onFiles } = props;
   const input = useRef<HTMLInputElement>(null);
   const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
   return (
@@ -33,6 +36,9 @@ export function FifthListening({ state, look, hearing, onStart, onStop, onFiles 
             <Mic size={20} aria-hidden /> Listen to two strings
           </Button>
         )}
+        <Button aria-pressed={simulated} onClick={onSimulated}>
+          Simulated instrument
+        </Button>
         <Button onClick={() => input.current?.click()}>
           <FileAudio size={20} aria-hidden /> Hear a recording
         </Button>

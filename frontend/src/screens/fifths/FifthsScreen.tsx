@@ -1,7 +1,9 @@
 import { useParams } from "react-router";
 
+import type { Fifths } from "../../api/fifths";
 import { InstrumentTitle } from "../../parts/InstrumentTitle";
 import { Shell } from "../../parts/Shell";
+import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Trouble } from "../../parts/Trouble";
 import { ChainPicture } from "./ChainPicture";
 import { Checks } from "./Checks";
@@ -53,10 +55,19 @@ export function FifthsScreen() {
             state={hands.listening.state}
             look={hands.listening.look}
             hearing={hands.hearing}
+            simulated={hands.simulated}
+            onSimulated={hands.toggleSimulated}
             onStart={() => void hands.listening.start()}
             onStop={hands.listening.stop}
             onFiles={hands.files}
           />
+          {hands.simulated && (
+            <SimulatedPanel
+              playing={hands.playing}
+              choices={fifths.links.map((each) => [each.lower, each.upper])}
+              lit={litOf(fifths)}
+            />
+          )}
           <Trouble error={hands.error} />
           <FifthPanel fifths={fifths} link={hands.link} onCheck={hands.check} />
           <EnsembleTable fifths={fifths} />
@@ -71,4 +82,10 @@ export function FifthsScreen() {
       </main>
     </Shell>
   );
+}
+
+/** The knob that the next move turns. */
+function litOf({ mend }: Fifths): { string: string; kind: "peg" | "screw" } | null {
+  if (mend?.step?.amount == null) return null;
+  return { string: mend.string, kind: mend.step.do === "turn-peg" ? "peg" : "screw" };
 }

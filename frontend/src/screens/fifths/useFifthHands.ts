@@ -5,6 +5,7 @@ import { newId } from "../../api/client";
 import type { NewCheck } from "../../api/fifths";
 import { useFifthChecks, useFifths } from "../../api/fifths";
 import type { MoveMade } from "../../api/moves";
+import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
 import type { FifthSettled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 
@@ -17,6 +18,7 @@ export function useFifthHands(instrumentId: string) {
   const addMove = useAddMove(instrumentId);
   const settings = useTuningSettings(instrumentId);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [simulated, setSimulated] = useState(false);
 
   const links = fifths.data?.links ?? [];
   const wanted = chosen ?? fifths.data?.mend?.play[0] ?? null;
@@ -37,13 +39,20 @@ export function useFifthHands(instrumentId: string) {
         lower_hz: fifth.lower_hz,
         upper_hz: fifth.upper_hz,
         plus_minus_cents,
-        source: "microphone",
+        source: simulated ? "simulated" : "microphone",
       });
     },
   );
+  const playing = useSimulatedPlaying(instrumentId, simulated, (source) => listening.listenTo(source.open));
   return {
     bench,
     fifths,
+    simulated,
+    toggleSimulated: () => {
+      listening.stop();
+      setSimulated(!simulated);
+    },
+    playing,
     link,
     choose: setChosen,
     check: (check: NewCheck["check"]) => {

@@ -33,7 +33,7 @@ AGREE_CENTS = 2.0
 NEW_SOUND_RISE_DB = 8.0
 SILENT_LOOKS = 3
 SAME_READING_CENTS = 2.0
-OTHER_PITCH_CENTS = 60.0
+OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 3.0
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
 SEARCHED_CENTS = 800.0
@@ -156,6 +156,15 @@ class Listener:
         else:
             self._sounding += LOOK_EVERY_SECONDS
         self._looks.append(look)
+        self._follow_turning(look)
+
+    def _follow_turning(self, look: Look) -> None:
+        """A string turned while it sounds: once steady somewhere else it is a new reading, of what sounds since then."""
+        if self._told is None or self._armed or look.hears != "steady" or look.hz is None:
+            return
+        if abs(cents_between(look.hz, self._told)) > TURNED_CENTS:
+            self._armed = True
+            self._sounding = self._try_at = AGREE_LOOKS * LOOK_EVERY_SECONDS
 
     @staticmethod
     def _starts_anew(previous: Look, look: Look) -> bool:

@@ -230,11 +230,12 @@ def from_plain(plain: dict[str, Any]) -> Wood:
     >>> from_plain(as_plain(wood)) == wood
     True
     """
+    names = [each for each in instrument_named(plain["kind"]).string_names if each in plain["now"]]
     return Wood(
         **{
             **plain,
-            "true": {name: TrueString(**each) for name, each in plain["true"].items()},
-            "now": {name: StringNow(**each) for name, each in plain["now"].items()},
+            "true": {name: TrueString(**plain["true"][name]) for name in names},
+            "now": {name: StringNow(**plain["now"][name]) for name in names},
             "events": tuple(plain["events"]),
         }
     )

@@ -1,0 +1,20 @@
+import { Choice } from "../../parts/Choice";
+
+export type SoundFrom = "tuner" | "microphone" | "recording" | "simulated";
+
+/** Where the readings come from: one plain choice. */
+export function WhereFrom({ value, onChange }: { value: SoundFrom; onChange: (from: SoundFrom) => void }) {
+  return (
+    <Choice
+      label="Where the sound comes from"
+      value={value}
+      options={[
+        { value: "tuner", label: "typed from a tuner" },
+        { value: "microphone", label: "microphone" },
+        { value: "recording", label: "recording" },
+        { value: "simulated", label: "simulated instrument" },
+      ]}
+      onChange={onChange}
+    />
+  );
+}
