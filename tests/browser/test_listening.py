@@ -37,6 +37,7 @@ class TestHandsFree(ListeningTest):
         wav = self.wav(*(self.pluck(target[name] * 2 ** (off / 1200)) for name, off in cents.items()))
         with self.microphone(wav) as context:
             page = self.add("violin", "Whimbrel", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
             expect(rows).to_have_count(4, timeout=20_000)
@@ -51,6 +52,7 @@ class TestHandsFree(ListeningTest):
         wav = self.wav(low, bowed(Tone(98.4, 1.5, RATE), self.rng))
         with self.microphone(wav) as context:
             page = self.add("cello", "Pintail", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             expect(page.get_by_role("meter", name="Level")).to_be_visible()
             expect(page.get_by_role("button", name="C string, flat")).to_be_visible(timeout=20_000)
@@ -59,6 +61,7 @@ class TestHandsFree(ListeningTest):
     def test_an_octave_is_asked_about_and_not_kept(self) -> None:
         with self.microphone(self.wav(self.pluck(392.0))) as context:
             page = self.add("violin", "Garganey", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             expect(page.get_by_role("alert")).to_contain_text("another string's octave", timeout=20_000)
             expect(page.get_by_text("Nothing yet.")).to_be_visible()
@@ -74,6 +77,7 @@ class TestKeys(ListeningTest):
         long = bowed(Tone(430.0, 8.0, RATE), self.rng)
         with self.microphone(self.wav(long)) as context:
             page = self.add("violin", "Knotling", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
             expect(rows).to_have_count(1, timeout=20_000)
@@ -91,6 +95,7 @@ class TestTrouble(ListeningTest):
     def test_no_permission_is_said_and_typing_works(self) -> None:
         with self.microphone(self.wav(self.pluck(440.0)), allow=False) as context:
             page = self.add("violin", "Shoveler", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             expect(page.get_by_role("alert")).to_contain_text("not allowed")
             self.type_reading(page, "-12")
@@ -99,6 +104,7 @@ class TestTrouble(ListeningTest):
     def test_a_lost_connection_comes_back(self) -> None:
         with self.microphone(self.wav(self.pluck(430.0))) as context:
             page = self.add("violin", "Goldeneye", context)
+            page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             live = page.get_by_test_id("live")
             expect(live).to_contain_text("A", timeout=15_000)

@@ -97,6 +97,7 @@ class TestTheBench(BrowserTest):
                 sound = bowed(Tone(hz, 1.0), np.random.default_rng(2)) if hz else np.zeros(44_100)
                 soundfile.write(file, sound, 44_100)
                 files.append(str(file))
+            page.get_by_role("radio", name="recording").click()
             page.get_by_label("Recordings", exact=True).set_input_files(files)
             heard = page.get_by_role("list", name="Recordings heard")
             expect(heard).to_contain_text("one.wav: G string, 97.2")

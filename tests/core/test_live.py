@@ -53,6 +53,14 @@ class TestSweep(LiveTest):
                     self.assertEqual(reading.string, name)
                     self.assertLess(abs(cents_between(reading.hz, hz)), SETTLED_CENTS)
 
+    def test_a_string_turned_while_it_sounds_is_read_anew(self) -> None:
+        """Bowing on, a screw is turned: the pitch glides for half a second and stands still somewhere else."""
+        rise = np.concatenate([np.full(RATE * 2, -12.0), np.linspace(-12.0, 0.5, RATE // 2), np.full(RATE * 2, 0.5)])
+        phase = np.cumsum(440.0 * 2.0 ** (rise / 1200.0)) / RATE
+        sound = sum(0.2 / k * np.sin(2 * np.pi * k * phase) for k in range(1, 9)) + self.rng.normal(0, 1e-4, len(phase))
+        settled = self.settled(self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), np.asarray(sound)))
+        self.assertEqual([round(each.reading.string_cents) for each in settled], [-12, 0])
+
     def test_one_sounding_is_kept_once_through_bow_changes(self) -> None:
         listener = Listener(INSTRUMENTS["violin"], rate_hz=RATE)
         long = bowed(Tone(440.0, 5.0, RATE), self.rng, bow_changes_at=(1.2, 2.4, 3.6))

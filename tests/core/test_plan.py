@@ -96,3 +96,56 @@ class TestReferring(unittest.TestCase):
         with self.assertRaises(BadInput) as caught:
             planned("violin", {"C": ("C3", 0)})
         self.assertIn("“C”", caught.exception.message)
+
+
+class TestPegsInTheRound(unittest.TestCase):
+    def test_a_peg_already_turning_goes_on_while_it_does_more_than_the_screw(self) -> None:
+        """R61."""
+        nudge = {"mechanism": "peg", "direction": "raise", "amount": 5, "unit": "degree", "from_cents": -160}
+        for off, mechanism in ((-90, "turn-peg"), (-30, "turn-fine-tuner")):
+            hz = 440.0 * 2 ** (off / 1200)
+            plan = planned("violin", {"A": {"reading": hz, "recent_move": nudge}})
+            self.assertEqual(plan.moves[0].step.do, mechanism, off)
+        untouched = planned("violin", {"A": 440.0 * 2 ** (-90 / 1200)})
+        self.assertEqual(untouched.moves[0].step.do, "turn-fine-tuner")
+
+    def test_a_peg_without_a_screw_waits_where_others_would_undo_it(self) -> None:
+        """R62."""
+        heard = {
+            "D": {"reading": 293.665 * 2 ** (-8 / 1200), "fine_tuner": None},
+            "A": {"reading": 440.0 * 2 ** (-80 / 1200)},
+            "G": {"reading": 195.998 * 2 ** (-300 / 1200)},
+        }
+        self.assertEqual(planned("violin", heard).order[:3], ["G", "A", "D"])
+
+    def test_near_pegs_follow_far_ones(self) -> None:
+        heard = {
+            "A": {"reading": 440.0 * 2 ** (-40 / 1200), "fine_tuner": None},
+            "G": {"reading": 195.998 * 2 ** (-500 / 1200)},
+        }
+        self.assertEqual(planned("violin", heard).order[0], "G")
+
+
+class TestCreeping(unittest.TestCase):
+    """R60: a peg whose least movement is known, without a screw."""
+
+    def first(self, off: float, least: float | None) -> tuple[str | None, float | None]:
+        peg = {"cents_per_degree": 13.6, "least_cents": least}
+        heard = {"A": {"reading": 440.0 * 2 ** (off / 1200), "fine_tuner": None, "peg": peg}}
+        step = planned("violin", heard).moves[0].step
+        return step.pitch, step.amount
+
+    def test_one_jump_under_it_jumps(self) -> None:
+        self.assertEqual(self.first(-23.0, 23.0), ("raise", 1.0))
+
+    def test_between_two_places_it_comes_well_down_and_up_anew(self) -> None:
+        pitch, amount = self.first(-10.0, 23.0)
+        self.assertEqual(pitch, "lower")
+        self.assertGreaterEqual(amount or 0.0, 2.5)
+
+    def test_not_known_it_creeps_as_ever(self) -> None:
+        self.assertEqual(self.first(-10.0, None), ("raise", 1.0))
+
+    def test_a_least_movement_that_cannot_be_is_refused(self) -> None:
+        with self.assertRaisesRegex(BadInput, "least_cents"):
+            self.first(-10.0, -3.0)

@@ -168,3 +168,36 @@ class TestFifth(unittest.TestCase):
         self.assertEqual([line["usable"] for line in lines], [True, False, False])
         self.assertTrue(all("interval_cents" in line for line in lines))
         self.assertIn("names string and strings", done.stderr)
+
+
+class TestSimulate(unittest.TestCase):
+    def setUp(self) -> None:
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def test_it_writes_what_hear_hears(self) -> None:
+        file = str(self.folder / "a.flac")
+        done = pondus("simulate", file, "--instrument", "violin", "--strings", "A", "--cents=-12", "--how", "pluck")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        heard = json.loads(pondus("hear", file, "--instrument", "violin", "--json").stdout)
+        self.assertAlmostEqual(heard["string_cents"], -12.0, delta=0.6)
+
+    def test_the_same_seed_gives_the_same_sound(self) -> None:
+        files = [self.folder / name for name in ("one.wav", "two.wav")]
+        for file in files:
+            pondus(
+                "simulate", str(file), "--instrument", "cello", "--strings", "D,A", "--seed", "5", "--start", "morning"
+            )
+        self.assertEqual(files[0].read_bytes(), files[1].read_bytes())
+
+    def test_what_cannot_be_is_refused(self) -> None:
+        file = str(self.folder / "a.wav")
+        for more in (
+            ("--instrument", "harp", "--strings", "A"),
+            ("--instrument", "violin", "--strings", "C"),
+            ("--instrument", "violin", "--strings", "A", "--how", "strum"),
+            ("--instrument", "violin", "--strings", "A", "--cents", "x"),
+            ("--instrument", "violin", "--strings", "A", "--start", "wet"),
+            ("--instrument", "violin", "--strings", "A", "--seed", "-1"),
+        ):
+            done = pondus("simulate", file, *more)
+            self.assertEqual((done.returncode, done.stdout, len(done.stderr.strip().splitlines())), (2, "", 1), more)

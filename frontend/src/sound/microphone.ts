@@ -14,7 +14,7 @@ export class NoMicrophone extends Error {}
  */
 export async function openMicrophone(
   onBlock: (block: ArrayBuffer) => void,
-  onGone: () => void,
+  onGone: (message: string) => void,
 ): Promise<OpenMicrophone> {
   const stream = await askForStream();
   const context = new AudioContext();
@@ -30,7 +30,10 @@ export async function openMicrophone(
     onBlock(event.data);
   };
   source.connect(capture);
-  for (const track of stream.getTracks()) track.addEventListener("ended", onGone);
+  for (const track of stream.getTracks())
+    track.addEventListener("ended", () => {
+      onGone("The microphone is gone. Plug it in and press Listen again; or type.");
+    });
   await context.resume();
   return {
     sampleRate: context.sampleRate,

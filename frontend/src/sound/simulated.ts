@@ -12,7 +12,10 @@ export class SimulatedSource {
   constructor(private readonly instrumentId: string) {}
 
   /** Open it as a microphone is opened; blocks of 16-bit PCM arrive until it is closed. */
-  open = async (onBlock: (block: ArrayBuffer) => void, onGone: () => void): Promise<OpenMicrophone> => {
+  open = async (
+    onBlock: (block: ArrayBuffer) => void,
+    onGone: (message: string) => void,
+  ): Promise<OpenMicrophone> => {
     const context = new AudioContext();
     this.context = context;
     await context.resume();
@@ -36,7 +39,7 @@ export class SimulatedSource {
       onBlock(event.data);
     };
     socket.onclose = () => {
-      if (this.socket === socket) onGone();
+      if (this.socket === socket) onGone("The simulated instrument has gone quiet; bow it again.");
     };
     return {
       sampleRate: Math.round(context.sampleRate),

@@ -63,7 +63,7 @@ export function SimulatedPanel({ playing, choices, lit }: SimulatedPanelProps) {
           </div>
           <div className="flex flex-wrap items-center gap-2">
             <Button aria-pressed={playing.pushed} onClick={playing.togglePushed}>
-              {playing.pushed ? "Pushing pegs in" : "Not pushing pegs in"}
+              {playing.pushed ? "Push in: held" : "Push in: let go"}
             </Button>
             {lit !== null && (
               <Button

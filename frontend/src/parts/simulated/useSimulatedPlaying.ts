@@ -38,6 +38,10 @@ export function useSimulatedPlaying(
 
   const sound = (strings: string[], how: How) => {
     setBowed(how === "bow" ? strings : []);
+    if (strings.length === 0) {
+      source.play([], how);
+      return;
+    }
     void listen(source).then(() => {
       source.play(strings, how);
     });

@@ -106,7 +106,7 @@ export function BenchScreen() {
             </div>
           )}
         </div>
-        <div className="order-1 flex min-w-0 flex-col gap-4 lg:order-2">
+        <div className="order-1 flex min-w-0 flex-col gap-4 lg:sticky lg:top-3 lg:order-2 lg:self-start">
           <NextMove
             key={hands.string.name}
             bench={data}

@@ -1,0 +1,106 @@
+"""The simulated instrument in a real browser: taken in hand, bowed, turned by what Pondus says, broken and put right."""
+
+import re
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.browser.page import SIZES, BrowserTest
+
+
+class SimulatedTest(BrowserTest):
+    def take(self, kind: str, label: str, start: str | None = None) -> Page:
+        page = self.add(kind, label)
+        page.get_by_role("radio", name="simulated instrument").click()
+        if start is not None:
+            page.get_by_label("Begin with").select_option(label=start)
+        page.get_by_role("button", name="Take it in hand").click()
+        expect(self.knob(page, "peg", "A")).to_be_visible()
+        return page
+
+    def knob(self, page: Page, kind: str, string: str) -> Locator:
+        what = "Peg" if kind == "peg" else "Fine tuner"
+        return page.get_by_role("slider", name=f"{what} of the {string} string")
+
+
+class TestTuningIt(SimulatedTest):
+    def test_following_the_advice_brings_a_string_in(self) -> None:
+        page = self.take("violin", "Whooper", "sharp from a cold night")
+        page.get_by_role("button", name="Bow A", exact=True).click()
+        move = page.get_by_role("region", name="Next move")
+        history = page.get_by_role("region", name="History of this tuning")
+        expect(history).to_contain_text("simulated", timeout=15_000)
+        for _ in range(12):
+            page.get_by_role("button", name="A string").click()
+            if "Leave it" in move.inner_text():
+                break
+            text = move.inner_text()
+            cents = re.search(r"should go (up|down) ([\d.]+) cent", text)
+            assert cents is not None, text
+            notches = max(1, round(float(cents[2]) / 40.0 * 16))
+            knob = self.knob(page, "screw", "A")
+            knob.focus()
+            before = history.get_by_role("listitem").count()
+            for _ in range(min(8, notches)):
+                knob.press("ArrowUp" if cents[1] == "up" else "ArrowDown")
+            expect(history.get_by_role("listitem").nth(before)).to_be_visible(timeout=15_000)
+        page.get_by_role("button", name="A string").click()
+        expect(move).to_contain_text("Leave it")
+        self.assertEqual(self.complaints, [])
+
+    def test_wheel_and_drag_turn_too(self) -> None:
+        page = self.take("cello", "Bewick")
+        knob = self.knob(page, "screw", "D")
+        knob.hover()
+        for _ in range(4):
+            page.mouse.wheel(0, -100)
+        expect(knob).to_have_attribute("aria-valuetext", "0.25 turns from its middle")
+        box = knob.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x + 20, y)
+        page.mouse.down()
+        page.mouse.move(x + 14, y + 14, steps=4)
+        page.mouse.move(x, y + 20, steps=4)
+        page.mouse.up()
+        expect(knob).to_have_attribute("aria-valuetext", re.compile(r"0\.(4[5-9]|5\d)"))
+
+    def test_past_its_end_a_screw_says_so(self) -> None:
+        page = self.take("violin", "Shoveler")
+        knob = self.knob(page, "screw", "G")
+        knob.focus()
+        for _ in range(70):
+            knob.press("ArrowUp")
+        expect(page.get_by_role("alert")).to_contain_text("turns further in")
+
+
+class TestHurtingIt(SimulatedTest):
+    def test_a_broken_string_is_plain_and_put_right_with_one_button(self) -> None:
+        page = self.take("violin", "Garganey", "in tune")
+        peg = self.knob(page, "peg", "E")
+        peg.focus()
+        alert = page.get_by_role("alert").filter(has_text="broke")
+        for _ in range(25):
+            for _ in range(8):
+                peg.press("ArrowUp")
+            page.wait_for_timeout(450)
+            if alert.is_visible():
+                break
+        expect(alert).to_contain_text("The E string broke.")
+        page.get_by_role("button", name="Put on a new one").click()
+        expect(alert).to_have_count(0)
+
+
+class TestFifthsOfIt(SimulatedTest):
+    def test_a_double_stop_of_it_is_heard_and_kept(self) -> None:
+        page = self.take("viola", "Smew")
+        page.get_by_role("link", name="Fifths").click()
+        page.get_by_role("button", name="Simulated instrument").click()
+        page.get_by_role("button", name="Bow G and D").click()
+        expect(page.get_by_role("region", name="Checks made")).to_contain_text("G–D", timeout=15_000)
+
+    def test_nothing_runs_out_of_the_page(self) -> None:
+        page = self.take("cello", "Pochard")
+        for width, height in SIZES:
+            page.set_viewport_size({"width": width, "height": height})
+            page.wait_for_function("width => document.documentElement.clientWidth === width", arg=width)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width)

@@ -1,0 +1,155 @@
+"""The simulated instrument over the web API: begun, turned, seen, heard; refusals; and its sound as it is played."""
+
+import io
+import json
+import time
+from typing import Any
+from uuid import uuid4
+
+import numpy as np
+import soundfile
+from simple_websocket import Client
+
+from pondus.core.hearing.hear import Reading, hear
+from pondus.core.hearing.sound import sound_from
+from pondus.core.instruments import INSTRUMENTS
+from tests.web.test_api import ApiTest
+from tests.web.test_listening import ListeningTest
+
+
+class TestSimulated(ApiTest):
+    def begun(self, kind: str = "violin", start: str | None = "morning", seed: int = 4, **strings: Any) -> str:
+        instrument, self.tuning = self.begin(kind, **strings)
+        response = self.client.put(f"/api/instruments/{instrument}/simulated", json={"seed": seed, "start": start})
+        self.assertEqual(response.status_code, 200, response.get_data(as_text=True))
+        return f"/api/instruments/{instrument}/simulated"
+
+    def hz(self, path: str, string: str) -> float:
+        wav = self.client.get(f"{path}/sound.wav?strings={string}&seconds=1.5").get_data()
+        samples, rate = soundfile.read(io.BytesIO(wav))
+        heard = hear(sound_from(samples, rate), INSTRUMENTS["violin"])
+        assert isinstance(heard, Reading), heard
+        return heard.hz
+
+    def test_before_it_is_begun_there_is_none(self) -> None:
+        instrument, _ = self.begin()
+        path = f"/api/instruments/{instrument}/simulated"
+        self.assertEqual(self.client.get(path).get_json()["begun"], False)
+        self.refused(path, {"string": "A", "turns": 0.5}, status=404, says="choose a state")
+        self.assertEqual(self.client.get(f"/api/instruments/{uuid4()}/simulated").status_code, 404)
+
+    def test_turning_is_heard_and_never_told_otherwise(self) -> None:
+        path = self.begun(start=None)
+        before = self.hz(path, "A")
+        seen = self.post(path, {"string": "A", "turns": 0.5})
+        self.assertEqual(next(each["screw_turns"] for each in seen["strings"] if each["name"] == "A"), 0.5)
+        self.assertGreater(self.hz(path, "A"), before * 2 ** (8 / 1200))
+        self.assertEqual([each["name"] for each in seen["strings"]], ["G", "D", "A", "E"])
+        told = json.dumps(seen)
+        for hidden in ("cents_per", "tension", "hz", "pull"):
+            self.assertNotIn(hidden, told)
+
+    def test_a_peg_turns_as_its_head_is_seen(self) -> None:
+        for string, raises in (("A", 3.0), ("D", -3.0)):
+            path = self.begun(start=None)
+            before = self.hz(path, string)
+            self.post(path, {"string": string, "degrees": raises})
+            self.assertGreater(self.hz(path, string), before, string)
+
+    def test_it_is_fitted_as_the_instrument_is_and_its_screw_stands_where_it_is_seen(self) -> None:
+        path = self.begun("cello", "screw-at-end", D={"has_fine_tuner": False})
+        seen = self.client.get(path).get_json()["strings"]
+        self.assertEqual([each["has_screw"] for each in seen], [True, True, False, True])
+        bench = self.client.get(f"/api/tunings/{self.tuning}").get_json()["strings"]
+        for each, of in zip(seen, bench, strict=True):
+            if each["has_screw"]:
+                self.assertEqual(each["screw_turns"], of["fine_tuner"]["turns_from_middle"])
+
+    def test_a_broken_string_is_said_and_put_right(self) -> None:
+        path = self.begun(start=None)
+        for _ in range(30):
+            seen = self.post(path, {"string": "E", "degrees": 5.0})
+            if any(each["broken"] for each in seen["strings"]):
+                break
+        self.assertIn("The E string broke.", seen["events"])
+        self.refused(path, {"string": "E", "turns": 0.1}, says="put a new one on")
+        self.assertEqual(self.client.get(f"{path}/sound.wav?strings=E").status_code, 422)
+        self.assertFalse(any(each["broken"] for each in self.post(path, {"put_right": True})["strings"]))
+
+    def test_impossible_moves_are_refused_and_change_nothing(self) -> None:
+        path = self.begun(start=None)
+        before = self.client.get(path).get_json()
+        for action, says in (
+            ({"string": "C", "turns": 0.5}, "no “C” string"),
+            ({"string": "A", "turns": 9.0}, "turns further in"),
+            ({"string": "A", "turns": 0.5, "degrees": 3.0}, "One thing at a time"),
+            ({"string": "A"}, "One thing at a time"),
+            ({"turns": 0.5}, "Which string"),
+            ({"string": "A", "degrees": 4000.0}, "is no turn"),
+            ({"string": "A", "bend": 1}, "bend"),
+        ):
+            with self.subTest(action=action):
+                self.refused(path, action, says=says)
+        self.assertEqual(self.client.get(path).get_json(), before)
+        self.assertEqual(self.client.get(f"{path}/sound.wav?strings=G,D,A").status_code, 422)
+
+    def test_its_tuner_shows_a_note_and_cents(self) -> None:
+        path = self.begun(start=None)
+        shown = [self.client.get(f"{path}/display/A").get_json() for _ in range(8)]
+        self.assertGreaterEqual(sum(each["note"] == "A4" and abs(each["cents"]) < 4 for each in shown), 6)
+        self.assertTrue(all(each["hz"] is None for each in shown))
+
+
+class TestLive(ListeningTest):
+    def played(self) -> tuple[Client, str]:
+        from urllib.request import Request, urlopen
+
+        def send(method: str, path: str, body: Any) -> Any:
+            request = Request(
+                self.server.address + path,
+                json.dumps(body).encode(),
+                {"Content-Type": "application/json"},
+                method=method,
+            )
+            return json.load(urlopen(request, timeout=20))
+
+        self.send = send
+        instrument = str(uuid4())
+        send("POST", "/api/instruments", {"id": instrument, "label": "Smew", "kind": "viola"})
+        send("PUT", f"/api/instruments/{instrument}/simulated", {"seed": 3, "start": None})
+        client = Client(f"ws://127.0.0.1:{self.server.port}/api/simulated/live")
+        self.addCleanup(self.leave, client)
+        client.send(json.dumps({"instrument_id": instrument, "sample_rate": 44_100}))
+        return client, instrument
+
+    def sound(self, client: Client, seconds: float) -> np.ndarray:
+        blocks: list[np.ndarray] = []
+        while sum(map(len, blocks)) < seconds * 44_100:
+            blocks.append(np.frombuffer(client.receive(timeout=5), dtype="<i2") / 32768.0)
+        return np.concatenate(blocks)
+
+    def test_it_keeps_pace_and_follows_the_hand(self) -> None:
+        client, instrument = self.played()
+        client.send(json.dumps({"strings": ["G"], "how": "bow"}))
+        self.sound(client, 0.4)
+        started = time.monotonic()
+        first = self.sound(client, 1.2)
+        self.assertLess(time.monotonic() - started, 2.5)
+        self.send("POST", f"/api/instruments/{instrument}/simulated", {"string": "G", "turns": 0.75})
+        self.sound(client, 0.6)
+        then = self.sound(client, 1.2)
+        heard = [hear(sound_from(each, 44_100), INSTRUMENTS["viola"]) for each in (first, then)]
+        cents = [each.string_cents for each in heard if isinstance(each, Reading)]
+        self.assertEqual(len(cents), 2, heard)
+        self.assertGreater(cents[1] - cents[0], 8.0)
+        client.send(json.dumps({"strings": []}))
+        self.sound(client, 0.4)
+        self.assertLess(np.abs(self.sound(client, 0.3)).max(), 0.02)
+
+    def test_what_cannot_sound_is_refused_with_a_sentence(self) -> None:
+        for said in ('{"strings": ["E"]}', '{"strings": ["C", "G", "D"]}', "nope"):
+            client, _ = self.played()
+            client.send(said)
+            while not isinstance(answer := client.receive(timeout=5), str):
+                pass
+            self.assertEqual(json.loads(answer)["type"], "refused")
