@@ -93,12 +93,9 @@ export function useListening<For extends "string" | "fifth">(
       try {
         const opened = await open(
           (block) => socket.current?.send(block),
-          () => {
+          (message) => {
             close();
-            setState({
-              status: "trouble",
-              message: "The microphone is gone. Plug it in and press Listen again; or type.",
-            });
+            setState({ status: "trouble", message });
           },
         );
         microphone.current = opened;

@@ -12,6 +12,14 @@ FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
 
 
+def _take_in_hand(page: Page) -> None:
+    """A simulated instrument, bowed until its first reading."""
+    page.get_by_role("radio", name="simulated instrument").click()
+    page.get_by_role("button", name="Take it in hand").click()
+    page.get_by_role("button", name="Bow D", exact=True).click()
+    page.get_by_role("region", name="History of this tuning").get_by_role("listitem").first.wait_for()
+
+
 def retake() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -35,6 +43,7 @@ def retake() -> None:
         shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
         shoot("bench-phone", violin, PHONE)
+        shoot("simulated", f"/bench/{demo_id('Avocet')}", (1280, 1180), _take_in_hand)
         fifths = violin.replace("/bench/", "/fifths/")
         shoot("fifths", fifths, WIDE)
         shoot("fifths-phone", fifths, PHONE)

@@ -1,9 +1,10 @@
 """The simulated instrument beside a studio's instrument: kept whole, changed by one action at a time."""
 
 from collections.abc import Callable
+from datetime import datetime
 from uuid import UUID
 
-from sqlmodel import Session
+from sqlmodel import Session, select
 
 from pondus.core.instruments import Core
 from pondus.core.judgement.situation import PegKind, Winding
@@ -39,6 +40,11 @@ def simulated_if_any(session: Session, instrument_id: UUID) -> Wood | None:
     """The simulated instrument as it stands; None where there is none yet."""
     row = session.get(SimulatedRow, instrument_id)
     return None if row is None else from_plain(row.wood)
+
+
+def changed_at(session: Session, instrument_id: UUID) -> datetime | None:
+    """When it was last changed; None where there is none."""
+    return session.exec(select(SimulatedRow.changed_at).where(SimulatedRow.instrument_id == instrument_id)).first()
 
 
 def simulated(session: Session, instrument_id: UUID) -> Wood:

@@ -2,6 +2,7 @@
 
 import io
 import time
+from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
@@ -226,14 +227,19 @@ class _Player:
     def __init__(self, ws: Server, hello: LiveHello, sessions) -> None:  # type: ignore[no-untyped-def]
         self.ws, self.hello, self.sessions = ws, hello, sessions
         self.voices: dict[str, Voice] = {}
-        self.wood = self._look()
+        self.changed: datetime | None = None
+        self.wood: Wood = self._look()
         self.looked_at = time.monotonic()
         self.rng = np.random.default_rng()
 
     def _look(self) -> Wood:
+        """It as it stands now; read anew only where it has changed."""
         session: Session
         with self.sessions() as session:
-            return kept.simulated(session, self.hello.instrument_id)
+            changed = kept.changed_at(session, self.hello.instrument_id)
+            if changed is None or changed != self.changed:
+                self.wood, self.changed = kept.simulated(session, self.hello.instrument_id), changed
+            return self.wood
 
     def play(self) -> None:
         """Until the client goes, or has been quiet for a quarter of an hour."""

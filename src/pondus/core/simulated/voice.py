@@ -57,7 +57,8 @@ class Voice:
         pitch = np.linspace(before, hz, samples, endpoint=False) * 2.0 ** (bend / 1200.0)
         turns = self._turns + np.cumsum(pitch) / self.rate_hz
         phases = self._stretch[:, None] * turns[None, :] + self._starts[:, None]
-        sound = (self._gains[:, None] * level * np.sin(2.0 * np.pi * phases)).sum(axis=0)
+        waves = np.sin(((phases - np.floor(phases)) * (2.0 * np.pi)).astype(np.float32))
+        sound = self._gains @ (waves * level) if level.shape[0] > 1 else (self._gains @ waves) * level[0]
         self._turns, self._age, self._hz = float(turns[-1]), self._age + samples, hz
         return np.asarray(sound)
 
