@@ -100,6 +100,50 @@ class TestSimulated(ApiTest):
         self.assertTrue(all(each["hz"] is None for each in shown))
 
 
+class TestWhatTheLogTeaches(ApiTest):
+    """What the closed loop taught the advice holds at the bench too."""
+
+    def read(self, tuning: str, string: str, hz: float) -> Any:
+        body = {"id": str(uuid4()), "string": string, "heard": {"hz": hz}, "sure_of_string": True}
+        bench = self.post(f"/api/tunings/{tuning}/readings", body)
+        return next(each for each in bench["strings"] if each["name"] == string)
+
+    def turn(self, tuning: str, string: str, degrees: float) -> None:
+        direction = "raise" if degrees > 0 else "lower"
+        move = {"id": str(uuid4()), "string": string, "mechanism": "peg", "direction": direction, "unit": "degree"}
+        self.post(f"/api/tunings/{tuning}/moves", {**move, "amount": abs(degrees)})
+
+    def test_a_peg_under_way_goes_on_however_often_the_string_is_played(self) -> None:
+        _, tuning = self.begin()
+        self.read(tuning, "A", 440.0 * 2 ** (-160 / 1200))
+        self.turn(tuning, "A", 5.0)
+        for off in (-92.0, -91.0, -91.5):
+            string = self.read(tuning, "A", 440.0 * 2 ** (off / 1200))
+            self.assertEqual(string["advice"]["steps"][0]["do"], "turn-peg", off)
+
+    def test_a_peg_that_jumps_is_known_after_two_small_nudges(self) -> None:
+        _, tuning = self.begin(A={"has_fine_tuner": False})
+        off = -11.0
+        string = self.read(tuning, "A", 440.0 * 2 ** (off / 1200))
+        self.assertEqual(string["advice"]["steps"][0]["pitch"], "raise")
+        for degrees in (1.0, -1.0, 1.0, -1.0):
+            self.turn(tuning, "A", degrees)
+            off += 23.0 if degrees > 0 else -23.0
+            string = self.read(tuning, "A", 440.0 * 2 ** (off / 1200))
+        first = string["advice"]["steps"][0]
+        self.assertEqual((first["do"], first["pitch"]), ("turn-peg", "lower"))
+        self.assertGreaterEqual(first["amount"], 2.5)
+
+    def test_turns_far_under_pitch_are_learned_as_what_they_make_at_pitch(self) -> None:
+        _, tuning = self.begin()
+        self.read(tuning, "G", 196.0 * 2 ** (-500 / 1200))
+        self.turn(tuning, "G", 5.0)
+        string = self.read(tuning, "G", 196.0 * 2 ** (-400 / 1200))
+        learned = string["learned"]
+        self.assertEqual(learned["peg_moves"], 1)
+        self.assertLess(learned["peg_cents_per_degree"], 15.0)
+
+
 class TestLive(ListeningTest):
     def played(self) -> tuple[Client, str]:
         from urllib.request import Request, urlopen

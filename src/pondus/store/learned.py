@@ -8,24 +8,31 @@ from uuid import UUID
 
 from sqlmodel import Session, col, select
 
-from pondus.core.instruments import Instrument
+from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.judgement.plan import default_pull
 from pondus.core.judgement.situation import Situation
-from pondus.core.learning import PEG_HAND_ERROR, SCREW_HAND_ERROR, Learned, learn_pull, learn_rate
+from pondus.core.learning import SCREW_HAND_ERROR, Learned, learn_least, learn_peg_rate, learn_pull, learn_rate
+from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import cents_between, parse_note, shift_hz
-from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow
+from pondus.core.targets import targets_hz
+from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 
 @dataclass(frozen=True)
 class LearnedRates:
-    """Cents per turn of the screw and per degree of the peg's head, as this string's log has it."""
+    """Cents per turn of the screw and per degree of the peg's head, as this string's log has it; and what the peg makes at the
+    least, where small nudges have shown it.
+    """
 
     screw: Learned
     peg: Learned
+    peg_least_cents: float | None = None
 
 
 @dataclass(frozen=True)
 class _Measured:
+    """A move that was measured: signed amount, and the change it made, as it would be at pitch."""
+
     mechanism: str
     amount: float
     change_cents: float
@@ -59,15 +66,20 @@ def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
     for entry in both:
         entries[entry.tuning_id].append(entry)
     log = MoveLog(defaultdict(list), defaultdict(list))
+    row = session.get(InstrumentRow, instrument_id)
+    kind = None if row is None else instrument_named(row.kind)
     for tuning_id, tuning in entries.items():
         tuning.sort(key=lambda entry: entry.at)
-        changes = _moves_of(tuning, log, a4[tuning_id])
+        targets = {} if kind is None else targets_hz(kind, a4=a4[tuning_id])
+        changes = _moves_of(tuning, log, a4[tuning_id], targets)
         _pulls_of(tuning, changes, log, a4[tuning_id])
     return log
 
 
-def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog, a4: float) -> dict[UUID, float]:
-    """Measure the moves of one tuning; the change of each measured move, by its id."""
+def _moves_of(
+    tuning: list[ReadingRow | MoveRow], log: MoveLog, a4: float, targets: dict[str, float]
+) -> dict[UUID, float]:
+    """Measure the moves of one tuning; the change of each measured move in cents, by its id."""
     changes: dict[UUID, float] = {}
     for string in {entry.string for entry in tuning}:
         own = [entry for entry in tuning if entry.string == string]
@@ -76,7 +88,8 @@ def _moves_of(tuning: list[ReadingRow | MoveRow], log: MoveLog, a4: float) -> di
                 change = _change_cents(before, after, a4)
                 if change is not None:
                     sign = 1.0 if move.direction == "raise" else -1.0
-                    log.moves[string].append((move.at, _Measured(move.mechanism, sign * move.amount, change)))
+                    at_pitch = _at_pitch(before, change, a4, targets.get(string))
+                    log.moves[string].append((move.at, _Measured(move.mechanism, sign * move.amount, at_pitch)))
                     changes[move.id] = change
     return changes
 
@@ -111,18 +124,28 @@ def learned_rates(row: StringRow, facts: Situation, measured: list[tuple[datetim
     put_on = never if row.put_on is None else datetime.combine(row.put_on, time(), tzinfo=UTC)
     since = max(put_on, row.fitted_at or never)
     fresh = [each for at, each in measured if at >= since]
+    turns, by_screw = _amounts(fresh, "fine-tuner")
+    degrees, by_peg = _amounts(fresh, "peg")
+    jumps = facts.peg.kind == "friction"
     return LearnedRates(
-        screw=_learn(fresh, "fine-tuner", facts, SCREW_HAND_ERROR),
-        peg=_learn(fresh, "peg", facts, PEG_HAND_ERROR),
+        screw=learn_rate(turns, by_screw, prior=facts.screw_rate, hand_error=SCREW_HAND_ERROR),
+        peg=learn_peg_rate(degrees, by_peg, prior=facts.peg_rate),
+        peg_least_cents=learn_least(degrees, by_peg) if jumps else None,
     )
 
 
-def _learn(measured: list[_Measured], mechanism: str, facts: Situation, hand_error: float) -> Learned:
+def _amounts(measured: list[_Measured], mechanism: str) -> tuple[list[float], list[float]]:
     ours = [each for each in measured if each.mechanism == mechanism]
-    prior = facts.screw_rate if mechanism == "fine-tuner" else facts.peg_rate
-    return learn_rate(
-        [each.amount for each in ours], [each.change_cents for each in ours], prior=prior, hand_error=hand_error
-    )
+    return [each.amount for each in ours], [each.change_cents for each in ours]
+
+
+def _at_pitch(before: ReadingRow, change: float, a4: float, target: float | None) -> float:
+    """What a change would be at the target: far under it the same turn makes many more cents."""
+    hz = _hz(before, a4)
+    if hz is None or target is None:
+        return change
+    off = cents_between(hz, target)
+    return change_at_pitch(off, off + change)
 
 
 def _change_cents(before: ReadingRow, after: ReadingRow, a4: float) -> float | None:

@@ -63,7 +63,7 @@ def _with_learned(facts: Situation, learned: LearnedRates) -> Situation:
     if tuner is not None and learned.screw.count:
         tuner = replace(tuner, cents_per_turn=learned.screw.value, cents_per_turn_plus_minus=learned.screw.plus_minus)
     if learned.peg.count:
-        peg = replace(peg, cents_per_degree=learned.peg.value)
+        peg = replace(peg, cents_per_degree=learned.peg.value, least_cents=learned.peg_least_cents)
     return replace(facts, fine_tuner=tuner, peg=peg)
 
 
@@ -154,10 +154,21 @@ def _standing(
     if earlier is not None and between:
         before = advise(facts, heard_of(earlier), sure_of_string=earlier.sure_of_string)
         recent = _recent(between, before)
+    if recent is None and moves and not between:
+        recent = _earlier(readings, moves[-1], facts)
     advice = advise(facts, heard_of(last), sure_of_string=last.sure_of_string, recent_move=recent)
     moved = between[-1] if between else None
     waiting = pending[-1] if pending else None
     return Standing(row, string, facts, last, advice, moved, before, waiting, learned, recent)
+
+
+def _earlier(readings: list[ReadingRow], move: MoveRow, facts: Situation) -> RecentMove | None:
+    """The last move, where the string was read more than once since: it tells what was turned, not what it did."""
+    before = next((each for each in reversed(readings) if each.at < move.at), None)
+    if before is None or move.at > readings[-1].at:
+        return None
+    was = _recent([move], advise(facts, heard_of(before), sure_of_string=before.sure_of_string))
+    return None if was is None else replace(was, effect_known=False)
 
 
 def _recent(between: list[MoveRow], before: Advice) -> RecentMove | None:
