@@ -360,6 +360,69 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/card.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * An instrument's card, at the reference, school and approach it is tuned by.
+         * @description One printable page: notes, frequencies, what the tuner's display means, which way to turn.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                    stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+                };
+                header?: never;
+                path: {
+                    instrument_id: string;
+                    form: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/settings": {
         parameters: {
             query?: never;

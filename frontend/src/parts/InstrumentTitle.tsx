@@ -26,6 +26,15 @@ export function InstrumentTitle({ instrument, at }: InstrumentTitleProps) {
             {each === "bench" ? "Strings" : "Fifths"}
           </Link>
         ))}
+        <a
+          href={`/api/instruments/${instrument.id}/card.pdf`}
+          target="_blank"
+          rel="noreferrer"
+          title="One printable page: notes, what the tuner means, which way to turn"
+          className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit"
+        >
+          Card
+        </a>
       </nav>
       <span className="ml-auto" />
     </>

@@ -29,6 +29,7 @@ class WebConfig:
 def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
     from pondus.web import (
+        cards,
         entries,
         fifths,
         hearing,
@@ -46,7 +47,19 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url)
-    for module in (instruments, tunings, entries, fifths, judgement, hearing, listening, settings, simulated, tones):
+    for module in (
+        cards,
+        instruments,
+        tunings,
+        entries,
+        fifths,
+        judgement,
+        hearing,
+        listening,
+        settings,
+        simulated,
+        tones,
+    ):
         app.register_blueprint(module.blueprint, url_prefix="/api")
     listening.sock.init_app(app)
     _add_error_sentences(app)

@@ -7,7 +7,7 @@ from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Do, Step
 
 _EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
-_TOP_WORDS: dict[TopMoves, str] = {
+TOP_WORDS: dict[TopMoves, str] = {
     "away": "away from you",
     "towards": "towards you",
     "left": "to your left",
@@ -71,7 +71,7 @@ def way(turn: Turn, *, facing: str) -> str:
     """
     if turn.top_moves is None:
         return f"{turn.rotation} (facing {facing})"
-    return f"top edge {_TOP_WORDS[turn.top_moves]} ({turn.rotation}, facing {facing})"
+    return f"top edge {TOP_WORDS[turn.top_moves]} ({turn.rotation}, facing {facing})"
 
 
 def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float) -> str:
@@ -84,7 +84,7 @@ def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, s
 
 
 def _top_short(turn: Turn) -> str:
-    return "" if turn.top_moves is None else f", top edge {_TOP_WORDS[turn.top_moves]}"
+    return "" if turn.top_moves is None else f", top edge {TOP_WORDS[turn.top_moves]}"
 
 
 def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
@@ -179,7 +179,7 @@ def headline(step: Step, string_name: str) -> str:
 
 def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     amount = step.amount or 0.0
-    top = "" if step.top_moves is None else f", top edge {_TOP_WORDS[step.top_moves]}"
+    top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
     if step.do == "turn-peg":
         return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
     if step.do == "set-fine-tuner-to-middle":
