@@ -12,6 +12,7 @@ import { applyTheme, storedTheme } from "./parts/theme";
 import { BenchScreen } from "./screens/bench/BenchScreen";
 import { ChooseScreen } from "./screens/choose/ChooseScreen";
 import { FifthsScreen } from "./screens/fifths/FifthsScreen";
+import { MorningScreen } from "./screens/morning/MorningScreen";
 
 applyTheme(storedTheme());
 const queries = new QueryClient({
@@ -32,6 +33,7 @@ createRoot(root).render(
         <Routes>
           <Route path="/" element={<ChooseScreen />} />
           <Route path="/bench/:instrumentId" element={<BenchScreen />} />
+          <Route path="/morning" element={<MorningScreen />} />
           <Route path="/fifths/:instrumentId" element={<FifthsScreen />} />
           <Route path="*" element={<ChooseScreen />} />
         </Routes>

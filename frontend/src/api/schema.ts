@@ -943,6 +943,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/morning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every instrument sorted by what its newest readings of today call for. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MorningOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Who does which instrument, in which order, for the least time until all are done. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlanIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves/{entry_id}/strike": {
         parameters: {
             query?: never;
@@ -3493,6 +3578,48 @@ export interface components {
             type: "settled";
         };
         /**
+         * MorningOut
+         * @description Every instrument, sorted: first those that need the teacher.
+         */
+        MorningOut: {
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Instruments */
+            instruments: components["schemas"]["MorningOut.SweptOut"][];
+        };
+        /**
+         * SweptOut
+         * @description One instrument of the morning.
+         */
+        "MorningOut.SweptOut": {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "not-heard" | "leave" | "student-can" | "teacher-must" | "luthier";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Moves */
+            moves: number;
+            /** Needs */
+            needs: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Said */
+            said: string;
+            /** Size */
+            size: string;
+        };
+        /**
          * NewFifthCheck
          * @description One check of the fifth between two neighbours, lower first; its id is made by the client.
          */
@@ -3841,6 +3968,37 @@ export interface components {
             fifth_cents: number;
         };
         /**
+         * PlanIn
+         * @description Who is there; instruments done meanwhile are left out by themselves.
+         */
+        PlanIn: {
+            /** Stations */
+            stations: components["schemas"]["PlanIn.StationIn"][];
+        };
+        /**
+         * StationIn
+         * @description One person who tunes this morning: what they may turn, how they compare with a practised hand, when they come.
+         */
+        "PlanIn.StationIn": {
+            /**
+             * From Minutes
+             * @default 0
+             */
+            from_minutes?: number;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "fine-tuners" | "pegs" | "teacher";
+            /** Name */
+            name: string;
+            /**
+             * Pace
+             * @default 1
+             */
+            pace?: number;
+        };
+        /**
          * PlanRequest
          * @description The instrument and its strings; a string that is null or left out is not there or not heard.
          */
@@ -4146,6 +4304,49 @@ export interface components {
              * @enum {string}
              */
             state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+        };
+        /**
+         * PlannedOut
+         * @description The plan: who does what, when all are done (minutes from now), the least it could be, instruments nobody here may do.
+         */
+        PlannedOut: {
+            /** Bound */
+            bound: number;
+            /** Ends */
+            ends: number;
+            /** Nobody */
+            nobody: string[];
+            /** Stations */
+            stations: components["schemas"]["PlannedOut.StationOut"][];
+        };
+        /**
+         * StationOut
+         * @description One station's turns in order.
+         */
+        "PlannedOut.StationOut": {
+            /** Name */
+            name: string;
+            /** Turns */
+            turns: components["schemas"]["PlannedOut.TurnOut"][];
+        };
+        /**
+         * TurnOut
+         * @description One instrument at one station, in minutes from now.
+         */
+        "PlannedOut.TurnOut": {
+            /** Ends */
+            ends: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Label */
+            label: string;
+            /** Said */
+            said: string;
+            /** Starts */
+            starts: number;
         };
         /**
          * RecordingForm

@@ -15,7 +15,7 @@ export function InstrumentTitle({ instrument, at }: InstrumentTitleProps) {
           {instrument.kind} {instrument.size}
         </span>
       </h1>
-      <nav aria-label="This instrument" className="flex gap-1">
+      <nav aria-label="This instrument" className="flex flex-wrap gap-1">
         {(["bench", "fifths"] as const).map((each) => (
           <Link
             key={each}
@@ -26,6 +26,9 @@ export function InstrumentTitle({ instrument, at }: InstrumentTitleProps) {
             {each === "bench" ? "Strings" : "Fifths"}
           </Link>
         ))}
+        <Link to="/morning" className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit">
+          Morning
+        </Link>
         <a
           href={`/api/instruments/${instrument.id}/card.pdf`}
           target="_blank"

@@ -12,6 +12,12 @@ FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
 
 
+def _who_is_there(page: Page) -> None:
+    """A helper and a student beside the teacher."""
+    page.get_by_role("button", name="Add a helper").click()
+    page.get_by_role("button", name="Add a student").click()
+
+
 def _take_in_hand(page: Page) -> None:
     """A simulated instrument, bowed until its first reading."""
     page.get_by_role("radio", name="simulated instrument").click()
@@ -39,6 +45,7 @@ def retake() -> None:
 
         violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
         shoot("choose", "/", WIDE)
+        shoot("morning", "/morning", WIDE, _who_is_there)
         shoot("bench", violin, WIDE)
         shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())

@@ -36,6 +36,7 @@ def create_app(config: WebConfig) -> APIFlask:
         instruments,
         judgement,
         listening,
+        morning,
         settings,
         simulated,
         tones,
@@ -50,6 +51,7 @@ def create_app(config: WebConfig) -> APIFlask:
     for module in (
         cards,
         instruments,
+        morning,
         tunings,
         entries,
         fifths,

@@ -15,7 +15,16 @@ export function ChooseScreen() {
   const kinds = useKinds();
   const none = instruments.data?.length === 0;
   return (
-    <Shell>
+    <Shell
+      tools={
+        <>
+          <Link to="/morning" className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit">
+            Morning
+          </Link>
+          <span className="ml-auto" />
+        </>
+      }
+    >
       <main className="grid gap-8 py-6 lg:grid-cols-[1.6fr_1fr]">
         <section>
           <h1 className="mb-4 text-3xl font-bold">Which instrument is it?</h1>

@@ -1,0 +1,158 @@
+"""The morning's plan: everyone's clearance kept, no job lost, near its bound, planned anew as things change; the sorting."""
+
+import itertools
+import unittest
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.plan import StringAsked
+from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
+from pondus.core.stations import RANK, Done, Job, Morning, Station, as_it_stands, expected_minutes, plan_morning
+from pondus.core.sweep import Sorted, sort_instrument
+
+CLEARANCES = ("fine-tuners", "pegs", "teacher")
+
+
+@st.composite
+def mornings(draw: st.DrawFn) -> tuple[list[Job], list[Station]]:
+    stations = [Station("teacher", "teacher")]
+    for number in range(draw(st.integers(0, 4))):
+        may, pace = draw(st.sampled_from(CLEARANCES)), draw(st.floats(0.8, 2.0))
+        stations.append(Station(f"s{number}", may, pace, draw(st.floats(0, 5)), draw(st.booleans())))
+    jobs = [
+        Job(f"j{number}", draw(st.floats(0.5, 6.0)), draw(st.sampled_from(CLEARANCES)), draw(st.none() | st.just("s0")))
+        for number in range(draw(st.integers(0, 14)))
+    ]
+    return jobs, stations
+
+
+def best_by_trying_all(jobs: list[Job], stations: list[Station]) -> float:
+    """The least finish time, by every possible assignment."""
+    best = float("inf")
+    for places in itertools.product(range(len(stations)), repeat=len(jobs)):
+        if all(stations[place].may_take(job) for place, job in zip(places, jobs, strict=True)):
+            ends = []
+            for number, each in enumerate(stations):
+                mine = [job for place, job in zip(places, jobs, strict=True) if place == number]
+                ends.append(each.from_minutes + sum(map(each.minutes_for, mine)) if mine else 0.0)
+            best = min(best, max(ends))
+    return best
+
+
+class TestPlan(unittest.TestCase):
+    @settings(max_examples=60, deadline=None)
+    @given(mornings())
+    def test_every_job_once_by_someone_who_may(self, morning: tuple[list[Job], list[Station]]) -> None:
+        jobs, stations = morning
+        planned = plan_morning(jobs, stations)
+        done = [turn.job.name for turns in planned.turns.values() for turn in turns]
+        self.assertEqual(sorted(done + [job.name for job in planned.nobody]), sorted(job.name for job in jobs))
+        for each in stations:
+            at = each.from_minutes
+            for turn in planned.turns[each.name]:
+                self.assertTrue(each.may_take(turn.job))
+                self.assertAlmostEqual(turn.starts, at)
+                at = turn.ends
+        self.assertGreaterEqual(planned.ends, planned.bound - 1e-6)
+
+    @settings(max_examples=25, deadline=None)
+    @given(
+        st.lists(st.tuples(st.floats(0.5, 6.0), st.sampled_from(CLEARANCES)), min_size=1, max_size=6), st.floats(0, 3)
+    )
+    def test_small_mornings_are_nearly_the_best_there_is(
+        self, given_jobs: list[tuple[float, str]], late: float
+    ) -> None:
+        jobs = [Job(str(number), minutes, needs) for number, (minutes, needs) in enumerate(given_jobs)]  # type: ignore[arg-type]
+        stations = [Station("t", "teacher"), Station("h", "pegs", 1.3, late), Station("s", "fine-tuners", 1.5)]
+        best = best_by_trying_all(jobs, stations)
+        planned = plan_morning(jobs, stations)
+        self.assertLessEqual(planned.bound, best + 1e-6)
+        self.assertLessEqual(planned.ends, 4.0 / 3.0 * best + 1e-6)
+
+    def test_the_teacher_takes_first_what_only_the_teacher_may(self) -> None:
+        jobs = [Job("a", 1.0), Job("slack", 5.0, "teacher"), Job("peg", 2.0, "pegs"), Job("b", 1.0)]
+        planned = plan_morning(jobs, [Station("teacher", "teacher"), Station("student", "fine-tuners")])
+        order = [turn.job.name for turn in planned.turns["teacher"]]
+        self.assertEqual(order[:2], ["slack", "peg"])
+        self.assertEqual({turn.job.name for turn in planned.turns["student"]}, {"a", "b"})
+
+    def test_what_nobody_may_do_is_said(self) -> None:
+        planned = plan_morning([Job("peg", 2.0, "pegs")], [Station("student", "fine-tuners")])
+        self.assertEqual(([job.name for job in planned.nobody], planned.ends), (["peg"], 0.0))
+
+    def test_a_player_does_only_their_own(self) -> None:
+        jobs = [Job("mine", 1.0, whose="ada"), Job("other", 1.0)]
+        planned = plan_morning(
+            jobs, [Station("ada", "fine-tuners", own_only=True), Station("teacher", "teacher", from_minutes=9.0)]
+        )
+        self.assertEqual([turn.job.name for turn in planned.turns["ada"]], ["mine"])
+
+    def test_planning_anew_while_they_work(self) -> None:
+        jobs = [Job("a", 4.0, "pegs"), Job("b", 2.0), Job("c", 2.0)]
+        stations = [Station("teacher", "teacher"), Station("helper", "pegs")]
+        left, free = as_it_stands(
+            jobs, stations, at_minutes=3.0, finished=["b"], running={"teacher": "a"}, late={"helper": 6.0}
+        )
+        self.assertEqual([job.name for job in left], ["c"])
+        self.assertEqual({each.name: each.from_minutes for each in free}, {"teacher": 2.0, "helper": 6.0})
+        self.assertEqual(plan_morning(left, free).ends, 4.0)
+
+    def test_what_cannot_be_is_refused(self) -> None:
+        one, teacher = Job("a", 1.0), Station("t", "teacher")
+        for jobs, stations in (
+            ([one, one], [teacher]),
+            ([one], [teacher, teacher]),
+            ([Job("a", 0.0)], [teacher]),
+            ([Job("a", float("nan"))], [teacher]),
+            ([one], [Station("t", "teacher", pace=0.0)]),
+        ):
+            with self.assertRaises(BadInput):
+                plan_morning(jobs, stations)
+        self.assertEqual(plan_morning([], [teacher]), Morning({"t": ()}, 0.0, 0.0, ()))
+
+    def test_minutes_come_from_the_instruments_own_history(self) -> None:
+        usual = expected_minutes([], screw_moves=4, peg_moves=1)
+        self.assertAlmostEqual(usual, (4 * 15 + 45 + 50) / 60)
+        slow = expected_minutes([Done(4, 1, 2 * usual)] * 10, screw_moves=4, peg_moves=1)
+        self.assertTrue(1.7 * usual < slow < 2.0 * usual)
+
+
+class TestSorting(unittest.TestCase):
+    def sort(self, kind: str, **off: float | None) -> Sorted:
+        asked = {}
+        for name, cents in off.items():
+            facts = situation(INSTRUMENTS[kind], name, fine_tuner=FineTuner(), peg=Peg())
+            heard = None if cents is None else Heard(hz=facts.target_hz * 2 ** (cents / 1200))
+            asked[name] = StringAsked(facts, heard, True)
+        return sort_instrument(asked, instrument=INSTRUMENTS[kind])
+
+    def test_each_group(self) -> None:
+        for off, group, needs in (
+            ({"G": 1.0, "D": -2.0, "A": 0.0, "E": 2.0}, "leave", None),
+            ({"G": -12.0, "D": -2.0, "A": 9.0, "E": 2.0}, "student-can", "fine-tuners"),
+            ({"G": -180.0, "D": -2.0, "A": 0.0, "E": 2.0}, "teacher-must", "pegs"),
+            ({"G": -900.0, "D": -2.0, "A": 0.0, "E": 2.0}, "teacher-must", "teacher"),
+            ({"G": -9.0, "D": None, "A": 0.0, "E": 2.0}, "not-heard", None),
+            ({"G": -9.0, "A": 0.0, "E": 2.0}, "not-heard", None),
+        ):
+            with self.subTest(off=off):
+                found = self.sort("violin", **off)
+                self.assertEqual((found.group, found.needs), (group, needs))
+        self.assertEqual(RANK["pegs"], 1)
+
+    def test_a_peg_that_cannot_be_moved_goes_to_the_luthier(self) -> None:
+        facts = situation(INSTRUMENTS["viola"], "C", fine_tuner=None, peg=Peg(state="sticks"))
+        asked = {
+            name: StringAsked(
+                situation(INSTRUMENTS["viola"], name, fine_tuner=FineTuner(), peg=Peg()), Heard(note=note, cents=0.0)
+            )
+            for name, note in (("G", "G3"), ("D", "D4"), ("A", "A4"))
+        }
+        from pondus.core.judgement.situation import RecentMove
+
+        stuck = RecentMove("peg", "raise", 3.0, "degree", from_cents=-40.0)
+        asked["C"] = StringAsked(facts, Heard(hz=facts.target_hz * 2 ** (-40 / 1200)), True, stuck)
+        self.assertEqual(sort_instrument(asked, instrument=INSTRUMENTS["viola"]).group, "luthier")
