@@ -13,6 +13,7 @@ export function Timeline({ planned, now }: TimelineProps) {
   const at = new Date(now + planned.ends * 60_000).toLocaleTimeString([], {
     hour: "2-digit",
     minute: "2-digit",
+    hourCycle: "h23",
   });
   return (
     <section aria-label="Who does what" className="flex flex-col gap-2">
