@@ -1,9 +1,9 @@
-import { FileAudio, Mic, MicOff } from "lucide-react";
-import { useRef } from "react";
+import { Mic, MicOff } from "lucide-react";
 
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
+import { RecordingPicker } from "../../parts/RecordingPicker";
 import { Trouble } from "../../parts/Trouble";
 import type { FifthLook } from "../../sound/socket";
 import type { ListeningState } from "../../sound/useListening";
@@ -22,7 +22,6 @@ interface FifthListeningProps {
 /** Where double stops come from: the microphone, or recordings chosen here or dropped on the page. */
 export function FifthListening(props: FifthListeningProps) {
   const { state, look, hearing, simulated, onSimulated, onStart, onStop, onFiles } = props;
-  const input = useRef<HTMLInputElement>(null);
   const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
   return (
     <section aria-label="Listening" className="flex flex-col gap-2">
@@ -39,22 +38,7 @@ export function FifthListening(props: FifthListeningProps) {
         <Button aria-pressed={simulated} onClick={onSimulated}>
           Simulated instrument
         </Button>
-        <Button onClick={() => input.current?.click()}>
-          <FileAudio size={20} aria-hidden /> Hear a recording
-        </Button>
-        <span className="text-pencil">or drop one of a double stop here</span>
-        <input
-          ref={input}
-          type="file"
-          multiple
-          accept=".wav,.flac,.ogg,audio/*"
-          className="hidden"
-          aria-label="Recordings"
-          onChange={(event) => {
-            onFiles([...(event.target.files ?? [])]);
-            event.target.value = "";
-          }}
-        />
+        <RecordingPicker hint="or drop one of a double stop here" onFiles={onFiles} />
       </div>
       {hearing && <p role="status">Hearing the recording…</p>}
       {on && <LevelMeter heard={inFigures(look)} look={look} words={inWords(state, look)} />}
