@@ -37,7 +37,8 @@ class OnePlayer(threading.Thread):
     def prepare(self) -> None:
         path = f"{self.server.address}/api/instruments"
         requests.post(path, json={"id": self.instrument, "label": f"Player {self.instrument[:4]}", "kind": self.kind})
-        requests.put(f"{path}/{self.instrument}/simulated", json={"seed": 3, "start": "morning"})
+        begun = requests.put(f"{path}/{self.instrument}/simulated", json={"seed": 3, "start": "morning"})
+        self.instrument = begun.json()["instrument_id"]
 
     def run(self) -> None:
         sound = Client(f"ws://127.0.0.1:{self.server.port}/api/simulated/live")

@@ -19,10 +19,13 @@ from tests.web.test_listening import ListeningTest
 
 class TestSimulated(ApiTest):
     def begun(self, kind: str = "violin", start: str | None = "morning", seed: int = 4, **strings: Any) -> str:
-        instrument, self.tuning = self.begin(kind, **strings)
+        instrument, self.real_tuning = self.begin(kind, **strings)
         response = self.client.put(f"/api/instruments/{instrument}/simulated", json={"seed": seed, "start": start})
         self.assertEqual(response.status_code, 200, response.get_data(as_text=True))
-        return f"/api/instruments/{instrument}/simulated"
+        self.real, twin = instrument, response.get_json()["instrument_id"]
+        self.tuning = str(uuid4())
+        self.post("/api/tunings", {"id": self.tuning, "instrument_id": twin})
+        return f"/api/instruments/{twin}/simulated"
 
     def hz(self, path: str, string: str) -> float:
         wav = self.client.get(f"{path}/sound.wav?strings={string}&seconds=1.5").get_data()
@@ -64,6 +67,22 @@ class TestSimulated(ApiTest):
         for each, of in zip(seen, bench, strict=True):
             if each["has_screw"]:
                 self.assertEqual(each["screw_turns"], of["fine_tuner"]["turns_from_middle"])
+
+    def test_practice_never_mixes_with_the_real_instrument(self) -> None:
+        path = self.begun("violin", "screw-at-end")
+        twin = path.split("/")[3]
+        self.assertNotEqual(twin, self.real)
+        listed = [each["id"] for each in self.client.get("/api/instruments").get_json()["instruments"]]
+        self.assertIn(self.real, listed)
+        self.assertNotIn(twin, listed)
+        self.assertNotIn(twin, [each["id"] for each in self.client.get("/api/morning").get_json()["instruments"]])
+        self.post(f"/api/tunings/{self.tuning}/readings", {"id": str(uuid4()), "string": "A", "typed": "-9"})
+        real = self.client.get(f"/api/tunings/{self.real_tuning}").get_json()
+        self.assertTrue(all(each["reading"] is None for each in real["strings"]))
+        self.assertTrue(all(each["fine_tuner"]["turns_from_middle"] == 0.0 for each in real["strings"]))
+        again = self.client.put(f"/api/instruments/{self.real}/simulated", json={"seed": 9, "start": None}).get_json()
+        self.assertEqual(again["instrument_id"], twin)
+        self.assertEqual(self.client.put(path, json={"seed": 9}).get_json()["instrument_id"], twin)
 
     def test_a_broken_string_is_said_and_put_right(self) -> None:
         path = self.begun(start=None)
@@ -160,7 +179,8 @@ class TestLive(ListeningTest):
         self.send = send
         instrument = str(uuid4())
         send("POST", "/api/instruments", {"id": instrument, "label": "Smew", "kind": "viola"})
-        send("PUT", f"/api/instruments/{instrument}/simulated", {"seed": 3, "start": None})
+        begun = send("PUT", f"/api/instruments/{instrument}/simulated", {"seed": 3, "start": None})
+        instrument = begun["instrument_id"]
         client = Client(f"ws://127.0.0.1:{self.server.port}/api/simulated/live")
         self.addCleanup(self.leave, client)
         client.send(json.dumps({"instrument_id": instrument, "sample_rate": 44_100}))

@@ -553,7 +553,7 @@ export interface paths {
                 };
             };
         };
-        /** A simulated instrument in place of this one; one that was there goes. */
+        /** A simulated instrument in place of this one, tuned under an id of its own; one that was there goes. */
         put: {
             parameters: {
                 query?: never;
@@ -4476,7 +4476,8 @@ export interface components {
         };
         /**
          * SimulatedOut
-         * @description What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none yet.
+         * @description What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none
+         *     yet. ``instrument_id``: the one that is tuned in place of the real one.
          */
         SimulatedOut: {
             /**
@@ -4493,6 +4494,11 @@ export interface components {
             bridge_leans: boolean;
             /** Events */
             events: string[];
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
             /** Strings */
             strings: components["schemas"]["SimulatedOut.SimulatedString"][];
         };

@@ -24,14 +24,14 @@ export function useSimulated(instrumentId: string, wanted: boolean) {
   });
 }
 
-/** Begin one, and do one thing after the other to it. */
-export function useSimulatedHands(instrumentId: string) {
+/** Begin one, and do one thing after the other to it. `onBegun` is told under which id it is tuned. */
+export function useSimulatedHands(instrumentId: string, onBegun: (id: string) => void) {
   const queries = useQueryClient();
   const params = { path: { instrument_id: instrumentId } };
   const shared = {
     scope: { id: `simulated-${instrumentId}` },
     onSuccess: (seen: Simulated) => {
-      queries.setQueryData(["simulated", instrumentId], seen);
+      queries.setQueryData(["simulated", seen.instrument_id], seen);
     },
   };
   const begin = useMutation({
@@ -40,7 +40,8 @@ export function useSimulatedHands(instrumentId: string) {
       answered(api.PUT("/api/instruments/{instrument_id}/simulated", { params, body })),
     onSuccess: (seen: Simulated) => {
       shared.onSuccess(seen);
-      void queries.invalidateQueries({ queryKey: ["bench", instrumentId] });
+      void queries.invalidateQueries({ queryKey: ["bench", seen.instrument_id] });
+      onBegun(seen.instrument_id);
     },
   });
   const act = useMutation({

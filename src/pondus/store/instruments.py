@@ -43,9 +43,11 @@ def add_instrument(session: Session, row: InstrumentRow, strings: Sequence[Strin
 
 
 def instruments(session: Session) -> list[InstrumentRecord]:
-    """All instruments in use, by label."""
+    """All instruments in use, by label; simulated ones left out."""
     rows = session.exec(
-        select(InstrumentRow).where(col(InstrumentRow.retired_at).is_(None)).order_by(InstrumentRow.label)
+        select(InstrumentRow)
+        .where(col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
+        .order_by(InstrumentRow.label)
     ).all()
     strings = session.exec(select(StringRow)).all()
     by_instrument: dict[UUID, list[StringRow]] = {}

@@ -1,8 +1,9 @@
 """The simulated instrument beside a studio's instrument: kept whole, changed by one action at a time."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import datetime
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from sqlmodel import Session, select
 
@@ -11,29 +12,67 @@ from pondus.core.judgement.situation import PegKind, Winding
 from pondus.core.simulated.weather import Start, begun
 from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
 from pondus.store.errors import NotFound
-from pondus.store.instruments import InstrumentRecord
-from pondus.store.tables import SimulatedRow, StringRow, now
+from pondus.store.instruments import InstrumentRecord, add_instrument, instrument
+from pondus.store.tables import InstrumentRow, SimulatedRow, StringRow, now
 
 NONE_YET = "There is no simulated instrument here yet; choose a state for it to begin in."
 
 
-def begin_simulated(session: Session, record: InstrumentRecord, *, seed: int, start: Start | None) -> Wood:
+@dataclass(frozen=True)
+class Twin:
+    """The simulated instrument that stands in for a studio's: under which id it is tuned, and its wood."""
+
+    instrument_id: UUID
+    wood: Wood
+
+
+def begin_simulated(session: Session, record: InstrumentRecord, *, seed: int, start: Start | None) -> Twin:
     """A new simulated instrument in place of this one, fitted as it is, in a starting state (None: in tune)."""
-    fitted = {row.name: _fitted(row) for row in record.strings}
-    wood = made(record.instrument.kind, seed=seed, size=record.instrument.size, fitted=fitted)
-    for row in record.strings:
-        wood = wood.with_string(
-            row.name, screw_turns=max(-row.screw_reach_turns, min(row.screw_reach_turns, row.screw_turns))
-        )
+    twin = record if record.instrument.simulated_of is not None else _twin(session, record)
+    fitted = {row.name: _fitted(row) for row in twin.strings}
+    wood = made(twin.instrument.kind, seed=seed, size=twin.instrument.size, fitted=fitted)
+    for row in twin.strings:
+        reach = row.screw_reach_turns
+        wood = wood.with_string(row.name, screw_turns=max(-reach, min(reach, row.screw_turns)))
     wood = wood if start is None else begun(wood, start)
-    kept = session.get(SimulatedRow, record.instrument.id) or SimulatedRow(instrument_id=record.instrument.id)
+    kept = session.get(SimulatedRow, twin.instrument.id) or SimulatedRow(instrument_id=twin.instrument.id)
     _keep(session, kept, wood)
-    for row in record.strings:
-        if row.has_fine_tuner and row.screw_turns != wood.now[row.name].screw_turns:
-            row.screw_turns, row.screw_set_at = wood.now[row.name].screw_turns, now()
-            session.add(row)
+    for row in twin.strings:
+        # Another instrument: its screws stand where eyes see them, and what the last one taught no longer counts.
+        row.screw_turns, row.screw_set_at, row.fitted_at = wood.now[row.name].screw_turns, now(), now()
+        session.add(row)
     session.flush()
-    return wood
+    return Twin(twin.instrument.id, wood)
+
+
+def _twin(session: Session, record: InstrumentRecord) -> InstrumentRecord:
+    """The stand-in of an instrument, fitted as that is now; made where there is none yet."""
+    of = record.instrument
+    row = InstrumentRow(
+        id=uuid5(of.id, "simulated"),
+        label=f"{of.label}, simulated"[:80],
+        kind=of.kind,
+        size=of.size,
+        stance=of.stance,
+        simulated_of=of.id,
+    )
+    copies = [
+        StringRow(
+            **{
+                **each.model_dump(exclude={"id", "instrument_id"}),
+                "id": uuid5(row.id, each.name),
+                "instrument_id": row.id,
+            }
+        )
+        for each in record.strings
+    ]
+    kept = session.get(InstrumentRow, row.id)
+    if kept is None:
+        return add_instrument(session, row, copies)
+    for copy in copies:
+        session.merge(copy)
+    session.flush()
+    return instrument(session, row.id)
 
 
 def simulated_if_any(session: Session, instrument_id: UUID) -> Wood | None:

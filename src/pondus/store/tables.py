@@ -22,7 +22,9 @@ def _time(*, nullable: bool = False, default: bool = True) -> Any:
 
 
 class InstrumentRow(SQLModel, table=True):
-    """A violin, viola or cello of the studio."""
+    """A violin, viola or cello of the studio; or, with ``simulated_of``, the simulated one that stands in for it: fitted
+    alike, with a log and a learning of its own, so that practice never mixes with the real one's.
+    """
 
     __tablename__ = "instrument"
     id: UUID = Field(default_factory=uuid4, primary_key=True)
@@ -31,6 +33,7 @@ class InstrumentRow(SQLModel, table=True):
     size: str = Field(max_length=8)
     note: str = Field(default="", max_length=500)
     stance: str | None = Field(default=None, max_length=10)
+    simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
     created_at: datetime = _time()
     retired_at: datetime | None = _time(default=False)
 

@@ -66,8 +66,11 @@ class SimulatedString(Result):
 
 
 class SimulatedOut(Result):
-    """What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none yet."""
+    """What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none
+    yet. ``instrument_id``: the one that is tuned in place of the real one.
+    """
 
+    instrument_id: UUID
     begun: bool = True
     strings: list[SimulatedString]
     bridge: Literal["up", "fallen"]
@@ -75,7 +78,7 @@ class SimulatedOut(Result):
     events: list[str]
 
 
-def _seen(wood: Wood) -> SimulatedOut:
+def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
     strings = [
         SimulatedString(
             name=name,
@@ -87,7 +90,13 @@ def _seen(wood: Wood) -> SimulatedOut:
         for name, each in wood.now.items()
     ]
     leans = abs(wood.lean_degrees) > LEANS_VISIBLY_DEGREES
-    return SimulatedOut(strings=strings, bridge=wood.bridge, bridge_leans=leans, events=list(wood.events[-4:]))
+    return SimulatedOut(
+        instrument_id=instrument_id,
+        strings=strings,
+        bridge=wood.bridge,
+        bridge_leans=leans,
+        events=list(wood.events[-4:]),
+    )
 
 
 LEANS_VISIBLY_DEGREES = 2.0
@@ -97,10 +106,11 @@ LEANS_VISIBLY_DEGREES = 2.0
 @blueprint.input(BeginSimulated, arg_name="how")
 @blueprint.output(SimulatedOut)
 def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
-    """A simulated instrument in place of this one; one that was there goes."""
+    """A simulated instrument in place of this one, tuned under an id of its own; one that was there goes."""
     with work() as session:
         record = kept_instruments.instrument(session, instrument_id)
-        return _seen(kept.begin_simulated(session, record, seed=how.seed, start=how.start))
+        twin = kept.begin_simulated(session, record, seed=how.seed, start=how.start)
+        return _seen(twin.instrument_id, twin.wood)
 
 
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated")
@@ -110,9 +120,11 @@ def see(instrument_id: UUID) -> SimulatedOut:
     with work() as session:
         kept_instruments.instrument(session, instrument_id)
         wood = kept.simulated_if_any(session, instrument_id)
-        return (
-            _seen(wood) if wood else SimulatedOut(begun=False, strings=[], bridge="up", bridge_leans=False, events=[])
-        )
+        if wood is not None:
+            return _seen(instrument_id, wood)
+    return SimulatedOut(
+        instrument_id=instrument_id, begun=False, strings=[], bridge="up", bridge_leans=False, events=[]
+    )
 
 
 @blueprint.post("/instruments/<uuid:instrument_id>/simulated")
@@ -121,7 +133,7 @@ def see(instrument_id: UUID) -> SimulatedOut:
 def act(instrument_id: UUID, action: SimulatedAction) -> SimulatedOut:
     """Do one thing to it."""
     with work() as session:
-        return _seen(kept.after(session, instrument_id, lambda wood: _done(wood, action)))
+        return _seen(instrument_id, kept.after(session, instrument_id, lambda wood: _done(wood, action)))
 
 
 def _done(wood: Wood, action: SimulatedAction) -> Wood:

@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
 
 import type { Begin, Simulated } from "../../api/simulated";
 import { useSimulated, useSimulatedHands } from "../../api/simulated";
@@ -31,7 +32,11 @@ export function useSimulatedPlaying(
 ): SimulatedPlaying {
   const source = useMemo(() => new SimulatedSource(instrumentId), [instrumentId]);
   const seen = useSimulated(instrumentId, wanted);
-  const { begin, act } = useSimulatedHands(instrumentId);
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
+  const { begin, act } = useSimulatedHands(instrumentId, (twin) => {
+    if (twin !== instrumentId) void navigate(pathname.replace(instrumentId, twin));
+  });
   const [bowed, setBowed] = useState<string[]>([]);
   const [pegAngles, setPegAngles] = useState<Record<string, number>>({});
   const [pushed, setPushed] = useState(true);
