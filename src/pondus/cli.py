@@ -233,4 +233,4 @@ def shots() -> None:
 
 def main() -> None:
     """Run the command line."""
-    app()
+    app(prog_name="bin/pondus")

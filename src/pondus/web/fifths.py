@@ -13,7 +13,7 @@ from pondus.contracts.fifth_check import DoubleStopCheck, HarmonicsCheck, NewFif
 from pondus.core.chain import Pair
 from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, school_effect
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between, fifth_from_pure, fifth_of_harmonics, from_pure_of_beats
+from pondus.core.fifths import fifth_between, fifth_from_pure, from_pure_of_beats
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
 from pondus.core.instruments import Instrument, Kind, instrument_named
 from pondus.core.pitch import check_a4, check_heard_hz
@@ -161,7 +161,6 @@ def _pitches(
         )
     octave = parse_typed_harmonic(check.octave, near_hz=2.0 * upper_target, a4=a4, field="octave")
     twelfth = parse_typed_harmonic(check.twelfth, near_hz=3.0 * lower_target, a4=a4, field="twelfth")
-    fifth_of_harmonics(octave_hz=octave, twelfth_hz=twelfth)
     return twelfth / 3.0, octave / 2.0
 
 
