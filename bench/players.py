@@ -11,6 +11,7 @@ from typing import Any, TypeVar
 
 from pondus.core.chain import chain, facts_to_mend, next_mend
 from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.after_move import went_wrong_way
 from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of, plan
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.judgement.steps import Step
@@ -268,8 +269,7 @@ class Follower(Player):
 
     def _look_after(self, name: str, before: float) -> None:
         """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
-        advice = self._advise(name)
-        if advice.steps and advice.steps[0].do == "check":
+        if went_wrong_way(self.recent[name], self.off[name]) and self._advise(name).steps[0].do == "check":
             self.windings[name] = self.wood.true[name].winding
             self.recent[name] = None
             if self.wood.true[name].winding == "reversed":
