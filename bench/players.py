@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from pondus.core.chain import chain, facts_to_mend, next_mend
+from pondus.core.chain import chain, facts_to_mend, next_mend, only_coarse
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import went_wrong_way
 from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of, plan
@@ -290,7 +290,7 @@ class Follower(Player):
         """The move that mends most, as the fifths screen has it; whether one was made."""
         hz = {name: shift_hz(self.wood.true[name].target_hz, off) for name, off in self.off.items()}
         found = chain(self.wood.instrument, hz, tolerance_cents=FIFTHS_CENTS)
-        coarse = [name for name, each in self.fitted.items() if not each.has_screw and each.peg_kind == "friction"]
+        coarse = only_coarse(self._facts(name) for name in self.names)
         mend = next_mend(self.wood.instrument, found, tolerance_cents=FIFTHS_CENTS, coarse=coarse)
         if mend is None:
             return False

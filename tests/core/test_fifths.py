@@ -148,8 +148,8 @@ class TestChain(unittest.TestCase):
 
     def test_too_wide_raises_the_lower_and_lowers_the_e(self) -> None:
         found = self.known("violin", G=0.0, D=-6.0, A=0.0, E=7.0)
-        self.assertGreater(change_to_mend(self.violin, "D", self.link(found, "D", "A")), 0)
-        self.assertLess(change_to_mend(self.violin, "E", self.link(found, "A", "E")), 0)
+        self.assertGreater(change_to_mend("D", self.link(found, "D", "A")), 0)
+        self.assertLess(change_to_mend("E", self.link(found, "A", "E")), 0)
         self.assertEqual(towards_a(self.violin, "A"), None)
 
     def test_the_reference_comes_first(self) -> None:
@@ -202,9 +202,9 @@ class TestChain(unittest.TestCase):
         found = self.known("cello", C=0.0, G=0.0, D=-8.0, A=0.0)
         mend = next_mend(self.cello, found, tolerance_cents=3.0)
         assert mend is not None
-        self.assertEqual(chain_words.mend(mend, found), "Raise the D by 8 cents")
+        self.assertEqual(chain_words.mend(mend), "Raise the D by 8 cents")
         self.assertEqual(
-            chain_words.mend_why(mend, found, self.cello),
+            chain_words.mend_why(mend, found),
             "D–A is 8 cents too wide: the D is flat against the A, which is nearer the reference and stays."
             " That takes G–D, which shares it, from 8 cents narrow to right.",
         )

@@ -10,7 +10,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
-from pondus.core.stations import RANK, Done, Job, Morning, Station, as_it_stands, expected_minutes, plan_morning
+from pondus.core.stations import RANK, Done, Job, Morning, Station, expected_minutes, plan_morning
 from pondus.core.sweep import Sorted, sort_instrument
 
 CLEARANCES = ("fine-tuners", "pegs", "teacher")
@@ -90,15 +90,14 @@ class TestPlan(unittest.TestCase):
         )
         self.assertEqual([turn.job.name for turn in planned.turns["ada"]], ["mine"])
 
-    def test_planning_anew_while_they_work(self) -> None:
+    def test_whoever_comes_late_changes_the_plan(self) -> None:
         jobs = [Job("a", 4.0, "pegs"), Job("b", 2.0), Job("c", 2.0)]
-        stations = [Station("teacher", "teacher"), Station("helper", "pegs")]
-        left, free = as_it_stands(
-            jobs, stations, at_minutes=3.0, finished=["b"], running={"teacher": "a"}, late={"helper": 6.0}
+        in_time, late = (
+            plan_morning(jobs, [Station("teacher", "teacher"), Station("helper", "pegs", from_minutes=from_minutes)])
+            for from_minutes in (0.0, 6.0)
         )
-        self.assertEqual([job.name for job in left], ["c"])
-        self.assertEqual({each.name: each.from_minutes for each in free}, {"teacher": 2.0, "helper": 6.0})
-        self.assertEqual(plan_morning(left, free).ends, 4.0)
+        self.assertEqual((in_time.ends, late.ends), (4.0, 8.0))
+        self.assertEqual(len(late.turns["helper"]) + len(late.turns["teacher"]), 3)
 
     def test_what_cannot_be_is_refused(self) -> None:
         one, teacher = Job("a", 1.0), Station("t", "teacher")

@@ -152,6 +152,19 @@ class TestWays(FifthsTest):
         self.assertAlmostEqual(self.link(out, "D")["from_pure_cents"], -2.0, places=2)
         self.assertEqual(self.link(out, "D")["harmonics"]["twelfth_above_octave_cents"], 2.0)
 
+    def test_a_harmonic_is_heard_in_a_recording(self) -> None:
+        tone = bowed(Tone(441.0, 1.0, partials=4), np.random.default_rng(2))
+        heard = self.client.post("/api/harmonic", data={"file": (wav(tone), "h.wav"), "near_hz": "440"})
+        self.assertAlmostEqual(heard.get_json()["hz"], 441.0, delta=0.1)
+        for near, sound, says in (
+            ("300", tone, "not this harmonic"),
+            ("440", np.zeros(30_000), "silent"),
+            ("-1", tone, ""),
+        ):
+            refused = self.client.post("/api/harmonic", data={"file": (wav(sound), "h.wav"), "near_hz": near})
+            self.assertEqual(refused.status_code, 422)
+            self.assertIn(says, refused.get_json()["error"]["message"])
+
     def test_a_recording_finds_its_pair(self) -> None:
         _, tuning = self.begin("viola")
         form = {"file": (wav(double_stop(98.0 * 2, 293.0)), "gd.wav"), "id": str(uuid4())}

@@ -59,19 +59,11 @@ export function useFifthChecks(tuningId: string | undefined, instrumentId: strin
   return { keep, record, strike };
 }
 
-async function sendRecording(tuningId: string, id: string, file: File): Promise<Fifths> {
+function sendRecording(tuningId: string, id: string, file: File): Promise<Fifths> {
   const form = new FormData();
   form.set("file", file);
   form.set("id", id);
-  let response: Response;
-  try {
-    response = await fetch(`/api/tunings/${tuningId}/fifths/recording`, { method: "POST", body: form });
-  } catch {
-    throw new Away("The recording could not be sent; Pondus doesn't answer just now.");
-  }
-  const answer = (await response.json()) as Fifths & { error?: { message: string } };
-  if (!response.ok) throw new Refused(answer.error?.message ?? "That recording could not be heard.", "file");
-  return answer;
+  return sendForm<Fifths>(`/api/tunings/${tuningId}/fifths/recording`, form);
 }
 
 /** Where several instruments, each with its reference and school, clash. */
@@ -90,4 +82,25 @@ export function useSchools() {
     queryFn: async () => (await answered(api.GET("/api/schools"))).effects,
     staleTime: Infinity,
   });
+}
+
+/** Where a harmonic sounds in a recording, in Hz. */
+export async function hearHarmonic(file: File, nearHz: number): Promise<number> {
+  const form = new FormData();
+  form.set("file", file);
+  form.set("near_hz", String(nearHz));
+  const answer = await sendForm<{ hz: number }>("/api/harmonic", form);
+  return answer.hz;
+}
+
+async function sendForm<T>(path: string, form: FormData): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(path, { method: "POST", body: form });
+  } catch {
+    throw new Away("The recording could not be sent; Pondus doesn't answer just now.");
+  }
+  const answer = (await response.json()) as T & { error?: { message: string } };
+  if (!response.ok) throw new Refused(answer.error?.message ?? "That recording could not be heard.", "file");
+  return answer;
 }

@@ -242,6 +242,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/harmonic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One harmonic in a recording; refused with the reason where there is none near. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "multipart/form-data": components["schemas"]["HarmonicForm"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HarmonicOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/hear": {
         parameters: {
             query?: never;
@@ -2800,8 +2849,6 @@ export interface components {
             school_beats_hz: number;
             /** School Beats Said */
             school_beats_said: string;
-            /** Seconds Per Cent Beat */
-            seconds_per_cent_beat: number;
             /** Slow Said */
             slow_said: string | null;
             /** Sounds */
@@ -3077,6 +3124,27 @@ export interface components {
         HTTPError: {
             detail?: Record<string, never>;
             message?: string;
+        };
+        /**
+         * HarmonicForm
+         * @description A recording of one harmonic, and where it should sound, in Hz.
+         */
+        HarmonicForm: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
+            /** Near Hz */
+            near_hz: number;
+        };
+        /**
+         * HarmonicOut
+         * @description Where a harmonic sounds.
+         */
+        HarmonicOut: {
+            /** Hz */
+            hz: number;
         };
         /**
          * HearForm
@@ -3977,7 +4045,8 @@ export interface components {
         };
         /**
          * StationIn
-         * @description One person who tunes this morning: what they may turn, how they compare with a practised hand, when they come.
+         * @description One person who tunes this morning: what they may turn, how they compare with a practised hand (left out: as usual), and
+         *     when they come.
          */
         "PlanIn.StationIn": {
             /**
@@ -3994,9 +4063,9 @@ export interface components {
             name: string;
             /**
              * Pace
-             * @default 1
+             * @default null
              */
-            pace?: number;
+            pace?: number | null;
         };
         /**
          * PlanRequest

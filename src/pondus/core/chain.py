@@ -4,15 +4,16 @@ Errors add up string by string from A, the reference. Too wide a fifth has a fla
 sharp upper one (the violin's E: lower it). Rules R52 to R56.
 """
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
 from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
 from pondus.core.instruments import Instrument
+from pondus.core.judgement.plan import order_of
 from pondus.core.judgement.situation import Situation
-from pondus.core.pitch import A4_HZ, cents_between, shift_hz
+from pondus.core.pitch import A4_HZ, cents_between
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
 
 Pair = tuple[str, str]
@@ -22,10 +23,13 @@ WORTH_CENTS = 1.5
 
 @dataclass(frozen=True)
 class Link:
-    """One fifth of the chain. ``from_school_cents`` positive: wider than the school has it."""
+    """One fifth of the chain. ``from_school_cents`` positive: wider than the school has it. ``lower_hz``: where its lower
+    string stands, or should where that isn't known.
+    """
 
     lower: str
     upper: str
+    lower_hz: float
     fifth: Fifth
     from_school_cents: float
     verdict: Verdict
@@ -80,7 +84,7 @@ def chain(
         fifth = _fifth(lower, upper, hz, heard, targets)
         if fifth is not None:
             off = fifth.interval_cents - fifth_cents
-            links.append(Link(lower, upper, fifth, off, _verdict(off, tolerance_cents)))
+            links.append(Link(lower, upper, hz.get(lower, targets[lower]), fifth, off, _verdict(off, tolerance_cents)))
     strings = {name: cents_between(hz[name], targets[name]) for name in instrument.string_names if name in hz}
     return Chain(strings, tuple(links))
 
@@ -101,18 +105,6 @@ def _verdict(off: float, tolerance_cents: float) -> Verdict:
     return "wide" if off > 0 else "narrow"
 
 
-def nearest_to_a(instrument: Instrument) -> tuple[str, ...]:
-    """The strings in the order in which errors are taken out: A, then down, then what lies above.
-
-    >>> from pondus.core.instruments import INSTRUMENTS
-    >>> nearest_to_a(INSTRUMENTS["violin"])
-    ('A', 'D', 'G', 'E')
-    """
-    names = instrument.string_names
-    a = names.index("A")
-    return (*names[a::-1], *names[a + 1 :])
-
-
 def towards_a(instrument: Instrument, string: str) -> Pair | None:
     """R52: the fifth that fixes a string: with its neighbour nearer to A, lower first. A itself has none.
 
@@ -127,7 +119,7 @@ def towards_a(instrument: Instrument, string: str) -> Pair | None:
     return (names[place], names[place + 1]) if place < a else (names[place - 1], names[place])
 
 
-def change_to_mend(instrument: Instrument, string: str, link: Link) -> float:
+def change_to_mend(string: str, link: Link) -> float:
     """R53: cents by which a string must go (positive: up) for its fifth to come right: a wide fifth wants its lower string
     raised, or its upper one lowered.
     """
@@ -146,7 +138,7 @@ def next_mend(
         return _mend(instrument, found, "A", -a_off, None)
     choices = [
         _mend(instrument, found, name, change, pair)
-        for name in nearest_to_a(instrument)
+        for name in order_of(instrument, "A-outward")
         if name not in coarse or abs(found.strings.get(name, 0.0)) > tolerance_cents
         for pair, change in _changes(instrument, found, name)
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
@@ -162,6 +154,11 @@ def next_mend(
 MENDED_WITHIN_CENTS = 0.5
 
 
+def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
+    """The strings that only a friction peg turns: they go by jumps, and can't be brought a cent or two."""
+    return tuple(each.string.name for each in situations if each.fine_tuner is None and each.peg.kind == "friction")
+
+
 def facts_to_mend(facts: Situation) -> Situation:
     """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good."""
     return replace(facts, tolerance_cents=min(facts.tolerance_cents, MENDED_WITHIN_CENTS))
@@ -173,7 +170,7 @@ def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair
     link = None if pair is None else found.link(*pair)
     changes: list[tuple[Pair | None, float]] = []
     if link is not None:
-        changes.append((pair, change_to_mend(instrument, name, link)))
+        changes.append((pair, change_to_mend(name, link)))
     if name in found.strings:
         changes.append((None, -found.strings[name]))
     return changes
@@ -202,15 +199,9 @@ def moved(found: Chain, name: str, change_cents: float) -> Chain:
     links = []
     for each in found.links:
         wider = change_cents * ((each.upper == name) - (each.lower == name))
-        fifth = fifth_from_pure(_lower_hz(each.fifth), each.fifth.from_pure_cents + wider)
-        links.append(Link(each.lower, each.upper, fifth, each.from_school_cents + wider, each.verdict))
+        fifth = fifth_from_pure(each.lower_hz, each.fifth.from_pure_cents + wider)
+        links.append(replace(each, fifth=fifth, from_school_cents=each.from_school_cents + wider))
     return Chain(strings, tuple(links))
-
-
-def _lower_hz(fifth: Fifth) -> float:
-    """The lower string of a fifth that beats; any will do where it doesn't."""
-    share = abs(2.0 ** (fifth.from_pure_cents / 1200.0) - 1.0)
-    return fifth.beats_hz / (3.0 * share) if share > 0.0 else A4_HZ
 
 
 def _pair(link: Link) -> Pair:
@@ -237,8 +228,3 @@ def pure_reads_off(instrument: Instrument, string: str, fifth_cents: float) -> s
     which = "a pure fifth" if fifth_cents >= PURE_FIFTH_CENTS - 0.01 else "this school’s fifth"
     amount = "2 cents" if abs(wider - 1.955) < 0.06 else f"{wider:.1f} cents"
     return f"A tuner shows {string} at {shown} when it is right: {which} is {amount} wider than the tuner’s. Leave it."
-
-
-def mended_hz(found: Chain, mend: Mend, hz: Mapping[str, float]) -> float | None:
-    """Where the mended string should sound, in Hz; None where it isn't known where it stands."""
-    return shift_hz(hz[mend.string], mend.change_cents) if mend.string in hz else None

@@ -2,7 +2,6 @@
 
 from pondus.core.chain import Chain, Link, Mend, Pair
 from pondus.core.fifths import COUNTED_MOST_HZ, beats_per_cent, seconds_for_one_beat
-from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.pitch import Spelling, nearest_note
 from pondus.core.targets import PURE_FIFTH_CENTS
@@ -62,16 +61,16 @@ def verdict(links: tuple[Link, ...], *, count: int, fifth_cents: float) -> str:
     return "Every fifth is right for this school. Leave it."
 
 
-def mend(found: Mend, links: Chain) -> str:
+def mend(found: Mend) -> str:
     """What to do, in a few words.
 
-    >>> mend(Mend("D", 6.0, ("D", "A"), None, None, 6.0, 0.0), Chain({}, ()))
+    >>> mend(Mend("D", 6.0, ("D", "A"), None, None, 6.0, 0.0))
     'Raise the D by 6 cents'
     """
     return f"{'Raise' if found.change_cents > 0 else 'Lower'} the {found.string} by {words.cents(found.change_cents)}"
 
 
-def mend_why(found: Mend, chain: Chain, instrument: Instrument) -> str:
+def mend_why(found: Mend, chain: Chain) -> str:
     """Why that string, and what it does to the fifth that shares it."""
     if found.string == "A":
         way = "flat" if found.change_cents > 0 else "sharp"

@@ -14,7 +14,7 @@ from pondus.core.targets import PURE_FIFTH_CENTS
 
 SLOWEST_COUNTED_HZ = 0.2
 """A beat that takes longer than five seconds is waited for, not counted."""
-COUNTED_MOST_HZ = 8.0
+COUNTED_MOST_HZ, FURTHEST_CHECKED_CENTS = 8.0, 200.0
 """Faster than this it is a roughness, not beats."""
 
 
@@ -115,10 +115,27 @@ def harmonics_of(lower_hz: float, upper_hz: float) -> HarmonicsPair:
     return HarmonicsPair(octave, twelfth, cents_between(twelfth, octave))
 
 
+def strings_of_harmonics(*, octave_hz: float, twelfth_hz: float) -> tuple[float, float]:
+    """Where the lower and the upper string stand, in Hz, by the harmonics they sound.
+
+    >>> strings_of_harmonics(octave_hz=440.0, twelfth_hz=441.0)
+    (147.0, 220.0)
+    """
+    return twelfth_hz / 3.0, octave_hz / 2.0
+
+
+def checked_fifth(lower_hz: float, upper_hz: float) -> Fifth:
+    """The fifth between two strings as somebody heard them. Raises BadInput where they are nowhere near one."""
+    fifth = fifth_between(lower_hz, upper_hz)
+    if abs(fifth.from_pure_cents) > FURTHEST_CHECKED_CENTS:
+        raise BadInput("check", f"{lower_hz:.1f} and {upper_hz:.1f} Hz are no fifth; hear the two strings again.")
+    return fifth
+
+
 def fifth_of_harmonics(*, octave_hz: float, twelfth_hz: float) -> Fifth:
     """The fifth from its two harmonics as heard.
 
     >>> round(fifth_of_harmonics(octave_hz=440.0, twelfth_hz=440.0).from_pure_cents, 6) + 0.0
     0.0
     """
-    return fifth_between(twelfth_hz / 3.0, octave_hz / 2.0)
+    return fifth_between(*strings_of_harmonics(octave_hz=octave_hz, twelfth_hz=twelfth_hz))

@@ -8,7 +8,7 @@ done before whoever is soonest has done it. How far a plan is from its bound is 
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -19,6 +19,8 @@ from pondus.core.judgement.plan import PEG_SECONDS, SCREW_SECONDS, SWEEP_SECONDS
 
 Clearance = Literal["fine-tuners", "pegs", "teacher"]
 RANK: dict[Clearance, int] = {"fine-tuners": 0, "pegs": 1, "teacher": 2}
+USUAL_PACE: dict[Clearance, float] = {"fine-tuners": 1.5, "pegs": 1.0, "teacher": 1.0}
+"""How many times as long as a practised hand, where nothing else is known of a person."""
 MOST_ROUNDS = 400
 HISTORY_COUNTS_FROM = 2.0
 HELPS_MINUTES = 1e-9
@@ -279,28 +281,3 @@ def expected_minutes(history: Sequence[Done], *, screw_moves: int, peg_moves: in
 
 def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:
     return (SCREW_SECONDS * screw_moves + PEG_SECONDS * peg_moves + SWEEP_SECONDS * (rounds + 1)) / 60.0
-
-
-def as_it_stands(
-    jobs: Sequence[Job],
-    stations: Sequence[Station],
-    *,
-    at_minutes: float,
-    finished: Iterable[str] = (),
-    running: dict[str, str] | None = None,
-    late: dict[str, float] | None = None,
-) -> tuple[list[Job], list[Station]]:
-    """What is left to plan at a moment of the morning: jobs not finished nor being done, and when each station is free.
-
-    ``running`` names the job each station is at, taken to be half done; ``late`` how many minutes a station is still away.
-    """
-    doing = running or {}
-    by_name = {job.name: job for job in jobs}
-    gone = set(finished) | set(doing.values())
-    free = []
-    for each in stations:
-        busy = each.minutes_for(by_name[doing[each.name]]) / 2.0 if each.name in doing else 0.0
-        free.append(
-            replace(each, from_minutes=max(0.0, each.from_minutes - at_minutes, (late or {}).get(each.name, 0.0), busy))
-        )
-    return [job for job in jobs if job.name not in gone], free

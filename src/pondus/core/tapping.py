@@ -13,6 +13,7 @@ from typing import Literal
 import numpy as np
 
 from pondus.core.errors import BadInput
+from pondus.core.fifths import from_pure_of_beats
 from pondus.core.judgement.situation import Pitch
 
 Moved = Literal["lower", "upper"]
@@ -87,3 +88,44 @@ def wide_by_small_move(*, before_hz: float, after_hz: float, moved: Moved, pitch
         )
     narrows = (moved == "lower") == (pitch == "raise")
     return narrows == (after_hz < before_hz)
+
+
+@dataclass(frozen=True)
+class SmallMove:
+    """A string turned a hair between two tappings, and how fast it beat before."""
+
+    moved: Moved
+    pitch: Pitch
+    before_hz: float
+
+
+@dataclass(frozen=True)
+class TappedFifth:
+    """What taps tell of a fifth. ``from_pure_cents`` None: which way it is out isn't known yet."""
+
+    beats_hz: float
+    plus_minus_cents: float
+    from_pure_cents: float | None
+
+
+def fifth_from_taps(seconds: Sequence[float], *, lower_hz: float, small_move: SmallMove | None) -> TappedFifth:
+    """The fifth over a lower string that was tapped along to. A small move doesn't lead through pure, so that the fifth is out
+    the same way after it as before.
+
+    Raises BadInput.
+
+    >>> fifth_from_taps([0.0, 1.0, 2.0, 3.0], lower_hz=146.8, small_move=None).from_pure_cents is None
+    True
+    >>> slower = SmallMove("lower", "raise", before_hz=1.5)
+    >>> round(fifth_from_taps([0.0, 1.0, 2.0, 3.0], lower_hz=146.8, small_move=slower).from_pure_cents, 1)
+    3.9
+    """
+    tapped = beats_from_taps(seconds)
+    size = from_pure_of_beats(lower_hz, tapped.beats_hz)
+    spread = size * tapped.plus_minus_hz / tapped.beats_hz
+    if small_move is None:
+        return TappedFifth(tapped.beats_hz, spread, None)
+    wide = wide_by_small_move(
+        before_hz=small_move.before_hz, after_hz=tapped.beats_hz, moved=small_move.moved, pitch=small_move.pitch
+    )
+    return TappedFifth(tapped.beats_hz, spread, size if wide else -size)

@@ -6,7 +6,7 @@ from uuid import UUID, uuid5
 
 from sqlmodel import Session
 
-from pondus.core.instruments import Instrument, StringData, instrument_named
+from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
@@ -51,7 +51,8 @@ def standings(
     for string in kind.strings:
         if string.name in rows:
             row = rows[string.name]
-            facts = _situation(session, record, log.tuning, kind, row, today)
+            tuner = _fine_tuner(session, row)
+            facts = string_situation(record, log.tuning, row, fine_tuner=tuner, today=today)
             learned = learned_rates(row, facts, measured.moves.get(string.name, []))
             found.append(_standing(row, string, _with_learned(facts, learned), log, learned))
     return found
@@ -103,16 +104,12 @@ def heard_of(reading: ReadingRow) -> Heard:
     return Heard(note=reading.note, cents=reading.cents)
 
 
-def _situation(
-    session: Session,
-    record: InstrumentRecord,
-    how: TuningRow,
-    kind: Instrument,
-    row: StringRow,
-    today: date,
+def string_situation(
+    record: InstrumentRecord, how: TuningRow, row: StringRow, *, fine_tuner: FineTuner | None, today: date
 ) -> Situation:
+    """One string as it is fitted, tuned as ``how`` has it."""
     return situation(
-        kind,
+        instrument_named(record.instrument.kind),
         row.name,
         size=record.instrument.size,
         core=row.core,  # type: ignore[arg-type]
@@ -120,7 +117,7 @@ def _situation(
         fifth_cents=how.fifth_cents,
         approach=how.approach,  # type: ignore[arg-type]
         tolerance_cents=how.tolerance_cents,
-        fine_tuner=_fine_tuner(session, row),
+        fine_tuner=fine_tuner,
         peg=Peg(row.peg_kind, row.peg_state, row.winding),  # type: ignore[arg-type]
         stance=how.stance,  # type: ignore[arg-type]
         who=how.who,  # type: ignore[arg-type]

@@ -11,12 +11,14 @@ from pydantic import BaseModel
 from pondus.cards import drawn
 from pondus.core.cards import string_card
 from pondus.core.instruments import instrument_named
-from pondus.core.judgement.situation import FineTuner, Peg, Situation, Stance, check_stance, situation
+from pondus.core.judgement.situation import FineTuner, Situation, Stance, check_stance
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.store import instruments as kept_instruments
 from pondus.store import settings as kept_settings
 from pondus.store.instruments import InstrumentRecord
+from pondus.store.standing import string_situation
 from pondus.store.tables import StringRow, TuningRow
+from pondus.web.tunings import today
 from pondus.web.unit import work
 
 blueprint = APIBlueprint("cards", __name__, tag="Cards")
@@ -47,9 +49,10 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
         how = TuningRow(instrument_id=instrument_id, **in_force)
     instrument = instrument_named(record.instrument.kind)
     stance = check_stance(instrument, query.stance or how.stance)  # type: ignore[arg-type]
+    how.stance = stance
     rows = {row.name: row for row in record.strings}
     page = drawn(
-        [string_card(_facts(record, how, stance, rows[name])) for name in instrument.string_names if name in rows],
+        [string_card(_facts(record, how, rows[name])) for name in instrument.string_names if name in rows],
         title=record.instrument.label,
         beneath=f"{instrument.kind} {record.instrument.size}, A at {how.a4:g} Hz, {school_said(how.fifth_cents)}",
         stance=STANCE_SAID[stance],
@@ -61,22 +64,10 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
     return Response(page, mimetype=kind, headers={"Content-Disposition": f"inline; filename*=UTF-8''{name}"})
 
 
-def _facts(record: InstrumentRecord, how: TuningRow, stance: Stance, row: StringRow) -> Situation:
+def _facts(record: InstrumentRecord, how: TuningRow, row: StringRow) -> Situation:
     """A string as its card has it: its screw at the middle."""
-    return situation(
-        instrument_named(record.instrument.kind),
-        row.name,
-        size=record.instrument.size,
-        core=row.core,  # type: ignore[arg-type]
-        a4=how.a4,
-        fifth_cents=how.fifth_cents,
-        approach=how.approach,  # type: ignore[arg-type]
-        tolerance_cents=how.tolerance_cents,
-        fine_tuner=FineTuner(reach_turns=row.screw_reach_turns) if row.has_fine_tuner else None,
-        peg=Peg(row.peg_kind, row.peg_state, row.winding),  # type: ignore[arg-type]
-        stance=stance,
-        spelling=how.spelling,  # type: ignore[arg-type]
-    )
+    middle = FineTuner(reach_turns=row.screw_reach_turns) if row.has_fine_tuner else None
+    return string_situation(record, how, row, fine_tuner=middle, today=today())
 
 
 def school_said(fifth_cents: float) -> str:

@@ -10,13 +10,12 @@ from sqlmodel import Session
 from pondus.contracts.advice import StepResult, hundredth, round_step
 from pondus.contracts.base import Result
 from pondus.core import chain_words
-from pondus.core.chain import Chain, Mend, Pair, chain, facts_to_mend, next_mend, pure_reads_off, towards_a
+from pondus.core.chain import Chain, Mend, Pair, chain, facts_to_mend, next_mend, only_coarse, pure_reads_off, towards_a
 from pondus.core.ensemble import school_effect
 from pondus.core.fifths import (
     fifth_between,
     fifth_from_pure,
     harmonics_of,
-    seconds_for_one_beat,
     too_slow_to_count,
 )
 from pondus.core.instruments import instrument_named
@@ -87,7 +86,6 @@ class ChainLink(Result):
     beats_hz: float | None
     school_beats_hz: float
     school_beats_said: str
-    seconds_per_cent_beat: float
     way: Way | None
     plus_minus_cents: float | None
     said: str
@@ -189,21 +187,12 @@ class _View:
             heard_from_pure=heard,
         )
         self.turned = [name for name, each in self.found.items() if each.pending is not None]
+        coarse = only_coarse(each.situation for each in self.found.values())
         self.next: Mend | None = (
             None
             if self.turned
-            else next_mend(
-                self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=self._coarse()
-            )
+            else next_mend(self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=coarse)
         )
-
-    def _coarse(self) -> list[str]:
-        """Strings that only a friction peg turns."""
-        return [
-            name
-            for name, each in self.found.items()
-            if each.situation.fine_tuner is None and each.situation.peg.kind == "friction"
-        ]
 
     def string(self, each: Standing) -> ChainString:
         """One string."""
@@ -239,7 +228,6 @@ class _View:
             beats_hz=None if fifth is None else fifth.beats_hz,
             school_beats_hz=round(school.beats_hz, 3),
             school_beats_said=chain_words.beats(school.beats_hz),
-            seconds_per_cent_beat=round(seconds_for_one_beat(low_hz, 1.0), 1),
             way=None if known is None else self._way(holding),
             plus_minus_cents=None if holding is None else hundredth(holding.plus_minus_cents),
             said="not known yet"
@@ -309,8 +297,8 @@ class _View:
             string=self.next.string,
             change_cents=hundredth(self.next.change_cents) or 0.0,
             play=list(self._to_play(self.next.string)),
-            said=chain_words.mend(self.next, self.chain),
-            why=chain_words.mend_why(self.next, self.chain, self.instrument),
+            said=chain_words.mend(self.next),
+            why=chain_words.mend_why(self.next, self.chain),
             step=shown,
             cautions_said=cautions_now(advice),
             later=max(0, sum(each.is_move for each in advice.steps) - 1),
@@ -327,7 +315,7 @@ class _View:
             lower, upper = self._to_play(self.turned[0])
             return f"The {self.turned[0]} was turned: bow {lower} and {upper} together again."
         if self.next is not None:
-            return chain_words.mend(self.next, self.chain)
+            return chain_words.mend(self.next)
         count = len(self.instrument.string_names) - 1
         return chain_words.verdict(self.chain.links, count=count, fifth_cents=self.tuning.fifth_cents)
 

@@ -13,11 +13,11 @@ from pondus.contracts.fifth_check import DoubleStopCheck, HarmonicsCheck, NewFif
 from pondus.core.chain import Pair
 from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, school_effect
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between, fifth_from_pure, from_pure_of_beats
+from pondus.core.fifths import checked_fifth, strings_of_harmonics
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
 from pondus.core.instruments import Instrument, Kind, instrument_named
 from pondus.core.pitch import check_a4, check_heard_hz
-from pondus.core.tapping import beats_from_taps, wide_by_small_move
+from pondus.core.tapping import SmallMove, fifth_from_taps
 from pondus.core.targets import targets_hz
 from pondus.core.typed import parse_typed_harmonic
 from pondus.recordings import read_sound
@@ -31,7 +31,6 @@ from pondus.web.tunings import today
 from pondus.web.unit import work
 
 blueprint = APIBlueprint("fifths", __name__, tag="Fifths")
-FURTHEST_HEARD_CENTS = 200.0
 
 
 def _fifths_of(tuning_id: UUID) -> FifthsOut:
@@ -143,9 +142,7 @@ def _row(
         _tapped(row, new.check, targets[pair[0]], earlier)
     else:
         lower, upper = _pitches(new.check, targets[pair[0]], targets[pair[1]], tuning.a4)
-        fifth = fifth_between(lower, upper)
-        if abs(fifth.from_pure_cents) > FURTHEST_HEARD_CENTS:
-            raise BadInput("check", f"{lower:.1f} and {upper:.1f} Hz are no fifth; hear the two strings again.")
+        fifth = checked_fifth(lower, upper)
         row.lower_hz, row.upper_hz, row.source = lower, upper, new.check.source
         row.from_pure_cents, row.beats_hz = fifth.from_pure_cents, fifth.beats_hz
         row.plus_minus_cents = new.check.plus_minus_cents if isinstance(new.check, DoubleStopCheck) else None
@@ -161,27 +158,22 @@ def _pitches(
         )
     octave = parse_typed_harmonic(check.octave, near_hz=2.0 * upper_target, a4=a4, field="octave")
     twelfth = parse_typed_harmonic(check.twelfth, near_hz=3.0 * lower_target, a4=a4, field="twelfth")
-    return twelfth / 3.0, octave / 2.0
+    return strings_of_harmonics(octave_hz=octave, twelfth_hz=twelfth)
 
 
 def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier: FifthCheckRow | None) -> None:
     """The rate that was tapped, and the direction where a small move told it."""
-    tapped = beats_from_taps(check.taps)
-    size = from_pure_of_beats(lower_target, tapped.beats_hz)
-    row.beats_hz = tapped.beats_hz
-    row.plus_minus_cents = size * tapped.plus_minus_hz / tapped.beats_hz
-    if check.small_move is None:
-        return
-    if earlier is None or earlier.way != "tapped":
-        raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
-    wide = wide_by_small_move(
-        before_hz=earlier.beats_hz,
-        after_hz=tapped.beats_hz,
-        moved=check.small_move.moved,
-        pitch=check.small_move.pitch,
+    move = None
+    if check.small_move is not None:
+        if earlier is None or earlier.way != "tapped":
+            raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
+        move = SmallMove(check.small_move.moved, check.small_move.pitch, earlier.beats_hz)
+    tapped = fifth_from_taps(check.taps, lower_hz=lower_target, small_move=move)
+    row.beats_hz, row.plus_minus_cents, row.from_pure_cents = (
+        tapped.beats_hz,
+        tapped.plus_minus_cents,
+        tapped.from_pure_cents,
     )
-    sign = 1.0 if wide else -1.0
-    row.from_pure_cents = fifth_from_pure(lower_target, sign * size).from_pure_cents
 
 
 class MemberIn(Contract):

@@ -8,13 +8,14 @@ from apiflask.fields import UploadFile
 from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
+from pondus.contracts.base import Result
 from pondus.contracts.fifth import FifthResult, pair_of
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
-from pondus.core.hearing.hear import hear
+from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
 from pondus.core.instruments import instrument_named
-from pondus.core.pitch import A4_HZ, check_a4
+from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
 from pondus.recordings import read_sound
 
 blueprint = APIBlueprint("hearing", __name__, tag="Hearing")
@@ -74,6 +75,32 @@ def hear_double_stop(form: FifthForm) -> FifthResult:
         fifth_cents=fifth_cents_of(_target(form.target)),
     )
     return FifthResult.of(heard, file=name)
+
+
+class HarmonicForm(BaseModel):
+    """A recording of one harmonic, and where it should sound, in Hz."""
+
+    file: UploadFile
+    near_hz: float
+
+
+class HarmonicOut(Result):
+    """Where a harmonic sounds."""
+
+    hz: float
+
+
+@blueprint.post("/harmonic")
+@blueprint.input(HarmonicForm, location="form_and_files", arg_name="form")
+@blueprint.output(HarmonicOut)
+def hear_harmonic(form: HarmonicForm) -> HarmonicOut:
+    """One harmonic in a recording; refused with the reason where there is none near."""
+    name = form.file.filename or "recording"
+    sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
+    heard = hear_tone(sound, near_hz=check_heard_hz(form.near_hz, field="near_hz"))
+    if isinstance(heard, Refusal):
+        raise BadInput("file", f"“{name}”: {HARMONIC_REFUSED_SAID[heard.reason]}.")
+    return HarmonicOut(hz=round(heard.hz, 3))
 
 
 def _target(text: str | None) -> Target:

@@ -9,7 +9,7 @@ from pydantic import Field
 from pondus.contracts.base import Contract, Result
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.stations import Clearance, Job, Morning, Station, expected_minutes, plan_morning
+from pondus.core.stations import USUAL_PACE, Clearance, Job, Morning, Station, expected_minutes, plan_morning
 from pondus.core.sweep import GROUPS, Group, Sorted, sort_instrument
 from pondus.store import morning as kept
 from pondus.web.tunings import today
@@ -40,11 +40,13 @@ class MorningOut(Result):
 
 
 class StationIn(Contract):
-    """One person who tunes this morning: what they may turn, how they compare with a practised hand, when they come."""
+    """One person who tunes this morning: what they may turn, how they compare with a practised hand (left out: as usual), and
+    when they come.
+    """
 
     name: Annotated[str, Field(min_length=1, max_length=80)]
     may: Clearance
-    pace: float = 1.0
+    pace: float | None = None
     from_minutes: float = 0.0
 
 
@@ -133,7 +135,9 @@ def plan(asked: PlanIn) -> PlannedOut:
     jobs = [
         Job(key, each.minutes, each.needs) for key, each in swept.items() if each.needs is not None and each.minutes > 0
     ]
-    people = [Station(each.name, each.may, each.pace, each.from_minutes) for each in asked.stations]
+    people = [
+        Station(each.name, each.may, each.pace or USUAL_PACE[each.may], each.from_minutes) for each in asked.stations
+    ]
     return _planned(plan_morning(jobs, people), swept)
 
 

@@ -19,7 +19,7 @@ from pondus.contracts.base import Contract, Result
 from pondus.contracts.listening import RefusedMessage
 from pondus.core.errors import BadInput, PondusError
 from pondus.core.simulated.hands import displayed
-from pondus.core.simulated.turning import ease_bridge, put_right, tug, turn_peg, turn_screw
+from pondus.core.simulated.turning import ease_bridge, put_right, tug, turn_head, turn_screw
 from pondus.core.simulated.voice import How, Voice, sounded
 from pondus.core.simulated.weather import Start
 from pondus.core.simulated.wood import Wood
@@ -89,17 +89,13 @@ def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
         )
         for name, each in wood.now.items()
     ]
-    leans = abs(wood.lean_degrees) > LEANS_VISIBLY_DEGREES
     return SimulatedOut(
         instrument_id=instrument_id,
         strings=strings,
         bridge=wood.bridge,
-        bridge_leans=leans,
+        bridge_leans=wood.leans_visibly,
         events=list(wood.events[-4:]),
     )
-
-
-LEANS_VISIBLY_DEGREES = 2.0
 
 
 @blueprint.put("/instruments/<uuid:instrument_id>/simulated")
@@ -152,8 +148,7 @@ def _done(wood: Wood, action: SimulatedAction) -> Wood:
     if action.turns is not None:
         return turn_screw(wood, action.string, action.turns)
     if action.degrees is not None:
-        raising = action.degrees if wood.instrument.string(action.string).side == "treble" else -action.degrees
-        return turn_peg(wood, action.string, raising, pushed=action.pushed)
+        return turn_head(wood, action.string, action.degrees, pushed=action.pushed)
     return tug(wood, action.string)
 
 

@@ -1,8 +1,11 @@
-import { useState } from "react";
+import { FileAudio } from "lucide-react";
+import { useRef, useState } from "react";
 
 import type { ChainLink, NewCheck } from "../../api/fifths";
+import { hearHarmonic } from "../../api/fifths";
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
+import { Trouble } from "../../parts/Trouble";
 
 interface HarmonicsEntryProps {
   link: ChainLink;
@@ -14,6 +17,18 @@ export function HarmonicsEntry({ link, onCheck }: HarmonicsEntryProps) {
   const [octave, setOctave] = useState("");
   const [twelfth, setTwelfth] = useState("");
   const { how, twelfth_above_octave_cents: apart, should_be_cents: should } = link.harmonics;
+  const [trouble, setTrouble] = useState<Error | null>(null);
+  const hear = (nearHz: number, keep: (typed: string) => void) => (file: File) => {
+    setTrouble(null);
+    hearHarmonic(file, nearHz).then(
+      (hz) => {
+        keep(`${hz.toFixed(2)} Hz`);
+      },
+      (error: unknown) => {
+        setTrouble(error instanceof Error ? error : new Error("That recording could not be heard."));
+      },
+    );
+  };
   const ready = octave.trim() !== "" && twelfth.trim() !== "";
   return (
     <form
@@ -27,12 +42,23 @@ export function HarmonicsEntry({ link, onCheck }: HarmonicsEntryProps) {
       <h3 className="font-bold">Compare its harmonics</h3>
       <p>{how}</p>
       <div className="flex flex-wrap items-end gap-2">
-        <Line label={`${link.upper} at half`} value={octave} onChange={setOctave} />
-        <Line label={`${link.lower} at a third`} value={twelfth} onChange={setTwelfth} />
+        <Line
+          label={`${link.upper} at half`}
+          value={octave}
+          onChange={setOctave}
+          onFile={hear(link.harmonics.octave_hz, setOctave)}
+        />
+        <Line
+          label={`${link.lower} at a third`}
+          value={twelfth}
+          onChange={setTwelfth}
+          onFile={hear(link.harmonics.twelfth_hz, setTwelfth)}
+        />
         <Button type="submit" disabled={!ready}>
           Keep both
         </Button>
       </div>
+      <Trouble error={trouble} />
       <p className="text-pencil">
         {apart !== null && (
           <>
@@ -45,26 +71,44 @@ export function HarmonicsEntry({ link, onCheck }: HarmonicsEntryProps) {
   );
 }
 
-function Line({
-  label,
-  value,
-  onChange,
-}: {
+interface LineProps {
   label: string;
   value: string;
   onChange: (value: string) => void;
-}) {
+  onFile: (file: File) => void;
+}
+
+/** One harmonic: typed as a tuner shows it, or heard in a recording. */
+function Line({ label, value, onChange, onFile }: LineProps) {
+  const input = useRef<HTMLInputElement>(null);
   return (
-    <label className="flex flex-col text-sm font-bold text-pencil">
-      {label}
+    <div className="flex items-end gap-1">
+      <label className="flex flex-col text-sm font-bold text-pencil">
+        {label}
+        <input
+          className="min-h-11 w-28 rounded-md border border-ink/60 bg-paper px-3 text-lg font-normal text-ink"
+          value={value}
+          placeholder="−2"
+          onChange={(event) => {
+            onChange(event.target.value);
+          }}
+        />
+      </label>
+      <Button aria-label={`Hear ${label} in a recording`} onClick={() => input.current?.click()}>
+        <FileAudio size={20} aria-hidden />
+      </Button>
       <input
-        className="min-h-11 w-28 rounded-md border border-ink/60 bg-paper px-3 text-lg font-normal text-ink"
-        value={value}
-        placeholder="−2"
+        ref={input}
+        type="file"
+        accept=".wav,.flac,.ogg,audio/*"
+        className="hidden"
+        aria-label={`Recording of ${label}`}
         onChange={(event) => {
-          onChange(event.target.value);
+          const file = event.target.files?.[0];
+          if (file !== undefined) onFile(file);
+          event.target.value = "";
         }}
       />
-    </label>
+    </div>
   );
 }

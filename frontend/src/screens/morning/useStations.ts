@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { StationAsked } from "../../api/morning";
 
 const KEY = "pondus.stations";
-const FIRST: StationAsked[] = [{ name: "teacher", may: "teacher", pace: 1, from_minutes: 0 }];
+const FIRST: StationAsked[] = [{ name: "teacher", may: "teacher", from_minutes: 0 }];
 
 /** Who is there this morning, kept in this browser. */
 export function useStations() {
@@ -18,10 +18,7 @@ export function useStations() {
       keep(stations.map((each, at) => (at === place ? { ...each, ...changes } : each)));
     },
     add: (may: StationAsked["may"]) => {
-      keep([
-        ...stations,
-        { name: nameFor(may, stations), may, pace: may === "fine-tuners" ? 1.5 : 1, from_minutes: 0 },
-      ]);
+      keep([...stations, { name: nameFor(may, stations), may, from_minutes: 0 }]);
     },
     remove: (place: number) => {
       keep(stations.filter((_, at) => at !== place));

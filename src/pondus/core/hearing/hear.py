@@ -38,6 +38,13 @@ from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 
 Reason = Literal["silent", "noisy", "too-short", "unsteady", "not-a-string"]
 
+HARMONIC_REFUSED_SAID: dict[Reason, str] = {
+    "silent": "silent; record it closer",
+    "noisy": "no clear tone, only noise; play on",
+    "too-short": "too short; let it sound for a second",
+    "unsteady": "the pitch wanders; one light touch, one long even bow",
+    "not-a-string": "not this harmonic; touch the string where it is named",
+}
 SILENT_BELOW_DB = -66.0
 STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30

@@ -9,6 +9,7 @@ import math
 from dataclasses import replace
 
 from pondus.core.errors import BadInput
+from pondus.core.judgement.direction import peg_turn
 from pondus.core.mechanics import GEAR_RATIO
 from pondus.core.simulated.wood import (
     FALLS_AT_LEAN_DEGREES,
@@ -67,6 +68,13 @@ def turn_peg(wood: Wood, name: str, degrees: float, *, pushed: bool = True) -> W
         return replace(wood, step=wood.step + 1, events=(*wood.events, f"The {name} peg sprang back."))
     way = -1.0 if true.winding == "reversed" else 1.0
     return _stretched(wood, name, way * moved * true.cents_per_degree * PER_CENT)
+
+
+def turn_head(wood: Wood, name: str, clockwise_degrees: float, *, pushed: bool = True) -> Wood:
+    """Turn a peg as its head is seen from its end. Raises BadInput."""
+    raises = peg_turn("raise", side=wood.instrument.string(name).side, stance="lap", winding="normal").rotation
+    way = 1.0 if raises == "clockwise" else -1.0
+    return turn_peg(wood, name, way * clockwise_degrees, pushed=pushed)
 
 
 def _friction(wood: Wood, name: str, degrees: float, pushed: bool) -> float:

@@ -31,7 +31,7 @@ NEW_STRING_DAYS = 7.0
 NEW_STRETCH_CENTS = (40.0, 110.0)
 FALLS_BELOW_TENSION = 0.5
 """Of all four strings together: with less the bridge has nothing to stand by."""
-FALLS_AT_LEAN_DEGREES = 7.0
+FALLS_AT_LEAN_DEGREES, LEANS_VISIBLY_DEGREES = 7.0, 2.0
 COMFORTABLE_HUMIDITY, COMFORTABLE_CELSIUS = 50.0, 20.0
 
 
@@ -122,6 +122,11 @@ class Wood:
     def sounds(self, name: str) -> bool:
         """Whether the string is there and whole."""
         return name in self.now and not self.now[name].broken
+
+    @property
+    def leans_visibly(self) -> bool:
+        """Whether eyes see that the bridge leans."""
+        return abs(self.lean_degrees) > LEANS_VISIBLY_DEGREES
 
     def peg_state(self, name: str) -> PegState:
         """How a friction peg behaves in this room: dry wood slips, damp wood sticks."""
