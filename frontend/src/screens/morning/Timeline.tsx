@@ -28,7 +28,10 @@ export function Timeline({ planned, now }: TimelineProps) {
         </p>
       )}
       {planned.stations.map((station) => (
-        <div key={station.name} className="grid grid-cols-[7rem_1fr] items-center gap-2">
+        <div
+          key={station.name}
+          className="grid grid-cols-[5rem_1fr] sm:grid-cols-[7rem_1fr] items-center gap-2"
+        >
           <span className="truncate text-right">{station.name}</span>
           <div className="relative h-14 rounded-md border border-rule bg-sheet">
             {station.turns.map((turn) => (
@@ -42,9 +45,8 @@ export function Timeline({ planned, now }: TimelineProps) {
                   width: `${String(((turn.ends - turn.starts) / whole) * 100)}%`,
                 }}
               >
-                <b>{turn.label}</b>
-                <br />
-                <span className="text-pencil">{turn.said}</span>
+                <b className="block truncate">{turn.label}</b>
+                <span className="hidden truncate text-pencil sm:block">{turn.said}</span>
               </Link>
             ))}
           </div>
