@@ -48,7 +48,7 @@ class BrowserTest(unittest.TestCase):
         return page
 
     def add(self, kind: str, label: str, context: BrowserContext | Browser | None = None) -> Page:
-        page = self.open(context=context)
+        page = self.open("/roll", context=context)
         page.get_by_role("radio", name=kind, exact=True).click()
         page.get_by_label("Label on it, if any").fill(label)
         page.get_by_role("button", name="Add and tune it").click()

@@ -1,32 +1,86 @@
 """The morning in a real browser: instruments change groups as they are read elsewhere, and the plan follows who is there."""
 
-from playwright.sync_api import expect
+import re
+
+from playwright.sync_api import Page, expect
 
 from tests.browser.page import SIZES, BrowserTest
 
 
 class TestMorning(BrowserTest):
-    def test_two_browsers_one_reads_the_other_sees_it_sorted(self) -> None:
-        bench = self.add("violin", "Corncrake")
-        watching = self.browser.new_context(viewport={"width": 1280, "height": 800})
-        self.addCleanup(watching.close)
-        morning = self.open("/morning", context=watching)
-        expect(morning.get_by_role("region", name="Still to hear")).to_contain_text("Corncrake")
-        for typed in ("A4 0", "D4 -11", "G3 1", "E5 0"):
-            bench.get_by_role("button", name=f"{typed[0]} string").click()
-            self.type_reading(bench, typed)
-        expect(morning.get_by_role("region", name="A student can")).to_contain_text("Corncrake", timeout=15_000)
-        expect(morning.get_by_role("region", name="Who does what")).to_contain_text("All done by")
-        morning.get_by_role("button", name="Add a student").click()
-        expect(morning.get_by_role("region", name="Who does what")).to_contain_text("student 1")
-        bench.get_by_role("button", name="D string").click()
-        self.type_reading(bench, "D4 1")
-        expect(morning.get_by_role("region", name="Leave")).to_contain_text("Corncrake", timeout=15_000)
-        morning.get_by_role("link", name="Corncrake").first.click()
-        expect(morning.get_by_role("heading", name="Corncrake")).to_be_visible()
-        morning.get_by_role("link", name="Morning").click()
-        for width, height in SIZES:
-            morning.set_viewport_size({"width": width, "height": height})
-            morning.wait_for_function("width => document.documentElement.clientWidth === width", arg=width)
-            self.assertLessEqual(morning.evaluate("document.documentElement.scrollWidth"), width)
+    def second_browser(self, path: str) -> Page:
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800})
+        self.addCleanup(context.close)
+        return self.open(path, context=context)
+
+    def test_a_whole_morning_with_two_browsers(self) -> None:
+        for kind, label in (("violin", "Corncrake"), ("viola", "Pipit"), ("cello", "Merlin")):
+            self.add(kind, label)
+        teacher = self.open("/")
+        expect(teacher).to_have_url(f"{self.server.address}/morning")
+        expect(teacher.get_by_role("region", name="Still to hear")).to_contain_text("Corncrake")
+
+        helper = self.second_browser("/sweep")
+        for line, label in (("0 -11 1 0", "Corncrake"), ("-30 x 0 2", "Merlin"), ("1 0 -1 2", "Pipit")):
+            helper.get_by_role("region", name="Still to hear").get_by_role("button", name=label).click()
+            expect(helper.get_by_role("heading", name=label)).to_be_visible()
+            box = helper.get_by_role("textbox")
+            box.fill(line)
+            box.press("Enter")
+            expect(box).to_have_value("")
+        expect(helper.get_by_role("region", name="Just heard")).to_contain_text("leave it")
+        expect(helper.get_by_role("heading", name="Merlin")).to_be_visible()
+        helper.get_by_role("textbox").fill("G F2 0")
+        helper.get_by_role("textbox").press("Enter")
+        expect(helper.get_by_text("All are heard.")).to_be_visible()
+
+        expect(teacher.get_by_role("region", name="A student can")).to_contain_text("Corncrake", timeout=15_000)
+        expect(teacher.get_by_role("region", name="The teacher")).to_contain_text("Merlin")
+        expect(teacher.get_by_role("region", name="Leave")).to_contain_text("Pipit")
+        teacher.get_by_role("button", name="Add a student").click()
+        plan = teacher.get_by_role("region", name="Who does what")
+        expect(plan).to_contain_text("Nobody here may do Merlin")
+        teacher.get_by_role("button", name="Add a teacher").click()
+        expect(plan).to_contain_text("All done by")
+
+        helper.get_by_role("link", name="Morning").click()
+        helper.get_by_role("button", name="Begin Corncrake").click()
+        expect(helper.get_by_role("heading", name="Corncrake")).to_be_visible()
+        expect(teacher.get_by_role("region", name="A student can")).to_contain_text("student 1 has it", timeout=15_000)
+        helper.get_by_role("button", name="D string").click()
+        self.type_reading(helper, "D4 1")
+        expect(teacher.get_by_role("region", name="Leave")).to_contain_text("Corncrake", timeout=15_000)
+
+        teacher.get_by_role("button", name="Begin Merlin").click()
+        expect(teacher.get_by_role("heading", name="Merlin")).to_be_visible()
+        teacher.get_by_role("link", name="Fifths").click()
+        expect(teacher).to_have_url(re.compile("at="))
+        teacher.get_by_role("link", name="Strings").click()
+        for string, typed in (("G", "G2 0"), ("C", "C2 0")):
+            teacher.get_by_role("button", name=f"{string} string").click()
+            self.type_reading(teacher, typed)
+        teacher.get_by_role("link", name="Morning").click()
+        expect(teacher.get_by_role("region", name="Who does what")).to_contain_text("All done", timeout=15_000)
+        self.assertEqual(self.complaints, [])
+
+    def test_next_instrument_from_the_bench(self) -> None:
+        self.add("violin", "Bittern")
+        first = self.add("violin", "Crane")
+        following = first.get_by_role("button", name="Next:")
+        expect(following).to_be_visible(timeout=15_000)
+        label = following.inner_text().removeprefix("Next:").strip()
+        self.assertNotEqual(label, "Crane")
+        following.click()
+        expect(first.get_by_role("heading", name=label)).to_be_visible()
+
+    def test_nothing_is_cut_at_any_size(self) -> None:
+        page = self.add("violin", "Corncrake")
+        instrument = page.url.rsplit("/", 1)[1]
+        for path in ("/morning", "/sweep", "/roll", "/care", "/bring", f"/ledger/{instrument}"):
+            page.goto(self.server.address + path)
+            page.wait_for_load_state("networkidle")
+            for width, height in SIZES:
+                page.set_viewport_size({"width": width, "height": height})
+                page.wait_for_function("width => document.documentElement.clientWidth === width", arg=width)
+                self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), width, path)
         self.assertEqual(self.complaints, [])

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from pondus.core.learning import learn_drift, learn_least, learn_peg_rate, learn_pull, learn_rate
+from pondus.core.learning import learn_least, learn_peg_rate, learn_pull, learn_rate
 from pondus.core.mechanics import Rate
 
 PRIOR = Rate(40.0, 14.0)
@@ -63,12 +63,6 @@ class TestPullAndDrift(unittest.TestCase):
         moved = rng.uniform(-60, 60, 40)
         learned = learn_pull(moved, -0.05 * moved + rng.normal(0, 1, 40), prior=-0.03)
         self.assertAlmostEqual(learned.value, -0.05, delta=0.015)
-
-    def test_drift(self) -> None:
-        rng = np.random.default_rng(7)
-        days = rng.uniform(1, 5, 30)
-        learned = learn_drift(days, -2.5 * days + rng.normal(0, 3, 30))
-        self.assertAlmostEqual(learned.value, -2.5, delta=0.6)
 
 
 class TestPegsThatJump(unittest.TestCase):

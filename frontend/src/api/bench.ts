@@ -5,19 +5,17 @@ import { answered, api, Away, newId, Refused } from "./client";
 
 const keyOf = (instrumentId: string) => ["bench", instrumentId];
 
-/** The newest tuning of an instrument; one is begun where there is none. */
+/** Today's newest tuning of an instrument; one is begun where there is none. */
 export function useBench(instrumentId: string) {
   return useQuery({
     queryKey: keyOf(instrumentId),
-    queryFn: async (): Promise<Bench> => {
-      const path = { instrument_id: instrumentId };
-      const { tunings } = await answered(
-        api.GET("/api/instruments/{instrument_id}/tunings", { params: { path } }),
-      );
-      const newest = tunings[0];
-      if (newest === undefined) return beginTuning(instrumentId);
-      return answered(api.GET("/api/tunings/{tuning_id}", { params: { path: { tuning_id: newest.id } } }));
-    },
+    queryFn: (): Promise<Bench> =>
+      answered(
+        api.POST("/api/instruments/{instrument_id}/sitting", {
+          params: { path: { instrument_id: instrumentId } },
+          body: { id: newId() },
+        }),
+      ),
   });
 }
 

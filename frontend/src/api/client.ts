@@ -12,7 +12,6 @@ export type HistoryEntry = components["schemas"]["BenchOut.HistoryEntry"];
 export type RestOfRound = components["schemas"]["BenchOut.PlanOut"];
 export type Tuning = components["schemas"]["BenchOut.TuningOut"];
 export type Instrument = components["schemas"]["InstrumentOut"];
-export type InstrumentInList = components["schemas"]["InstrumentList.InstrumentOut"];
 export type KindFacts = components["schemas"]["KindList.KindOut"];
 export type NewReading = components["schemas"]["NewReading"];
 export type NewMove = components["schemas"]["NewMove"];

@@ -11,10 +11,34 @@ export function useKinds() {
   });
 }
 
-export function useInstruments() {
+/** The roll; `retired`: also what is no longer in use. */
+export function useInstruments(retired = false) {
   return useQuery({
-    queryKey: ["instruments"],
-    queryFn: async () => (await answered(api.GET("/api/instruments"))).instruments,
+    queryKey: ["instruments", retired],
+    queryFn: async () =>
+      (await answered(api.GET("/api/instruments", { params: { query: { retired } } }))).instruments,
+  });
+}
+
+export type OnRoll = components["schemas"]["InstrumentList.OnRoll"];
+export type InstrumentChange = components["schemas"]["InstrumentChange"];
+
+/** Label, size, note, player; retiring and bringing back. */
+export function useChangeInstrument() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, change }: { id: string; change: InstrumentChange }) =>
+      answered(
+        api.PATCH("/api/instruments/{instrument_id}", {
+          params: { path: { instrument_id: id } },
+          body: change,
+        }),
+      ),
+    onSuccess: async (_, { id }) => {
+      for (const key of [["instruments"], ["morning"], ["care"], ["bench", id], ["ledger", id]]) {
+        await queries.invalidateQueries({ queryKey: key });
+      }
+    },
   });
 }
 

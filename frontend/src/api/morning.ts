@@ -1,13 +1,17 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import type { components } from "./schema";
-import { answered, api } from "./client";
+import { answered, api, newId } from "./client";
 
 export type Swept = components["schemas"]["MorningOut.SweptOut"];
 export type Planned = components["schemas"]["PlannedOut"];
-export type StationAsked = components["schemas"]["PlanIn.StationIn"];
+export type StationPlanned = components["schemas"]["PlannedOut.StationOut"];
+export type NewStation = components["schemas"]["NewStation"];
+export type StationChange = components["schemas"]["StationChange"];
+export type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
 const EVERY_MS = 4000;
+const PLAN = ["morning-plan"];
 
 /** Every instrument of the studio, sorted; asked again as readings come. */
 export function useMorning() {
@@ -18,12 +22,77 @@ export function useMorning() {
   });
 }
 
-/** Who does what; planned anew as instruments are done or people are late. `changed`: when the sorting last changed. */
-export function useMorningPlan(stations: StationAsked[], changed: string) {
+/** Who is there and who does what; planned anew as instruments are done or people are late. */
+export function useMorningPlan() {
   return useQuery({
-    queryKey: ["morning-plan", stations, changed],
-    enabled: stations.length > 0,
+    queryKey: PLAN,
     placeholderData: keepPreviousData,
-    queryFn: () => answered(api.POST("/api/morning/plan", { body: { stations } })),
+    refetchInterval: EVERY_MS,
+    queryFn: () => answered(api.GET("/api/morning/plan")),
+  });
+}
+
+/** A change to who is there or what they have in hand; each answers with the new plan. */
+function usePlanChange<Input>(send: (input: Input) => Promise<Planned>) {
+  const queries = useQueryClient();
+  return useMutation<Planned, Error, Input>({
+    mutationFn: send,
+    onSuccess: (planned) => {
+      queries.setQueryData(PLAN, planned);
+    },
+  });
+}
+
+export function useAddStation() {
+  return usePlanChange((body: Omit<NewStation, "id">) =>
+    answered(api.POST("/api/morning/stations", { body: { ...body, id: newId() } })),
+  );
+}
+
+/** The same people as on the last morning. */
+export function useAsLastTime() {
+  return usePlanChange<undefined>(() => answered(api.POST("/api/morning/stations/as-last-time")));
+}
+
+export function useChangeStation() {
+  return usePlanChange(({ id, change }: { id: string; change: StationChange }) =>
+    answered(
+      api.PATCH("/api/morning/stations/{station_id}", {
+        params: { path: { station_id: id } },
+        body: change,
+      }),
+    ),
+  );
+}
+
+export function useRemoveStation() {
+  return usePlanChange((id: string) =>
+    answered(api.DELETE("/api/morning/stations/{station_id}", { params: { path: { station_id: id } } })),
+  );
+}
+
+/** Someone takes an instrument in hand (null: lays theirs down). */
+export function useTake() {
+  return usePlanChange(
+    ({ station, instrument, over = false }: { station: string; instrument: string | null; over?: boolean }) =>
+      answered(
+        api.POST("/api/morning/stations/{station_id}/take", {
+          params: { path: { station_id: station } },
+          body: {
+            instrument_id: instrument,
+            tuning_id: instrument === null ? null : newId(),
+            take_over: over,
+          },
+        }),
+      ),
+  );
+}
+
+/** A whole instrument's readings at once. */
+export function useHearInstrument() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: InstrumentHeard) => answered(api.POST("/api/morning/heard", { body })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["morning"] }),
   });
 }

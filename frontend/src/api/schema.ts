@@ -53,6 +53,221 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that wants care. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CareBook"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A calendar that common calendar programs read.
+         * @description What is due, as a calendar file: string changes, instruments back from the luthier.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/care/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** How long strings last in this studio. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CareSettings"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CareBook"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/care/{care_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strike an entry out, with a reason; it stays to be seen. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    care_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Strike"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CareOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        /** Bring a struck entry back. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    care_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CareOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ensemble": {
         parameters: {
             query?: never;
@@ -350,7 +565,9 @@ export interface paths {
         /** All instruments in use, by label. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    retired?: boolean;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -364,6 +581,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["InstrumentList"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -407,6 +633,66 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change an instrument's label, size, note, who has it; retire it, or bring it back. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["InstrumentChange"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InstrumentOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/instruments/{instrument_id}/card.{form}": {
@@ -460,6 +746,113 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep something done or noticed; sent twice, it is kept once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewCare"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CareOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everything that happened to one instrument, and what it teaches. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LedgerOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -809,6 +1202,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/sitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The bench of today's newest tuning of an instrument; one is begun where there is none. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Sitting"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/strings/{name}": {
         parameters: {
             query?: never;
@@ -1028,7 +1481,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/morning/plan": {
+    "/api/morning/heard": {
         parameters: {
             query?: never;
             header?: never;
@@ -1037,7 +1490,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Who does which instrument, in which order, for the least time until all are done. */
+        /** Keep the readings of an instrument's strings, and say how it is sorted now; sent twice, they are kept once. */
         post: {
             parameters: {
                 query?: never;
@@ -1047,7 +1500,92 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PlanIn"];
+                    "application/json": components["schemas"]["InstrumentHeard"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SweptOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Someone is there. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewStation"];
                 };
             };
             responses: {
@@ -1058,6 +1596,193 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/stations/as-last-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same people as on the last morning. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/stations/{station_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Someone is not there. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    station_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Someone is late, or may turn something else. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    station_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StationChange"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/morning/stations/{station_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Someone takes an instrument in hand: the plan leaves it with them, and the advice speaks to them. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    station_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Take"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description A field that can't be meant */
@@ -1166,6 +1891,146 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everyone on the roll. */
+        get: {
+            parameters: {
+                query?: {
+                    retired?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonList"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Someone joins the roll; sent twice, they join once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewPerson"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change someone's name, role, clearances; or let them leave and come back. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PersonChange"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PersonOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/plan": {
@@ -1303,6 +2168,115 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a measurement of the room; sent twice, it is kept once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewAir"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AirOut"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/room/{room_id}/strike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Strike a measurement out, with a reason. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    room_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Strike"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AirOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2197,6 +3171,28 @@ export interface components {
             unit: ("turn" | "degree") | null;
         };
         /**
+         * AirOut
+         * @description One measurement of the room.
+         */
+        AirOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Celsius */
+            celsius: number | null;
+            /** Humidity */
+            humidity: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * BeginSimulated
          * @description Which instrument of its kind (``seed``), and the state it begins in; null: in tune.
          */
@@ -2348,6 +3344,8 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         "BenchOut.InstrumentOut": {
+            /** Hours Per Week */
+            hours_per_week: number | null;
             /**
              * Id
              * Format: uuid
@@ -2362,6 +3360,10 @@ export interface components {
             label: string;
             /** Note */
             note: string;
+            /** Player Id */
+            player_id: string | null;
+            /** Retired */
+            retired: boolean;
             /** Size */
             size: string;
             /** Stance */
@@ -2659,6 +3661,251 @@ export interface components {
             who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
         };
         /**
+         * CareBook
+         * @description The studio's care: every instrument, what to buy within ``soon_days``, the newest air, the setting of string life.
+         */
+        CareBook: {
+            /** Air */
+            air: components["schemas"]["CareBook.AirOut"][];
+            /** Instruments */
+            instruments: components["schemas"]["CareBook.InstrumentCare"][];
+            /** Least Life Months */
+            least_life_months: number;
+            /** Most Life Months */
+            most_life_months: number;
+            /** Shopping */
+            shopping: components["schemas"]["CareBook.WantedOut"][];
+            /** Signs */
+            signs: components["schemas"]["CareBook.SignOut"][];
+            /** Soon Days */
+            soon_days: number;
+            /** String Life Months */
+            string_life_months: number;
+        };
+        /**
+         * AirOut
+         * @description One measurement of the room.
+         */
+        "CareBook.AirOut": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Celsius */
+            celsius: number | null;
+            /** Humidity */
+            humidity: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Source */
+            source: string;
+        };
+        /**
+         * CareOut
+         * @description One entry, newest first; struck ones stay.
+         */
+        "CareBook.CareOut": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Core */
+            core: ("steel" | "synthetic") | null;
+            /** Due */
+            due: string | null;
+            /** Headline */
+            headline: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "string-changed" | "fault" | "luthier-out" | "luthier-in" | "note";
+            /** Said */
+            said: string;
+            /** Sign */
+            sign: ("peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved") | null;
+            /** String */
+            string: string | null;
+            /** Struck */
+            struck: boolean;
+            /** Struck Reason */
+            struck_reason: string | null;
+        };
+        /**
+         * InstrumentCare
+         * @description One instrument's care. ``out``: its way to the luthier's, while it is there.
+         */
+        "CareBook.InstrumentCare": {
+            /** Hours Per Week */
+            hours_per_week: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            out: components["schemas"]["CareBook.CareOut"] | null;
+            /** Referrals */
+            referrals: components["schemas"]["CareBook.ReferralOut"][];
+            /** Size */
+            size: string;
+            /** Strings */
+            strings: components["schemas"]["CareBook.StringAge"][];
+        };
+        /**
+         * ReferralOut
+         * @description A fault that isn't mended by hand.
+         */
+        "CareBook.ReferralOut": {
+            /** Said */
+            said: string;
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved";
+            /** String */
+            string: string | null;
+            /**
+             * To
+             * @enum {string}
+             */
+            to: "luthier" | "new-string";
+            /** Why */
+            why: string;
+        };
+        /**
+         * SignOut
+         * @description A sign of a fault, what it likely comes from and what to do.
+         */
+        "CareBook.SignOut": {
+            /** Do */
+            do: string;
+            /** Likely */
+            likely: string;
+            /** Of String */
+            of_string: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved";
+        };
+        /**
+         * StringAge
+         * @description One string: since when it is on, when it wants replacing and why. ``soon``: it is on the shopping list.
+         */
+        "CareBook.StringAge": {
+            /**
+             * Core
+             * @enum {string}
+             */
+            core: "steel" | "synthetic";
+            /** Days Left */
+            days_left: number | null;
+            /** Due */
+            due: string | null;
+            /** Name */
+            name: string;
+            /** Put On */
+            put_on: string | null;
+            /** Soon */
+            soon: boolean;
+            /** Why */
+            why: string;
+        };
+        /**
+         * WantedOut
+         * @description Strings to buy.
+         */
+        "CareBook.WantedOut": {
+            /**
+             * Core
+             * @enum {string}
+             */
+            core: "steel" | "synthetic";
+            /** Count */
+            count: number;
+            /** Kind */
+            kind: string;
+            /** Labels */
+            labels: string[];
+            /** Size */
+            size: string;
+            /** String */
+            string: string;
+        };
+        /**
+         * CareOut
+         * @description One entry, newest first; struck ones stay.
+         */
+        CareOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Core */
+            core: ("steel" | "synthetic") | null;
+            /** Due */
+            due: string | null;
+            /** Headline */
+            headline: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "string-changed" | "fault" | "luthier-out" | "luthier-in" | "note";
+            /** Said */
+            said: string;
+            /** Sign */
+            sign: ("peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved") | null;
+            /** String */
+            string: string | null;
+            /** Struck */
+            struck: boolean;
+            /** Struck Reason */
+            struck_reason: string | null;
+        };
+        /**
+         * CareSettings
+         * @description How long strings last in this studio, where playing hours aren't known.
+         */
+        CareSettings: {
+            /** String Life Months */
+            string_life_months: number;
+        };
+        /**
          * EnsembleIn
          * @description Several players, and the reference they are compared at.
          */
@@ -2925,6 +4172,8 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         "FifthsOut.InstrumentOut": {
+            /** Hours Per Week */
+            hours_per_week: number | null;
             /**
              * Id
              * Format: uuid
@@ -2939,6 +4188,10 @@ export interface components {
             label: string;
             /** Note */
             note: string;
+            /** Player Id */
+            player_id: string | null;
+            /** Retired */
+            retired: boolean;
             /** Size */
             size: string;
             /** Stance */
@@ -3256,18 +4509,134 @@ export interface components {
             usable: boolean;
         };
         /**
+         * InstrumentChange
+         * @description What changes of an instrument; what is left out stays. ``player_id`` null: nobody has it; ``hours_per_week`` null: not
+         *     known; ``stance`` null: as usual for its kind. ``retired``: it leaves the studio, or comes back; its log stays.
+         */
+        InstrumentChange: {
+            /**
+             * Hours Per Week
+             * @default null
+             */
+            hours_per_week?: number | null;
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Player Id
+             * @default null
+             */
+            player_id?: string | null;
+            /**
+             * Retired
+             * @default null
+             */
+            retired?: boolean | null;
+            /**
+             * Size
+             * @default null
+             */
+            size?: string | null;
+            /**
+             * Stance
+             * @default null
+             */
+            stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+        };
+        /**
+         * InstrumentHeard
+         * @description A whole instrument's strings: as one ``line`` of typing, or each as ``heard``. ``id`` begins today's tuning where there
+         *     is none, and tells a line sent twice from another.
+         */
+        InstrumentHeard: {
+            /** Heard */
+            heard?: components["schemas"]["InstrumentHeard.StringHeard"][];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
+            /**
+             * Line
+             * @default null
+             */
+            line?: string | null;
+            /**
+             * Source
+             * @default typed
+             * @enum {string}
+             */
+            source?: "typed" | "microphone" | "recording" | "simulated";
+        };
+        /**
+         * HeardContract
+         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         */
+        "InstrumentHeard.HeardContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+        };
+        /**
+         * StringHeard
+         * @description One string as it was heard.
+         */
+        "InstrumentHeard.StringHeard": {
+            heard: components["schemas"]["InstrumentHeard.HeardContract"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Spread Cents
+             * @default null
+             */
+            spread_cents?: number | null;
+            /** String */
+            string: string;
+        };
+        /**
          * InstrumentList
          * @description All instruments in use.
          */
         InstrumentList: {
             /** Instruments */
-            instruments: components["schemas"]["InstrumentList.InstrumentOut"][];
+            instruments: components["schemas"]["InstrumentList.OnRoll"][];
         };
         /**
-         * InstrumentOut
-         * @description An instrument with its strings, thickest first.
+         * OnRoll
+         * @description An instrument on the roll: who has it, when it was last tuned, whether it is at the luthier's.
          */
-        "InstrumentList.InstrumentOut": {
+        "InstrumentList.OnRoll": {
+            /** At Luthier */
+            at_luthier: boolean;
+            /** Hours Per Week */
+            hours_per_week: number | null;
             /**
              * Id
              * Format: uuid
@@ -3280,8 +4649,16 @@ export interface components {
             kind: "violin" | "viola" | "cello";
             /** Label */
             label: string;
+            /** Last Tuned */
+            last_tuned: string | null;
             /** Note */
             note: string;
+            /** Player */
+            player: string | null;
+            /** Player Id */
+            player_id: string | null;
+            /** Retired */
+            retired: boolean;
             /** Size */
             size: string;
             /** Stance */
@@ -3330,6 +4707,8 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         InstrumentOut: {
+            /** Hours Per Week */
+            hours_per_week: number | null;
             /**
              * Id
              * Format: uuid
@@ -3344,6 +4723,10 @@ export interface components {
             label: string;
             /** Note */
             note: string;
+            /** Player Id */
+            player_id: string | null;
+            /** Retired */
+            retired: boolean;
             /** Size */
             size: string;
             /** Stance */
@@ -3413,6 +4796,264 @@ export interface components {
             stances: ("lap" | "playing" | "helper" | "seated" | "turned")[];
             /** Strings */
             strings: string[];
+        };
+        /**
+         * LedgerOut
+         * @description The ledger of one instrument, tunings oldest first.
+         */
+        LedgerOut: {
+            /** Care */
+            care: components["schemas"]["LedgerOut.CareOut"][];
+            /**
+             * Forecast For
+             * Format: date
+             */
+            forecast_for: string;
+            instrument: components["schemas"]["LedgerOut.InstrumentOut"];
+            /** Slips */
+            slips: components["schemas"]["LedgerOut.SlipRateOut"][];
+            /** Strings */
+            strings: components["schemas"]["LedgerOut.LedgerStringOut"][];
+            time: components["schemas"]["LedgerOut.TimeSpent"];
+            /** Tunings */
+            tunings: components["schemas"]["LedgerOut.LedgerTuningOut"][];
+        };
+        /**
+         * CareOut
+         * @description One entry, newest first; struck ones stay.
+         */
+        "LedgerOut.CareOut": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Core */
+            core: ("steel" | "synthetic") | null;
+            /** Due */
+            due: string | null;
+            /** Headline */
+            headline: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Instrument Id
+             * Format: uuid
+             */
+            instrument_id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "string-changed" | "fault" | "luthier-out" | "luthier-in" | "note";
+            /** Said */
+            said: string;
+            /** Sign */
+            sign: ("peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved") | null;
+            /** String */
+            string: string | null;
+            /** Struck */
+            struck: boolean;
+            /** Struck Reason */
+            struck_reason: string | null;
+        };
+        /**
+         * ForecastOut
+         * @description Where a string is told to stand next morning, ± one standard deviation, by so many nights; and what one night makes.
+         */
+        "LedgerOut.ForecastOut": {
+            /** Cents */
+            cents: number;
+            /** Creep Cents */
+            creep_cents: number;
+            /** Creep Plus Minus */
+            creep_plus_minus: number;
+            /** Nights */
+            nights: number;
+            /** Plus Minus */
+            plus_minus: number;
+        };
+        /**
+         * InstrumentOut
+         * @description An instrument with its strings, thickest first.
+         */
+        "LedgerOut.InstrumentOut": {
+            /** Hours Per Week */
+            hours_per_week: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Player Id */
+            player_id: string | null;
+            /** Retired */
+            retired: boolean;
+            /** Size */
+            size: string;
+            /** Stance */
+            stance: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /** Strings */
+            strings: components["schemas"]["LedgerOut.StringOut"][];
+        };
+        /**
+         * LearnedOut
+         * @description What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count.
+         */
+        "LedgerOut.LearnedOut": {
+            /** Peg Cents Per Degree */
+            peg_cents_per_degree: number;
+            /** Peg Moves */
+            peg_moves: number;
+            /** Peg Plus Minus */
+            peg_plus_minus: number;
+            /** Screw Cents Per Turn */
+            screw_cents_per_turn: number;
+            /** Screw Moves */
+            screw_moves: number;
+            /** Screw Plus Minus */
+            screw_plus_minus: number;
+        };
+        /**
+         * LedgerStringOut
+         * @description What is known of one string.
+         */
+        "LedgerOut.LedgerStringOut": {
+            forecast: components["schemas"]["LedgerOut.ForecastOut"] | null;
+            /** Has Fine Tuner */
+            has_fine_tuner: boolean;
+            learned: components["schemas"]["LedgerOut.LearnedOut"];
+            /** Name */
+            name: string;
+            /** Put On */
+            put_on: string | null;
+        };
+        /**
+         * LedgerStringTuned
+         * @description One string in one tuning: cents from its target as found and as left (null: octave not known), and its moves.
+         */
+        "LedgerOut.LedgerStringTuned": {
+            /** Found */
+            found: number | null;
+            /** Left */
+            left: number | null;
+            /** Peg Moves */
+            peg_moves: number;
+            /** Screw Moves */
+            screw_moves: number;
+            /** Slips */
+            slips: number;
+        };
+        /**
+         * LedgerTuningOut
+         * @description One tuning.
+         */
+        "LedgerOut.LedgerTuningOut": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+            /** Celsius */
+            celsius: number | null;
+            /** Humidity */
+            humidity: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Moves */
+            moves: number;
+            /** Strings */
+            strings: {
+                [key: string]: components["schemas"]["LedgerOut.LedgerStringTuned"];
+            };
+        };
+        /**
+         * SlipRateOut
+         * @description Of strings tuned in such air, the share whose peg gave way.
+         */
+        "LedgerOut.SlipRateOut": {
+            /**
+             * Band
+             * @enum {string}
+             */
+            band: "dry" | "comfortable" | "damp";
+            /** Plus Minus */
+            plus_minus: number;
+            /** Rate */
+            rate: number;
+            /** Slipped */
+            slipped: number;
+            /** Strings */
+            strings: number;
+        };
+        /**
+         * StringOut
+         * @description One string as it is fitted.
+         */
+        "LedgerOut.StringOut": {
+            /**
+             * Core
+             * @enum {string}
+             */
+            core: "steel" | "synthetic";
+            /** Has Fine Tuner */
+            has_fine_tuner: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Peg Kind
+             * @enum {string}
+             */
+            peg_kind: "friction" | "geared";
+            /**
+             * Peg State
+             * @enum {string}
+             */
+            peg_state: "ok" | "slips" | "sticks";
+            /** Put On */
+            put_on: string | null;
+            /** Screw Reach Turns */
+            screw_reach_turns: number;
+            /** Screw Turns */
+            screw_turns: number;
+            /**
+             * Winding
+             * @enum {string}
+             */
+            winding: "normal" | "reversed";
+        };
+        /**
+         * TimeSpent
+         * @description Minutes at this instrument: all, on average, and how many moves a tuning takes.
+         */
+        "LedgerOut.TimeSpent": {
+            /** Minutes */
+            minutes: number;
+            /** Minutes Each */
+            minutes_each: number;
+            /** Moves Each */
+            moves_each: number;
+            /** Tunings */
+            tunings: number;
         };
         /**
          * ListenMessages
@@ -3659,7 +5300,7 @@ export interface components {
         };
         /**
          * SweptOut
-         * @description One instrument of the morning.
+         * @description One instrument of the morning. ``heard``: strings read today that still hold.
          */
         "MorningOut.SweptOut": {
             /**
@@ -3667,6 +5308,8 @@ export interface components {
              * @enum {string}
              */
             group: "not-heard" | "leave" | "student-can" | "teacher-must" | "luthier";
+            /** Heard */
+            heard: number;
             /**
              * Id
              * Format: uuid
@@ -3682,10 +5325,87 @@ export interface components {
             moves: number;
             /** Needs */
             needs: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Player */
+            player: string | null;
             /** Said */
             said: string;
             /** Size */
             size: string;
+            /** Strings */
+            strings: string[];
+        };
+        /**
+         * NewAir
+         * @description A measurement of the room; one of the two is enough. ``at`` left out: now.
+         */
+        NewAir: {
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /**
+             * Celsius
+             * @default null
+             */
+            celsius?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * NewCare
+         * @description Something done to an instrument or noticed of it. ``on`` left out: now. ``sign``: of a fault; ``core``: of a new string;
+         *     ``due``: when it is to be back from the luthier.
+         */
+        NewCare: {
+            /**
+             * Core
+             * @default null
+             */
+            core?: ("steel" | "synthetic") | null;
+            /**
+             * Due
+             * @default null
+             */
+            due?: string | null;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "string-changed" | "fault" | "luthier-out" | "luthier-in" | "note";
+            /**
+             * On
+             * @default null
+             */
+            on?: string | null;
+            /**
+             * Said
+             * @default
+             */
+            said?: string;
+            /**
+             * Sign
+             * @default null
+             */
+            sign?: ("peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved") | null;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
         };
         /**
          * NewFifthCheck
@@ -3789,6 +5509,11 @@ export interface components {
          */
         NewInstrument: {
             /**
+             * Hours Per Week
+             * @default null
+             */
+            hours_per_week?: number | null;
+            /**
              * Id
              * Format: uuid
              */
@@ -3805,6 +5530,11 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Player Id
+             * @default null
+             */
+            player_id?: string | null;
             /**
              * Size
              * @default null
@@ -3907,6 +5637,37 @@ export interface components {
             unit: "turn" | "degree";
         };
         /**
+         * NewPerson
+         * @description Someone for the roll; their id is made by the client. ``cleared``: stages of tuning, 1 to 7.
+         */
+        NewPerson: {
+            /** Cleared */
+            cleared?: number[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Pace
+             * @default null
+             */
+            pace?: number | null;
+            /**
+             * Role
+             * @default player
+             * @enum {string}
+             */
+            role?: "teacher" | "helper" | "player";
+        };
+        /**
          * NewReading
          * @description One reading: as typed off a tuner (``typed``), or as ``heard``.
          *
@@ -3970,6 +5731,48 @@ export interface components {
              * @default null
              */
             note?: string | null;
+        };
+        /**
+         * NewStation
+         * @description Someone who is there: from the roll (``person_id``), or by name and what they may turn. ``pace``: how they compare with a
+         *     practised hand; left out, as their tunings have it. ``own_only``: a player who tunes no instrument but their own.
+         */
+        NewStation: {
+            /**
+             * Comes In Minutes
+             * @default 0
+             */
+            comes_in_minutes?: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * May
+             * @default null
+             */
+            may?: ("fine-tuners" | "pegs" | "teacher") | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Own Only
+             * @default false
+             */
+            own_only?: boolean;
+            /**
+             * Pace
+             * @default null
+             */
+            pace?: number | null;
+            /**
+             * Person Id
+             * @default null
+             */
+            person_id?: string | null;
         };
         /**
          * NewTuning
@@ -4036,36 +5839,116 @@ export interface components {
             fifth_cents: number;
         };
         /**
-         * PlanIn
-         * @description Who is there; instruments done meanwhile are left out by themselves.
+         * PersonChange
+         * @description What changes of a person; what is left out stays. ``pace`` null: as their tunings have it.
          */
-        PlanIn: {
-            /** Stations */
-            stations: components["schemas"]["PlanIn.StationIn"][];
-        };
-        /**
-         * StationIn
-         * @description One person who tunes this morning: what they may turn, how they compare with a practised hand (left out: as usual), and
-         *     when they come.
-         */
-        "PlanIn.StationIn": {
+        PersonChange: {
             /**
-             * From Minutes
-             * @default 0
+             * Cleared
+             * @default null
              */
-            from_minutes?: number;
+            cleared?: number[] | null;
             /**
-             * May
-             * @enum {string}
+             * Name
+             * @default null
              */
-            may: "fine-tuners" | "pegs" | "teacher";
-            /** Name */
-            name: string;
+            name?: string | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
             /**
              * Pace
              * @default null
              */
             pace?: number | null;
+            /**
+             * Retired
+             * @default null
+             */
+            retired?: boolean | null;
+            /**
+             * Role
+             * @default null
+             */
+            role?: ("teacher" | "helper" | "player") | null;
+        };
+        /**
+         * PersonList
+         * @description Everyone on the roll, staff first; and the stages there are.
+         */
+        PersonList: {
+            /** People */
+            people: components["schemas"]["PersonList.PersonOut"][];
+            /** Stages */
+            stages: components["schemas"]["PersonList.StageOut"][];
+        };
+        /**
+         * PersonOut
+         * @description One person. ``may``: what they may turn on their own (null: nothing yet).
+         */
+        "PersonList.PersonOut": {
+            /** Cleared */
+            cleared: number[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** May */
+            may: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Pace */
+            pace: number | null;
+            /** Retired */
+            retired: boolean;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "helper" | "player";
+        };
+        /**
+         * StageOut
+         * @description One stage of a player's tuning.
+         */
+        "PersonList.StageOut": {
+            /** Said */
+            said: string;
+            /** Stage */
+            stage: number;
+        };
+        /**
+         * PersonOut
+         * @description One person. ``may``: what they may turn on their own (null: nothing yet).
+         */
+        PersonOut: {
+            /** Cleared */
+            cleared: number[];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** May */
+            may: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Pace */
+            pace: number | null;
+            /** Retired */
+            retired: boolean;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "helper" | "player";
         };
         /**
          * PlanRequest
@@ -4376,7 +6259,8 @@ export interface components {
         };
         /**
          * PlannedOut
-         * @description The plan: who does what, when all are done (minutes from now), the least it could be, instruments nobody here may do.
+         * @description The plan: who does what, when all are done (minutes from now), the least it could be, instruments nobody here may do,
+         *     how many are still to hear.
          */
         PlannedOut: {
             /** Bound */
@@ -4387,20 +6271,42 @@ export interface components {
             nobody: string[];
             /** Stations */
             stations: components["schemas"]["PlannedOut.StationOut"][];
+            /** To Hear */
+            to_hear: number;
         };
         /**
          * StationOut
-         * @description One station's turns in order.
+         * @description One person's turns in order.
          */
         "PlannedOut.StationOut": {
+            /** Comes In Minutes */
+            comes_in_minutes: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** In Hand */
+            in_hand: string | null;
+            /**
+             * May
+             * @enum {string}
+             */
+            may: "fine-tuners" | "pegs" | "teacher";
             /** Name */
             name: string;
+            /** Own Only */
+            own_only: boolean;
+            /** Pace */
+            pace: number;
+            /** Person Id */
+            person_id: string | null;
             /** Turns */
             turns: components["schemas"]["PlannedOut.TurnOut"][];
         };
         /**
          * TurnOut
-         * @description One instrument at one station, in minutes from now.
+         * @description One instrument at one station, in minutes from now. ``in_hand``: they are in the middle of it.
          */
         "PlannedOut.TurnOut": {
             /** Ends */
@@ -4410,6 +6316,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** In Hand */
+            in_hand: boolean;
             /** Label */
             label: string;
             /** Said */
@@ -4588,6 +6496,48 @@ export interface components {
             screw_turns: number;
         };
         /**
+         * Sitting
+         * @description To sit down to an instrument: the id of a new tuning, if none was begun today.
+         */
+        Sitting: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * StationChange
+         * @description What changes of someone who is there; what is left out stays.
+         */
+        StationChange: {
+            /**
+             * Comes In Minutes
+             * @default null
+             */
+            comes_in_minutes?: number | null;
+            /**
+             * May
+             * @default null
+             */
+            may?: ("fine-tuners" | "pegs" | "teacher") | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Own Only
+             * @default null
+             */
+            own_only?: boolean | null;
+            /**
+             * Pace
+             * @default null
+             */
+            pace?: number | null;
+        };
+        /**
          * Strike
          * @description Why an entry is struck out.
          */
@@ -4643,6 +6593,60 @@ export interface components {
              * @default null
              */
             winding?: ("normal" | "reversed") | null;
+        };
+        /**
+         * SweptOut
+         * @description One instrument of the morning. ``heard``: strings read today that still hold.
+         */
+        SweptOut: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "not-heard" | "leave" | "student-can" | "teacher-must" | "luthier";
+            /** Heard */
+            heard: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Moves */
+            moves: number;
+            /** Needs */
+            needs: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Player */
+            player: string | null;
+            /** Said */
+            said: string;
+            /** Size */
+            size: string;
+            /** Strings */
+            strings: string[];
+        };
+        /**
+         * Take
+         * @description An instrument taken in hand (null: laid down). ``tuning_id`` begins today's tuning where there is none.
+         */
+        Take: {
+            /** Instrument Id */
+            instrument_id: string | null;
+            /**
+             * Take Over
+             * @default false
+             */
+            take_over?: boolean;
+            /**
+             * Tuning Id
+             * @default null
+             */
+            tuning_id?: string | null;
         };
         /**
          * ToneOut

@@ -1,45 +1,52 @@
-import { Link } from "react-router";
+import { NavLink, useSearchParams } from "react-router";
+
+import { NAV_LINK } from "./navLink";
+import { NextInstrument } from "./NextInstrument";
 
 interface InstrumentTitleProps {
   instrument: { id: string; label: string; kind: string; size: string };
-  at: "bench" | "fifths";
 }
 
-/** Which instrument, and the way between its screens. */
-export function InstrumentTitle({ instrument, at }: InstrumentTitleProps) {
+const PAGES = [
+  ["bench", "Strings"],
+  ["fifths", "Fifths"],
+  ["ledger", "Ledger"],
+] as const;
+
+/** Which instrument, the way between its screens, and the instrument after it. */
+export function InstrumentTitle({ instrument }: InstrumentTitleProps) {
+  const [asked] = useSearchParams();
+  const at = asked.get("at");
   return (
     <>
-      <h1 className="flex max-w-full min-w-0 items-baseline gap-2 text-xl">
+      <h1 className="flex max-w-full min-w-0 items-baseline gap-2 border-rule pl-1 text-xl sm:border-l-2 sm:pl-3">
         <b className="truncate">{instrument.label}</b>
         <span className="whitespace-nowrap text-pencil">
           {instrument.kind} {instrument.size}
         </span>
       </h1>
-      <nav aria-label="This instrument" className="flex flex-wrap gap-1">
-        {(["bench", "fifths"] as const).map((each) => (
-          <Link
-            key={each}
-            to={`/${each}/${instrument.id}`}
-            aria-current={at === each ? "page" : undefined}
-            className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit aria-[current=page]:font-bold aria-[current=page]:underline aria-[current=page]:decoration-2 aria-[current=page]:underline-offset-8"
+      <nav aria-label="This instrument" className="flex flex-wrap">
+        {PAGES.map(([page, said]) => (
+          <NavLink
+            key={page}
+            to={{ pathname: `/${page}/${instrument.id}`, search: at === null ? "" : `?at=${at}` }}
+            className={NAV_LINK}
           >
-            {each === "bench" ? "Strings" : "Fifths"}
-          </Link>
+            {said}
+          </NavLink>
         ))}
-        <Link to="/morning" className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit">
-          Morning
-        </Link>
         <a
           href={`/api/instruments/${instrument.id}/card.pdf`}
           target="_blank"
           rel="noreferrer"
           title="One printable page: notes, what the tuner means, which way to turn"
-          className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit"
+          className={NAV_LINK}
         >
           Card
         </a>
       </nav>
       <span className="ml-auto" />
+      <NextInstrument current={instrument.id} station={at} />
     </>
   );
 }

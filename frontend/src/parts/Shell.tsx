@@ -1,26 +1,39 @@
 import { Moon, Sun } from "lucide-react";
 import type { ReactNode } from "react";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, NavLink } from "react-router";
 
 import { Button } from "./Button";
+import { NAV_LINK } from "./navLink";
 import { chooseTheme, storedTheme } from "./theme";
 
-/** The frame of every page: the name, what the screen puts beside it, light or dark. */
+const PLACES = [
+  ["/morning", "Morning"],
+  ["/roll", "Roll"],
+  ["/care", "Care"],
+] as const;
+
+/** The frame of every page: the name, the studio's places, what the screen puts beside them, light or dark. */
 export function Shell({ tools, children }: { tools?: ReactNode; children: ReactNode }) {
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
-      <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b-2 border-ink py-1.5">
+      <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b-2 border-ink py-1.5 print:hidden">
         <Link to="/" className="flex min-h-11 items-center gap-2 text-xl font-bold tracking-tight">
           <img src="/mark.svg" alt="" className="size-7 rounded-sm bg-[#f4efe4]" />
-          Pondus
+          <span className={tools === undefined ? "" : "hidden sm:inline"}>Pondus</span>
         </Link>
-        {tools}
+        <nav aria-label="The studio" className="flex">
+          {PLACES.map(([to, said]) => (
+            <NavLink key={to} to={to} className={NAV_LINK}>
+              {said}
+            </NavLink>
+          ))}
+        </nav>
+        {tools ?? <span className="ml-auto" />}
         <Button
           look="quiet"
-          className={tools === undefined ? "ml-auto" : ""}
           aria-label={`Change to ${other}`}
           onClick={() => {
             chooseTheme(other);

@@ -13,5 +13,16 @@ export function ago(iso: string, now: number): string {
   if (seconds < 60) return `${seconds} s ago`;
   if (seconds < 3600) return `${Math.round(seconds / 60)} min ago`;
   if (seconds < 86400) return `${Math.round(seconds / 3600)} h ago`;
-  return new Date(iso).toLocaleDateString();
+  return shortDay(iso);
+}
+
+/** A day, short: with its year where that isn't this one. */
+export function shortDay(iso: string | number): string {
+  const day = new Date(iso);
+  const other = day.getFullYear() !== new Date().getFullYear();
+  return day.toLocaleDateString("en-GB", {
+    day: "numeric",
+    month: "short",
+    ...(other && { year: "numeric" }),
+  });
 }

@@ -1,31 +1,29 @@
-"""What the log of moves teaches: cents per turn, cents per degree, pull between strings, drift.
+"""What the log of moves teaches: cents per turn, cents per degree, pull between strings.
 
 Each move with a reading before and after it is a measurement. The physics of `mechanics` is the prior; Bayesian linear
-regression through the origin combines the two; Student-t weights (Lange, Little and Taylor, J. Am. Stat. Assoc. 84, 1989)
-keep a slipped peg or a mistyped reading from deciding. A new string or new fittings start anew: hand over only the moves
-made since. Amounts are signed, positive raises; changes in cents.
+regression through the origin combines the two (`regression`), so that a slipped peg or a mistyped reading doesn't decide.
+A new string or new fittings start anew: hand over only the moves made since. Amounts are signed, positive raises; changes in
+cents.
 """
 
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from pondus.core.mechanics import Rate
+from pondus.core.regression import Floats, robust_fit
 
 READING_ERROR_CENTS = 1.0
 """Spread of one reading; a change has two of them."""
 SCREW_HAND_ERROR, PEG_HAND_ERROR = 0.15, 0.40
-TAIL = 3.0
-ROUNDS = 12
 PULL_PRIOR_SPREAD = 0.02
 LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
-OUTLIER_FLOOR_CENTS = 1.5
 SMALL_NUDGE_DEGREES, NUDGES_LOOKED_AT, FEWEST_NUDGES, MANY_NUDGES = 1.25, 9, 2, 4
 SAME_NUDGE_CENTS = 3.0
-
-Floats = NDArray[np.float64]
+PEG_GAVE_WAY_CENTS = 5.0
+"""A peg raise after which the string stands lower by more than this: the peg slipped back."""
 
 
 @dataclass(frozen=True)
@@ -97,40 +95,19 @@ def learn_pull(moved_cents: ArrayLike, others_cents: ArrayLike, *, prior: float)
     return Learned(value, spread, len(x))
 
 
-def learn_drift(days: ArrayLike, cents: ArrayLike) -> Learned:
-    """Cents per day that a string drifts while left alone (negative: it goes flat).
-
-    ``days`` between two readings with no move in between, and the change over them: shape (n,). Prior 0 ± 3 a day.
-    """
-    x, y = _finite(days, cents)
-    if len(x) == 0:
-        return Learned(0.0, 3.0, 0)
-    value, spread = _robust_slope(x, y, prior=Rate(0.0, 3.0), hand_error=0.0, floor=4.0)
-    return Learned(value, spread, len(x))
-
-
 def _finite(first: ArrayLike, second: ArrayLike) -> tuple[Floats, Floats]:
     x, y = np.asarray(first, dtype=np.float64), np.asarray(second, dtype=np.float64)
     usable = np.isfinite(x) & np.isfinite(y) & (x != 0.0)
     return x[usable], y[usable]
 
 
-def _robust_slope(
-    x: Floats, y: Floats, *, prior: Rate, hand_error: float, floor: float = OUTLIER_FLOOR_CENTS
-) -> tuple[float, float]:
+def _robust_slope(x: Floats, y: Floats, *, prior: Rate, hand_error: float) -> tuple[float, float]:
     """Slope of y = slope * x with a normal prior, and its spread; far-off points weigh little."""
-    prior_weight = 1.0 / prior.plus_minus**2
-    slope = prior.cents
-    noise = np.full(len(x), floor)
-    weights = np.ones(len(x))
-    for _ in range(ROUNDS):
-        noise = np.sqrt(
-            2.0 * READING_ERROR_CENTS**2 + (hand_error * slope * x) ** 2 + (floor - OUTLIER_FLOOR_CENTS) ** 2
-        )
-        pull = (y - slope * x) / noise
-        weights = (TAIL + 1.0) / (TAIL + pull**2)
-        precision = weights / noise**2
-        information = float(precision @ x**2) + prior_weight
-        slope = (float((precision * x) @ y) + prior_weight * prior.cents) / information
-    agreement = float((weights @ ((y - slope * x) / noise) ** 2 + TAIL) / (weights.sum() + TAIL))
-    return slope, float(np.sqrt(max(agreement, 1.0) / information))
+    fit = robust_fit(
+        x[:, None],
+        y,
+        prior=np.array([prior.cents]),
+        prior_spread=np.array([prior.plus_minus]),
+        noise=lambda slope: np.sqrt(2.0 * READING_ERROR_CENTS**2 + (hand_error * slope[0] * x) ** 2),
+    )
+    return float(fit.coefficients[0]), float(np.sqrt(max(fit.agreement, 1.0) * fit.covariance[0, 0]))

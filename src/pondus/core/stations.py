@@ -8,7 +8,7 @@ done before whoever is soonest has done it. How far a plan is from its bound is 
 """
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -24,6 +24,8 @@ USUAL_PACE: dict[Clearance, float] = {"fine-tuners": 1.5, "pegs": 1.0, "teacher"
 MOST_ROUNDS = 400
 HISTORY_COUNTS_FROM = 2.0
 HELPS_MINUTES = 1e-9
+LEFT_LYING = 8.0
+"""Times the usual: past that a tuning was interrupted, and says nothing of its pace."""
 ORDERS_TRIED, SHAKEN_BY = 10, 0.3
 
 
@@ -42,7 +44,7 @@ class Job:
 @dataclass(frozen=True)
 class Station:
     """One person who tunes. ``pace``: how many times as long as a practised hand. ``from_minutes``: when they are free.
-    ``own_only``: a player who does no instrument but their own.
+    ``own_only``: a player who does no instrument but their own. ``holds``: the job they are in the middle of.
     """
 
     name: str
@@ -50,6 +52,7 @@ class Station:
     pace: float = 1.0
     from_minutes: float = 0.0
     own_only: bool = False
+    holds: str | None = None
 
     def may_take(self, job: Job) -> bool:
         """Whether this person may tune that instrument."""
@@ -88,7 +91,8 @@ class Morning:
 
 
 def plan_morning(jobs: Sequence[Job], stations: Sequence[Station]) -> Morning:
-    """Give every job to a station that may take it, for the least finish time.
+    """Give every job to a station that may take it, for the least finish time. What someone is in the middle of stays with
+    them, as long as they may do it.
 
     Raises BadInput for jobs or stations of one name, or times that can't be.
 
@@ -99,12 +103,33 @@ def plan_morning(jobs: Sequence[Job], stations: Sequence[Station]) -> Morning:
     (5.0, 4.5, ['Knot', 'Teal'])
     """
     _check(jobs, stations)
-    nobody = tuple(job for job in jobs if not any(each.may_take(job) for each in stations))
-    doable = [job for job in jobs if job not in nobody]
-    held = _best_of_several(doable, stations)
-    turns = {each.name: _in_order(each, held[each.name]) for each in stations}
+    under_way = _under_way(jobs, stations)
+    taken = {turn.job.name for turn in under_way.values()}
+    rest = [job for job in jobs if job.name not in taken]
+    free = [
+        replace(each, from_minutes=under_way[each.name].ends) if each.name in under_way else each for each in stations
+    ]
+    nobody = tuple(job for job in rest if not any(each.may_take(job) for each in free))
+    doable = [job for job in rest if job not in nobody]
+    held = _best_of_several(doable, free)
+    turns = {
+        each.name: (*([under_way[each.name]] if each.name in under_way else []), *_in_order(each, held[each.name]))
+        for each in free
+    }
     ends = max((each[-1].ends for each in turns.values() if each), default=0.0)
-    return Morning(turns, ends, _bound(doable, stations), nobody)
+    bound = max([_bound(doable, free), *(turn.ends for turn in under_way.values())])
+    return Morning(turns, ends, bound, nobody)
+
+
+def _under_way(jobs: Sequence[Job], stations: Sequence[Station]) -> dict[str, Turn]:
+    """What is in someone's hands already, by station; the first of two who hold the same."""
+    by_name = {job.name: job for job in jobs}
+    turns: dict[str, Turn] = {}
+    for each in stations:
+        job = by_name.get(each.holds or "")
+        if job is not None and each.may_take(job) and all(turn.job is not job for turn in turns.values()):
+            turns[each.name] = Turn(job, each.name, each.from_minutes, each.from_minutes + each.minutes_for(job))
+    return turns
 
 
 def _check(jobs: Sequence[Job], stations: Sequence[Station]) -> None:
@@ -272,12 +297,28 @@ def expected_minutes(history: Sequence[Done], *, screw_moves: int, peg_moves: in
     True
     """
     usual = _usual_minutes(screw_moves, peg_moves, rounds)
+    return usual * learned_pace(history, usual=1.0)
+
+
+def _ratios(history: Sequence[Done]) -> list[float]:
+    """Minutes taken over usual minutes, of tunings that turned something; what lasted absurdly long was left lying."""
     ratios = [
-        each.minutes / _usual_minutes(each.screw_moves, each.peg_moves, 1) for each in history if each.minutes > 0.0
+        each.minutes / _usual_minutes(each.screw_moves, each.peg_moves, 1)
+        for each in history
+        if each.minutes > 0.0 and each.screw_moves + each.peg_moves > 0
     ]
-    pace = (HISTORY_COUNTS_FROM + sum(ratios)) / (HISTORY_COUNTS_FROM + len(ratios))
-    return usual * pace
+    return [each for each in ratios if each <= LEFT_LYING]
 
 
 def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:
     return (SCREW_SECONDS * screw_moves + PEG_SECONDS * peg_moves + SWEEP_SECONDS * (rounds + 1)) / 60.0
+
+
+def learned_pace(history: Sequence[Done], *, usual: float) -> float:
+    """How many times as long as a practised hand someone takes: the usual for what they may do, drawn towards what they took.
+
+    >>> learned_pace([], usual=1.5), learned_pace([Done(4, 0, 2.8)] * 8, usual=1.0) > 1.2
+    (1.5, True)
+    """
+    ratios = _ratios(history)
+    return (HISTORY_COUNTS_FROM * usual + sum(ratios)) / (HISTORY_COUNTS_FROM + len(ratios))

@@ -3,7 +3,7 @@
 What each string needs is the plan's answer for whoever may turn everything; the sorting only asks what kind of move it is.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -34,14 +34,11 @@ def sort_instrument(
     instrument: Instrument,
     order: OrderSchool = "A-outward",
     pull: Pull | None = None,
-    at_luthier: bool = False,
 ) -> Sorted:
     """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs."""
-    if at_luthier:
-        return Sorted("luthier", None, 0, 0, 0, "at the luthier’s")
-    unheard = [name for name in instrument.string_names if name not in asked or asked[name].heard is None]
-    if unheard:
-        return Sorted("not-heard", None, 0, 0, 0, f"still to hear: {', '.join(unheard)}")
+    left = [name for name in instrument.string_names if name not in asked or asked[name].heard is None]
+    if left:
+        return unheard(left)
     planned = plan(asked, instrument=instrument, order=order, pull=pull)
     if planned.refer == "luthier":
         return Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved")
@@ -60,3 +57,13 @@ def sort_instrument(
             "student-can", "fine-tuners", screws, 0, planned.rounds, f"fine tuner: {', '.join(planned.order)}"
         )
     return Sorted("leave", None, 0, 0, 0, "in tune")
+
+
+def unheard(strings: Sequence[str]) -> Sorted:
+    """An instrument of which these strings are still to be heard."""
+    return Sorted("not-heard", None, 0, 0, 0, f"still to hear: {', '.join(strings)}")
+
+
+def at_luthier(why: str) -> Sorted:
+    """An instrument that is away at the luthier's."""
+    return Sorted("luthier", None, 0, 0, 0, f"at the luthier’s: {why}" if why else "at the luthier’s")

@@ -5,6 +5,7 @@ are given); ``440.2 Hz`` is a frequency. A true minus sign and a comma for the d
 """
 
 import re
+from collections.abc import Sequence
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
@@ -12,6 +13,7 @@ from pondus.core.judgement.situation import Heard, check_heard
 from pondus.core.pitch import DISPLAY_LIMIT_CENTS, cents_between, name_of, nearest_note, parse_note, shift_hz
 
 HARMONIC_WITHIN_CENTS = 250.0
+NOT_READ = ("x", "?", "-", "–")
 
 _NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
 _HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
@@ -54,6 +56,54 @@ def parse_typed(text: str, string: StringData) -> Heard:
         "typed",
         f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, or 440.2 Hz.",
     )
+
+
+def parse_sweep_line(text: str, strings: Sequence[StringData]) -> dict[str, Heard]:
+    """All strings of an instrument in one line: figures in the order of ``strings``, or each after its string's letter.
+    A dash for a string that isn't read. Raises BadInput naming what can't be read.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> violin = INSTRUMENTS["violin"].strings
+    >>> {name: heard.cents for name, heard in parse_sweep_line("-12 3 0 x", violin).items()}
+    {'G': -12.0, 'D': 3.0, 'A': 0.0}
+    >>> {name: (heard.note, heard.cents) for name, heard in parse_sweep_line("A -4, G: F#3+20", violin).items()}
+    {'A': ('A4', -4.0), 'G': ('F#3', 20.0)}
+    """
+    named = _by_letter(text, strings)
+    if named is not None:
+        return named
+    parts = re.split(r"[\s;/]+", text.strip().replace("−", "-").replace("–", "-"))
+    parts = [each.strip(",") for each in parts if each.strip(",")]
+    if len(parts) != len(strings):
+        order = " ".join(each.name for each in strings)
+        raise BadInput(
+            "typed",
+            f"“{text.strip()}” holds {len(parts)} readings, not {len(strings)}; type them in the order {order}, as in"
+            f" -12 3 0 -5, x for one not read, or each after its letter, as in {strings[0].name} -12.",
+        )
+    return {
+        string.name: parse_typed(part, string)
+        for string, part in zip(strings, parts, strict=True)
+        if part.lower() not in NOT_READ
+    }
+
+
+def _by_letter(text: str, strings: Sequence[StringData]) -> dict[str, Heard] | None:
+    """``A -4, G: F#3+20``: each reading after its string; None where the line isn't of that form."""
+    letters = "".join(each.name for each in strings)
+    pieces = re.findall(
+        rf"(?:^|[\s,;])([{letters}])\s*[:=]?\s+([^,;]*?)(?=$|[,;]|\s+[{letters}]\s*[:=]?\s+[+\-−–\dA-G])", text.strip()
+    )
+    if not pieces:
+        return None
+    by_name = {each.name: each for each in strings}
+    found: dict[str, Heard] = {}
+    for name, reading in pieces:
+        if name in found:
+            raise BadInput("typed", f"The {name} string stands there twice; type each once.")
+        if reading.strip().lower() not in NOT_READ:
+            found[name] = parse_typed(reading, by_name[name])
+    return found
 
 
 def parse_typed_harmonic(text: str, *, near_hz: float, a4: float, field: str) -> float:

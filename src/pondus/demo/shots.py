@@ -4,7 +4,8 @@ from collections.abc import Callable
 
 from playwright.sync_api import Page, sync_playwright
 
-from pondus.demo.studio import demo_id, fill
+from pondus.demo.camp import demo_id
+from pondus.demo.studio import fill
 from pondus.running.borrowed import borrowed_server
 from pondus.running.places import CHECKOUT
 

@@ -1,6 +1,7 @@
 """The server: gunicorn on loopback, several processes, each with threads for requests and listening sockets."""
 
 import errno
+import gc
 import logging
 from typing import Any
 
@@ -10,6 +11,8 @@ from pondus.web.app import WebConfig, create_app
 
 WORKERS = 4
 THREADS = 32
+GARBAGE_AFTER = 20_000
+"""New objects before the collector looks: more than one large answer makes."""
 
 
 def _closed_socket(record: logging.LogRecord) -> bool:
@@ -45,5 +48,9 @@ class Server(BaseApplication):  # type: ignore[misc]
             self.cfg.set(key, value)
 
     def load(self) -> Any:
-        """The application, built in each process."""
-        return create_app(self.web)
+        """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
+        app = create_app(self.web)
+        gc.collect()
+        gc.freeze()
+        gc.set_threshold(GARBAGE_AFTER, 20, 20)
+        return app

@@ -10,6 +10,7 @@ from sqlmodel import Session, col, select
 
 from pondus.core.chain import Pair
 from pondus.core.instruments import Instrument
+from pondus.store.digests import touched
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import FifthCheckRow, ReadingRow, TuningRow, now
 from pondus.store.tunings import TuningRecord, add_entry
@@ -67,11 +68,14 @@ def strike_check(session: Session, check_id: UUID, *, reason: str | None) -> Fif
         raise NotFound("There is no such check of a fifth; look at the history.")
     readings = [session.get(ReadingRow, uuid5(row.id, side)) for side in ("lower", "upper")]
     both: list[FifthCheckRow | ReadingRow] = [row, *(reading for reading in readings if reading is not None)]
+    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
+    assert tuning is not None
     for each in both:
         each.struck_at = None if reason is None else (each.struck_at or now())
         each.struck_reason = reason
         session.add(each)
     session.flush()
+    touched(session, tuning.instrument_id, tuning.id)
     return row
 
 

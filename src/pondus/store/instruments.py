@@ -8,6 +8,7 @@ from uuid import UUID
 
 from sqlmodel import Session, col, select
 
+from pondus.store.digests import touched
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, StringRow, now
 
@@ -42,13 +43,10 @@ def add_instrument(session: Session, row: InstrumentRow, strings: Sequence[Strin
     return InstrumentRecord(row, tuple(strings))
 
 
-def instruments(session: Session) -> list[InstrumentRecord]:
-    """All instruments in use, by label; simulated ones left out."""
-    rows = session.exec(
-        select(InstrumentRow)
-        .where(col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
-        .order_by(InstrumentRow.label)
-    ).all()
+def instruments(session: Session, *, retired: bool = False) -> list[InstrumentRecord]:
+    """All instruments in use (``retired``: and those no longer), by label; simulated ones left out."""
+    asked = select(InstrumentRow).where(col(InstrumentRow.simulated_of).is_(None)).order_by(InstrumentRow.label)
+    rows = session.exec(asked if retired else asked.where(col(InstrumentRow.retired_at).is_(None))).all()
     strings = session.exec(select(StringRow)).all()
     by_instrument: dict[UUID, list[StringRow]] = {}
     for each in strings:
@@ -61,6 +59,21 @@ def instrument(session: Session, instrument_id: UUID) -> InstrumentRecord:
     row = session.get(InstrumentRow, instrument_id)
     if row is None:
         raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
+    return _with_strings(session, row)
+
+
+def change_instrument(
+    session: Session, instrument_id: UUID, changes: dict[str, Any], *, retired: bool | None = None
+) -> InstrumentRecord:
+    """Change an instrument; retire it (True) or bring it back (False). Its log stays. Raises NotFound."""
+    row = instrument(session, instrument_id).instrument
+    for key, value in changes.items():
+        setattr(row, key, value)
+    if retired is not None:
+        row.retired_at = (row.retired_at or now()) if retired else None
+    session.add(row)
+    session.flush()
+    touched(session, instrument_id)
     return _with_strings(session, row)
 
 
@@ -82,6 +95,7 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
         row.screw_set_at = now()
     session.add(row)
     session.flush()
+    touched(session, instrument_id)
     return row
 
 

@@ -1,21 +1,19 @@
 """What this instrument's own log teaches: pairs of readings around single moves, handed to `core.learning`."""
 
 from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime, time
-from itertools import pairwise
 from uuid import UUID
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
-from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.instruments import Instrument
 from pondus.core.judgement.plan import default_pull
 from pondus.core.judgement.situation import Situation
 from pondus.core.learning import SCREW_HAND_ERROR, Learned, learn_least, learn_peg_rate, learn_pull, learn_rate
-from pondus.core.mechanics import change_at_pitch
-from pondus.core.pitch import cents_between, parse_note, shift_hz
-from pondus.core.targets import targets_hz
-from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
+from pondus.store.digests import Digest, Measured, digests
+from pondus.store.tables import StringRow
 
 
 @dataclass(frozen=True)
@@ -30,19 +28,10 @@ class LearnedRates:
 
 
 @dataclass(frozen=True)
-class _Measured:
-    """A move that was measured: signed amount, and the change it made, as it would be at pitch."""
-
-    mechanism: str
-    amount: float
-    change_cents: float
-
-
-@dataclass(frozen=True)
 class MoveLog:
-    """What an instrument's log measured: per string its single moves, and per pair of strings the pull between them."""
+    """What an instrument's log measured: its single moves per string, and the pull between two strings."""
 
-    moves: dict[str, list[tuple[datetime, _Measured]]]
+    moves: dict[str, list[Measured]]
     pulls: dict[tuple[str, str], list[tuple[float, float]]]
 
 
@@ -50,62 +39,18 @@ def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
     """Every single move between two readings, and what it did to the others. Struck entries and unknown octaves don't
     count; what can't be believed the core leaves out.
     """
-    entries: dict[UUID, list[ReadingRow | MoveRow]] = defaultdict(list)
-    a4 = dict(session.exec(select(TuningRow.id, TuningRow.a4).where(TuningRow.instrument_id == instrument_id)).all())
-    readings = session.exec(
-        select(ReadingRow)
-        .join(TuningRow, col(TuningRow.id) == col(ReadingRow.tuning_id))
-        .where(TuningRow.instrument_id == instrument_id, col(ReadingRow.struck_at).is_(None))
-    ).all()
-    moves = session.exec(
-        select(MoveRow)
-        .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
-        .where(TuningRow.instrument_id == instrument_id, col(MoveRow.struck_at).is_(None))
-    ).all()
-    both: list[ReadingRow | MoveRow] = [*readings, *moves]
-    for entry in both:
-        entries[entry.tuning_id].append(entry)
+    return move_log(digests(session, instrument_id))
+
+
+def move_log(tunings: Iterable[Digest]) -> MoveLog:
+    """What these tunings measured."""
     log = MoveLog(defaultdict(list), defaultdict(list))
-    row = session.get(InstrumentRow, instrument_id)
-    kind = None if row is None else instrument_named(row.kind)
-    for tuning_id, tuning in entries.items():
-        tuning.sort(key=lambda entry: entry.at)
-        targets = {} if kind is None else targets_hz(kind, a4=a4[tuning_id])
-        changes = _moves_of(tuning, log, a4[tuning_id], targets)
-        _pulls_of(tuning, changes, log, a4[tuning_id])
+    for tuning in tunings:
+        for move in tuning.measured:
+            log.moves[move.string].append(move)
+        for pull in tuning.pulled:
+            log.pulls[pull.moved, pull.other].append((pull.went_cents, pull.gave_cents))
     return log
-
-
-def _moves_of(
-    tuning: list[ReadingRow | MoveRow], log: MoveLog, a4: float, targets: dict[str, float]
-) -> dict[UUID, float]:
-    """Measure the moves of one tuning; the change of each measured move in cents, by its id."""
-    changes: dict[UUID, float] = {}
-    for string in {entry.string for entry in tuning}:
-        own = [entry for entry in tuning if entry.string == string]
-        for before, move, after in zip(own, own[1:], own[2:], strict=False):
-            if isinstance(before, ReadingRow) and isinstance(move, MoveRow) and isinstance(after, ReadingRow):
-                change = _change_cents(before, after, a4)
-                if change is not None:
-                    sign = 1.0 if move.direction == "raise" else -1.0
-                    at_pitch = _at_pitch(before, change, a4, targets.get(string))
-                    log.moves[string].append((move.at, _Measured(move.mechanism, sign * move.amount, at_pitch)))
-                    changes[move.id] = change
-    return changes
-
-
-def _pulls_of(tuning: list[ReadingRow | MoveRow], changes: dict[UUID, float], log: MoveLog, a4: float) -> None:
-    """Between two readings of a string that nobody turned, one other string moved: that is its pull."""
-    for string in {entry.string for entry in tuning}:
-        own = [entry for entry in tuning if entry.string == string]
-        for before, after in pairwise(own):
-            if not (isinstance(before, ReadingRow) and isinstance(after, ReadingRow)):
-                continue
-            between = [each for each in tuning if isinstance(each, MoveRow) and before.at < each.at < after.at]
-            movers = {each.string for each in between}
-            change = _change_cents(before, after, a4)
-            if len(movers) == 1 and change is not None and all(each.id in changes for each in between):
-                log.pulls[movers.pop(), string].append((sum(changes[each.id] for each in between), change))
 
 
 def learned_pull(instrument: Instrument, log: MoveLog) -> dict[str, dict[str, float]]:
@@ -118,12 +63,12 @@ def learned_pull(instrument: Instrument, log: MoveLog) -> dict[str, dict[str, fl
     return pull
 
 
-def learned_rates(row: StringRow, facts: Situation, measured: list[tuple[datetime, _Measured]]) -> LearnedRates:
+def learned_rates(row: StringRow, facts: Situation, measured: list[Measured]) -> LearnedRates:
     """What the moves since this string and its fittings were put on say, with the physics as the prior."""
     never = datetime.min.replace(tzinfo=UTC)
     put_on = never if row.put_on is None else datetime.combine(row.put_on, time(), tzinfo=UTC)
     since = max(put_on, row.fitted_at or never)
-    fresh = [each for at, each in measured if at >= since]
+    fresh = [each for each in measured if each.at >= since]
     turns, by_screw = _amounts(fresh, "fine-tuner")
     degrees, by_peg = _amounts(fresh, "peg")
     jumps = facts.peg.kind == "friction"
@@ -134,28 +79,6 @@ def learned_rates(row: StringRow, facts: Situation, measured: list[tuple[datetim
     )
 
 
-def _amounts(measured: list[_Measured], mechanism: str) -> tuple[list[float], list[float]]:
+def _amounts(measured: list[Measured], mechanism: str) -> tuple[list[float], list[float]]:
     ours = [each for each in measured if each.mechanism == mechanism]
     return [each.amount for each in ours], [each.change_cents for each in ours]
-
-
-def _at_pitch(before: ReadingRow, change: float, a4: float, target: float | None) -> float:
-    """What a change would be at the target: far under it the same turn makes many more cents."""
-    hz = _hz(before, a4)
-    if hz is None or target is None:
-        return change
-    off = cents_between(hz, target)
-    return change_at_pitch(off, off + change)
-
-
-def _change_cents(before: ReadingRow, after: ReadingRow, a4: float) -> float | None:
-    """How far the string went between two readings; None where an octave isn't known."""
-    first, second = _hz(before, a4), _hz(after, a4)
-    return None if first is None or second is None else cents_between(second, first)
-
-
-def _hz(row: ReadingRow, a4: float) -> float | None:
-    if row.hz is not None:
-        return row.hz
-    note = parse_note(row.note or "")
-    return None if note.number is None else shift_hz(note.hz(a4=a4), row.cents or 0.0)

@@ -5,8 +5,12 @@ from uuid import UUID
 
 from sqlmodel import Session, select
 
-from pondus.core.judgement.situation import STANCES
-from pondus.store.tables import InstrumentRow, SettingsRow, now
+from pondus.core.instruments import instrument_named
+from pondus.core.judgement.situation import STANCES, check_stance
+from pondus.store.tables import InstrumentRow, SettingsRow, TuningRow, now
+
+OF_CARE = frozenset({"string_life_months"})
+"""Settings of the studio that aren't of a tuning."""
 
 
 def settings_of(session: Session, instrument_id: UUID | None) -> dict[str, Any]:
@@ -34,7 +38,15 @@ def in_force(session: Session, instrument: InstrumentRow) -> dict[str, Any]:
     studio = settings_of(session, None)
     if studio.get("stance") not in STANCES[instrument.kind]:
         studio.pop("stance", None)
-    return {**studio, **settings_of(session, instrument.id)}
+    merged = {**studio, **settings_of(session, instrument.id)}
+    return {key: value for key, value in merged.items() if key not in OF_CARE}
+
+
+def usual_tuning(session: Session, instrument: InstrumentRow) -> TuningRow:
+    """A tuning of this instrument as it usually is done; not stored."""
+    how = {"stance": instrument.stance, **in_force(session, instrument)}
+    how["stance"] = check_stance(instrument_named(instrument.kind), how["stance"])
+    return TuningRow(instrument_id=instrument.id, **how)
 
 
 def _row(session: Session, instrument_id: UUID | None) -> SettingsRow | None:

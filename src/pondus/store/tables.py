@@ -4,7 +4,7 @@ from datetime import UTC, date, datetime
 from typing import Any
 from uuid import UUID, uuid4
 
-from sqlalchemy import DateTime, Index, UniqueConstraint
+from sqlalchemy import BigInteger, DateTime, Index, LargeBinary, UniqueConstraint
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
@@ -21,9 +21,50 @@ def _time(*, nullable: bool = False, default: bool = True) -> Any:
     return Field(default=None, sa_type=kind, nullable=True)
 
 
+class ImportRow(SQLModel, table=True):
+    """A file someone brought: its bytes as they came, which column is what, and what became of it (``looked-at``, ``stored``,
+    ``undone``). What it stored carries its id.
+    """
+
+    __tablename__ = "import"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    kind: str = Field(max_length=12)
+    file_name: str = Field(max_length=200)
+    content: bytes = Field(sa_type=LargeBinary)
+    columns: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+    state: str = Field(default="looked-at", max_length=12)
+    rows_stored: int = 0
+    at: datetime = _time()
+    stored_at: datetime | None = _time(default=False)
+
+
+def _import_id() -> Any:
+    return Field(default=None, foreign_key="import.id", index=True)
+
+
+class PersonRow(SQLModel, table=True):
+    """Someone who tunes or plays: a name, a role, the stages of tuning they are cleared for (1 to 7), and no more than that.
+
+    ``pace``: how many times as long as a practised hand; None: as usual for what they may do.
+    """
+
+    __tablename__ = "person"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    name: str = Field(max_length=80)
+    role: str = Field(default="player", max_length=10)
+    cleared: list[int] = Field(default_factory=list, sa_type=JSONB)
+    pace: float | None = None
+    note: str = Field(default="", max_length=500)
+    created_at: datetime = _time()
+    retired_at: datetime | None = _time(default=False)
+    import_id: UUID | None = _import_id()
+
+
 class InstrumentRow(SQLModel, table=True):
     """A violin, viola or cello of the studio; or, with ``simulated_of``, the simulated one that stands in for it: fitted
     alike, with a log and a learning of its own, so that practice never mixes with the real one's.
+
+    ``log_version`` counts changes to its log and fittings: whatever was worked out from them at a lower count is out of date.
     """
 
     __tablename__ = "instrument"
@@ -34,8 +75,12 @@ class InstrumentRow(SQLModel, table=True):
     note: str = Field(default="", max_length=500)
     stance: str | None = Field(default=None, max_length=10)
     simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
+    player_id: UUID | None = Field(default=None, foreign_key="person.id")
+    hours_per_week: float | None = None
+    log_version: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     created_at: datetime = _time()
     retired_at: datetime | None = _time(default=False)
+    import_id: UUID | None = _import_id()
 
 
 class StringRow(SQLModel, table=True):
@@ -66,8 +111,9 @@ class TuningRow(SQLModel, table=True):
     """One sitting with one instrument, with the reference and the school it followed."""
 
     __tablename__ = "tuning"
+    __table_args__ = (Index("tuning_of_instrument", "instrument_id", "started_at"), Index("tuning_at", "started_at"))
     id: UUID = Field(default_factory=uuid4, primary_key=True)
-    instrument_id: UUID = Field(foreign_key="instrument.id", index=True)
+    instrument_id: UUID = Field(foreign_key="instrument.id")
     started_at: datetime = _time()
     a4: float = 440.0
     fifth_cents: float = 700.0
@@ -77,6 +123,8 @@ class TuningRow(SQLModel, table=True):
     who: str = Field(default="teacher", max_length=20)
     spelling: str = Field(default="sharps", max_length=10)
     order: str = Field(default="A-outward", max_length=10, sa_column_kwargs={"server_default": "A-outward"})
+    done_by: UUID | None = Field(default=None, foreign_key="person.id")
+    import_id: UUID | None = _import_id()
 
 
 class ReadingRow(SQLModel, table=True):
@@ -162,3 +210,80 @@ class SettingsRow(SQLModel, table=True):
     instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
     values: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
     changed_at: datetime = _time()
+
+
+class DigestRow(SQLModel, table=True):
+    """What one tuning came to, worked out from its entries so that years of them need not be read again. Gone as soon as one
+    of its entries changes; made anew when next asked for.
+    """
+
+    __tablename__ = "digest"
+    __table_args__ = (Index("digest_of_instrument", "instrument_id", "started_at"),)
+    tuning_id: UUID = Field(foreign_key="tuning.id", primary_key=True)
+    instrument_id: UUID = Field(foreign_key="instrument.id")
+    started_at: datetime = _time()
+    content: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+
+
+class SweptRow(SQLModel, table=True):
+    """How an instrument was sorted on a day, at a count of its ``log_version``."""
+
+    __tablename__ = "swept"
+    instrument_id: UUID = Field(foreign_key="instrument.id", primary_key=True)
+    day: date
+    log_version: int = Field(sa_type=BigInteger)
+    sorted: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+
+
+class StationRow(SQLModel, table=True):
+    """One person at a morning: what they may turn, when they come, and the instrument in their hands since when."""
+
+    __tablename__ = "station"
+    __table_args__ = (UniqueConstraint("day", "name"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    day: date = Field(index=True)
+    name: str = Field(max_length=80)
+    may: str = Field(max_length=12)
+    person_id: UUID | None = Field(default=None, foreign_key="person.id")
+    pace: float | None = None
+    own_only: bool = False
+    comes_at: datetime = _time()
+    instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
+    since: datetime | None = _time(default=False)
+
+
+class RoomRow(SQLModel, table=True):
+    """Air of the room: relative humidity in per cent, temperature in degrees Celsius."""
+
+    __tablename__ = "room"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    at: datetime = _time()
+    humidity: float | None = None
+    celsius: float | None = None
+    source: str = Field(default="typed", max_length=12)
+    struck_at: datetime | None = _time(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)
+    import_id: UUID | None = _import_id()
+    __table_args__ = (Index("room_at", "at"),)
+
+
+class CareRow(SQLModel, table=True):
+    """Something done to an instrument or noticed of it: a string changed (``was``: what it was before), a fault seen, out to
+    the luthier (``due`` back) and in again. Never edited; struck out with a reason.
+    """
+
+    __tablename__ = "care"
+    __table_args__ = (Index("care_of_instrument", "instrument_id", "at"),)
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    instrument_id: UUID = Field(foreign_key="instrument.id")
+    string: str | None = Field(default=None, max_length=1)
+    at: datetime = _time()
+    kind: str = Field(max_length=16)
+    sign: str | None = Field(default=None, max_length=20)
+    core: str | None = Field(default=None, max_length=10)
+    said: str = Field(default="", max_length=500)
+    due: date | None = None
+    was: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+    struck_at: datetime | None = _time(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)
+    import_id: UUID | None = _import_id()

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 from uuid import UUID
 
+from sqlalchemy import case, func
 from sqlmodel import Session, col, desc, select
 
+from pondus.store.digests import touched
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow, now
 
@@ -30,6 +32,7 @@ def begin_tuning(session: Session, row: TuningRow) -> TuningRecord:
         return tuning(session, row.id)
     session.add(row)
     session.flush()
+    touched(session, row.instrument_id)
     return TuningRecord(row, (), ())
 
 
@@ -54,6 +57,7 @@ def change_tuning(session: Session, tuning_id: UUID, changes: dict[str, Any]) ->
         setattr(row, key, value)
     session.add(row)
     session.flush()
+    touched(session, row.instrument_id, row.id)
     return row
 
 
@@ -74,12 +78,14 @@ def add_entry(session: Session, row: Entry) -> Entry:
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
     table = type(row)
-    if session.get(TuningRow, row.tuning_id, with_for_update=True) is None:
+    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
+    if tuning is None:
         raise NotFound("There is no such tuning; choose an instrument and begin one.")
     kept = session.get(table, row.id)
     if kept is None:
         session.add(row)
         session.flush()
+        touched(session, tuning.instrument_id, tuning.id)
         return row
     if _content(kept) != _content(row):
         raise Conflict("That id holds another entry already; send this one with an id of its own.")
@@ -96,17 +102,21 @@ def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str 
     row = session.get(table, entry_id)
     if row is None:
         raise NotFound("There is no such entry; it may never have been stored. Look at the history.")
+    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
+    assert tuning is not None
     row.struck_at = None if reason is None else (row.struck_at or now())
     row.struck_reason = reason
     session.add(row)
     session.flush()
+    touched(session, tuning.instrument_id, tuning.id)
     return row
 
 
 def screw_moves_since(session: Session, string: StringRow) -> float:
     """Turns the screw was moved since its position was last set, over all tunings; struck moves don't count."""
-    found = session.exec(
-        select(MoveRow)
+    signed = case((col(MoveRow.direction) == "raise", MoveRow.amount), else_=-col(MoveRow.amount))
+    total = session.exec(
+        select(func.coalesce(func.sum(signed), 0.0))
         .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
         .where(
             TuningRow.instrument_id == string.instrument_id,
@@ -115,8 +125,8 @@ def screw_moves_since(session: Session, string: StringRow) -> float:
             MoveRow.at >= string.screw_set_at,
             col(MoveRow.struck_at).is_(None),
         )
-    ).all()
-    return sum(move.amount * (1.0 if move.direction == "raise" else -1.0) for move in found)
+    ).one()
+    return float(total)
 
 
 def _content(row: ReadingRow | MoveRow) -> dict[str, Any]:

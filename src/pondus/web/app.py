@@ -30,15 +30,19 @@ def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
     from pondus.web import (
         cards,
+        care,
         entries,
         fifths,
         hearing,
         instruments,
         judgement,
+        ledger,
         listening,
         morning,
+        people,
         settings,
         simulated,
+        stations,
         tones,
         tunings,
     )
@@ -50,8 +54,11 @@ def create_app(config: WebConfig) -> APIFlask:
     app.extensions["pondus_engine"] = engine_for(config.database_url)
     for module in (
         cards,
+        care,
         instruments,
+        ledger,
         morning,
+        people,
         tunings,
         entries,
         fifths,
@@ -60,6 +67,7 @@ def create_app(config: WebConfig) -> APIFlask:
         listening,
         settings,
         simulated,
+        stations,
         tones,
     ):
         app.register_blueprint(module.blueprint, url_prefix="/api")

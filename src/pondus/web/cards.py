@@ -45,8 +45,7 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
     """An instrument's card, at the reference, school and approach it is tuned by."""
     with work() as session:
         record = kept_instruments.instrument(session, instrument_id)
-        in_force = {"stance": record.instrument.stance, **kept_settings.in_force(session, record.instrument)}
-        how = TuningRow(instrument_id=instrument_id, **in_force)
+        how = kept_settings.usual_tuning(session, record.instrument)
     instrument = instrument_named(record.instrument.kind)
     stance = check_stance(instrument, query.stance or how.stance)  # type: ignore[arg-type]
     how.stance = stance

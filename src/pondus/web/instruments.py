@@ -1,13 +1,15 @@
 """Instruments and their strings."""
 
-from datetime import date
-from typing import Annotated
+from datetime import date, datetime
+from typing import Annotated, Any
 from uuid import UUID, uuid4
 
 from apiflask import APIBlueprint
-from pydantic import Field
+from flask import Response
+from pydantic import BaseModel, Field
 
 from pondus.contracts.base import ClientId, Contract, Result
+from pondus.core.care import check_hours
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, Core, Kind, instrument_named
 from pondus.core.judgement.situation import (
@@ -21,8 +23,10 @@ from pondus.core.judgement.situation import (
     check_stance,
 )
 from pondus.store import instruments as kept
+from pondus.store.people import person
+from pondus.store.roll import roll
 from pondus.store.tables import InstrumentRow, StringRow
-from pondus.web.unit import work
+from pondus.web.unit import json_of, work
 
 blueprint = APIBlueprint("instruments", __name__, tag="Instruments")
 Day = Annotated[date, Field(strict=False)]
@@ -50,7 +54,23 @@ class NewInstrument(Contract):
     size: str | None = None
     note: Annotated[str, Field(max_length=500)] = ""
     stance: Stance | None = None
+    player_id: ClientId | None = None
+    hours_per_week: float | None = None
     strings: dict[str, StringFittings] = Field(default_factory=dict)
+
+
+class InstrumentChange(Contract):
+    """What changes of an instrument; what is left out stays. ``player_id`` null: nobody has it; ``hours_per_week`` null: not
+    known; ``stance`` null: as usual for its kind. ``retired``: it leaves the studio, or comes back; its log stays.
+    """
+
+    label: Annotated[str, Field(min_length=1, max_length=80)] | None = None
+    size: str | None = None
+    note: Annotated[str, Field(max_length=500)] | None = None
+    stance: Stance | None = None
+    player_id: ClientId | None = None
+    hours_per_week: float | None = None
+    retired: bool | None = None
 
 
 class StringOut(Result):
@@ -76,13 +96,30 @@ class InstrumentOut(Result):
     size: str
     note: str
     stance: Stance | None
+    player_id: UUID | None
+    hours_per_week: float | None
+    retired: bool
     strings: list[StringOut]
+
+
+class OnRoll(InstrumentOut):
+    """An instrument on the roll: who has it, when it was last tuned, whether it is at the luthier's."""
+
+    player: str | None
+    last_tuned: datetime | None
+    at_luthier: bool
 
 
 class InstrumentList(Result):
     """All instruments in use."""
 
-    instruments: list[InstrumentOut]
+    instruments: list[OnRoll]
+
+
+class RollQuery(BaseModel):
+    """``retired``: also those no longer in use."""
+
+    retired: bool = False
 
 
 class KindOut(Result):
@@ -106,7 +143,11 @@ def instrument_out(record: kept.InstrumentRecord) -> InstrumentOut:
     order = INSTRUMENTS[record.instrument.kind].string_names
     strings = sorted(record.strings, key=lambda row: order.index(row.name))
     return InstrumentOut.model_validate(
-        {**record.instrument.model_dump(), "strings": [StringOut.model_validate(row) for row in strings]}
+        {
+            **record.instrument.model_dump(),
+            "retired": record.instrument.retired_at is not None,
+            "strings": [StringOut.model_validate(row) for row in strings],
+        }
     )
 
 
@@ -129,11 +170,13 @@ def list_kinds() -> KindList:
 
 
 @blueprint.get("/instruments")
+@blueprint.input(RollQuery, location="query", arg_name="query")
 @blueprint.output(InstrumentList)
-def list_instruments() -> InstrumentList:
+def list_instruments(query: RollQuery) -> Response:
     """All instruments in use, by label."""
     with work() as session:
-        return InstrumentList(instruments=[instrument_out(each) for each in kept.instruments(session)])
+        found = roll(session, retired=query.retired)
+    return json_of(InstrumentList.model_validate({"instruments": found}))
 
 
 @blueprint.post("/instruments")
@@ -153,13 +196,41 @@ def add_instrument(new: NewInstrument) -> InstrumentOut:
         size=instrument.size(new.size),
         note=new.note,
         stance=new.stance,
+        player_id=new.player_id,
+        hours_per_week=None if new.hours_per_week is None else check_hours(new.hours_per_week),
     )
     strings = [
         _fitted(StringRow(id=uuid4(), instrument_id=new.id, name=name), new.strings.get(name, StringFittings()))
         for name in instrument.string_names
     ]
     with work() as session:
+        if new.player_id is not None:
+            person(session, new.player_id)
         return instrument_out(kept.add_instrument(session, row, strings))
+
+
+@blueprint.patch("/instruments/<uuid:instrument_id>")
+@blueprint.input(InstrumentChange, arg_name="change")
+@blueprint.output(InstrumentOut)
+def change_instrument(instrument_id: UUID, change: InstrumentChange) -> InstrumentOut:
+    """Change an instrument's label, size, note, who has it; retire it, or bring it back."""
+    changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set - {"retired"}}
+    emptied = next((key for key in ("label", "size", "note") if key in changes and changes[key] is None), None)
+    if emptied is not None:
+        raise BadInput(emptied, f"{emptied} can't be emptied; give a value or leave it out.")
+    if change.hours_per_week is not None:
+        check_hours(change.hours_per_week)
+    with work() as session:
+        instrument = instrument_named(kept.instrument(session, instrument_id).instrument.kind)
+        if change.stance is not None:
+            check_stance(instrument, change.stance)
+        if change.size is not None:
+            changes["size"] = instrument.size(change.size)
+        if change.label is not None:
+            changes["label"] = change.label.strip() or instrument.kind
+        if change.player_id is not None:
+            person(session, change.player_id)
+        return instrument_out(kept.change_instrument(session, instrument_id, changes, retired=change.retired))
 
 
 @blueprint.patch("/instruments/<uuid:instrument_id>/strings/<name>")

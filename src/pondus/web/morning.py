@@ -1,30 +1,43 @@
-"""The group's morning: every instrument sorted by its newest readings, and who does which in what order."""
+"""The group's morning: every instrument sorted by its newest readings; readings of a whole instrument at once."""
 
+from dataclasses import dataclass
 from typing import Annotated
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from apiflask import APIBlueprint
+from flask import Response
 from pydantic import Field
+from sqlmodel import Session
 
-from pondus.contracts.base import Contract, Result
-from pondus.core.instruments import instrument_named
-from pondus.core.judgement.plan import StringAsked
-from pondus.core.stations import USUAL_PACE, Clearance, Job, Morning, Station, expected_minutes, plan_morning
-from pondus.core.sweep import GROUPS, Group, Sorted, sort_instrument
+from pondus.contracts.advice import HeardContract
+from pondus.contracts.base import ClientId, Contract, Result
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.judgement.situation import Heard, check_heard
+from pondus.core.stations import Clearance
+from pondus.core.sweep import GROUPS, Group
+from pondus.core.typed import parse_sweep_line
+from pondus.store import instruments as kept_instruments
 from pondus.store import morning as kept
-from pondus.web.tunings import today
-from pondus.web.unit import work
+from pondus.store.tables import ReadingRow, now
+from pondus.store.tunings import add_entry
+from pondus.web.entries import Source
+from pondus.web.tunings import sitting, today
+from pondus.web.unit import json_of, work
 
 blueprint = APIBlueprint("morning", __name__, tag="Morning")
 
 
 class SweptOut(Result):
-    """One instrument of the morning."""
+    """One instrument of the morning. ``heard``: strings read today that still hold."""
 
     id: UUID
     label: str
     kind: str
     size: str
+    player: str | None
+    strings: list[str]
+    heard: int
     group: Group
     needs: Clearance | None
     moves: int
@@ -39,125 +52,106 @@ class MorningOut(Result):
     counts: dict[Group, int]
 
 
-class StationIn(Contract):
-    """One person who tunes this morning: what they may turn, how they compare with a practised hand (left out: as usual), and
-    when they come.
+class StringHeard(Contract):
+    """One string as it was heard."""
+
+    id: ClientId
+    string: str
+    heard: HeardContract
+    spread_cents: float | None = None
+
+
+class InstrumentHeard(Contract):
+    """A whole instrument's strings: as one ``line`` of typing, or each as ``heard``. ``id`` begins today's tuning where there
+    is none, and tells a line sent twice from another.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    may: Clearance
-    pace: float | None = None
-    from_minutes: float = 0.0
+    id: ClientId
+    instrument_id: ClientId
+    line: Annotated[str, Field(max_length=200)] | None = None
+    heard: Annotated[list[StringHeard], Field(max_length=8)] = Field(default_factory=list)
+    source: Source = "typed"
 
 
-class PlanIn(Contract):
-    """Who is there; instruments done meanwhile are left out by themselves."""
-
-    stations: Annotated[list[StationIn], Field(min_length=1, max_length=40)]
-
-
-class TurnOut(Result):
-    """One instrument at one station, in minutes from now."""
-
+@dataclass(frozen=True)
+class _Reading:
     id: UUID
-    label: str
-    starts: float
-    ends: float
-    said: str
+    string: str
+    heard: Heard
+    spread_cents: float | None = None
 
 
-class StationOut(Result):
-    """One station's turns in order."""
-
-    name: str
-    turns: list[TurnOut]
-
-
-class PlannedOut(Result):
-    """The plan: who does what, when all are done (minutes from now), the least it could be, instruments nobody here may do."""
-
-    stations: list[StationOut]
-    ends: float
-    bound: float
-    nobody: list[str]
-
-
-def _swept() -> list[SweptOut]:
-    with work() as session:
-        found = kept.newest_standings(session, today=today())
-    swept = []
-    for each in found:
-        asked = {
-            name: StringAsked(string.situation, string.heard, string.sure, string.recent)
-            for name, string in each.strings.items()
-        }
-        kind = instrument_named(each.kind)
-        swept.append(_out(each, sort_instrument(asked, instrument=kind, order=each.order)))
-    return sorted(swept, key=lambda each: (GROUPS.index(each.group), -each.minutes, each.label))
-
-
-def _out(each: kept.NewestStanding, sorted_as: Sorted) -> SweptOut:
-    moves = sorted_as.screw_moves + sorted_as.peg_moves
-    minutes = (
-        expected_minutes(
-            [], screw_moves=sorted_as.screw_moves, peg_moves=sorted_as.peg_moves, rounds=max(1, sorted_as.rounds)
-        )
-        if moves
-        else 0.0
-    )
+def swept_out(each: kept.Swept) -> SweptOut:
+    """One instrument, serialised."""
     return SweptOut(
         id=each.id,
         label=each.label,
         kind=each.kind,
         size=each.size,
-        group=sorted_as.group,
-        needs=sorted_as.needs,
-        moves=moves,
-        minutes=round(minutes, 2),
-        said=sorted_as.said,
+        player=each.player,
+        strings=list(instrument_named(each.kind).string_names),
+        heard=each.heard,
+        group=each.sorted.group,
+        needs=each.sorted.needs,
+        moves=each.sorted.screw_moves + each.sorted.peg_moves,
+        minutes=each.minutes,
+        said=each.sorted.said,
     )
+
+
+def _order(each: kept.Swept) -> tuple[int, float, str]:
+    return GROUPS.index(each.sorted.group), -each.minutes, each.label
 
 
 @blueprint.get("/morning")
 @blueprint.output(MorningOut)
-def sweep() -> MorningOut:
+def sweep() -> Response:
     """Every instrument sorted by what its newest readings of today call for."""
-    swept = _swept()
-    return MorningOut(instruments=swept, counts={group: sum(each.group == group for each in swept) for group in GROUPS})
+    with work() as session:
+        found = sorted(kept.swept(session, today=today()), key=_order)
+    counts = {group: sum(each.sorted.group == group for each in found) for group in GROUPS}
+    return json_of(MorningOut(instruments=[swept_out(each) for each in found], counts=counts))
 
 
-@blueprint.post("/morning/plan")
-@blueprint.input(PlanIn, arg_name="asked")
-@blueprint.output(PlannedOut)
-def plan(asked: PlanIn) -> PlannedOut:
-    """Who does which instrument, in which order, for the least time until all are done."""
-    swept = {str(each.id): each for each in _swept()}
-    jobs = [
-        Job(key, each.minutes, each.needs) for key, each in swept.items() if each.needs is not None and each.minutes > 0
-    ]
-    people = [
-        Station(each.name, each.may, each.pace or USUAL_PACE[each.may], each.from_minutes) for each in asked.stations
-    ]
-    return _planned(plan_morning(jobs, people), swept)
+@blueprint.post("/morning/heard")
+@blueprint.input(InstrumentHeard, arg_name="asked")
+@blueprint.output(SweptOut)
+def hear_instrument(asked: InstrumentHeard) -> SweptOut:
+    """Keep the readings of an instrument's strings, and say how it is sorted now; sent twice, they are kept once."""
+    with work() as session:
+        record = kept_instruments.instrument(session, asked.instrument_id)
+        instrument = instrument_named(record.instrument.kind)
+        readings = _typed(asked, instrument) if asked.line is not None else _heard(asked, instrument)
+        if not readings:
+            raise BadInput("line", "Nothing was read; type what the tuner shows of each string, as in -12 3 0 -5.")
+        _keep(session, asked, readings)
+        return swept_out(kept.swept(session, today=today(), only=asked.instrument_id)[0])
 
 
-def _planned(morning: Morning, swept: dict[str, SweptOut]) -> PlannedOut:
-    stations = []
-    for name, turns in morning.turns.items():
-        out = [
-            TurnOut(
-                id=swept[turn.job.name].id,
-                label=swept[turn.job.name].label,
-                starts=round(turn.starts, 2),
-                ends=round(turn.ends, 2),
-                said=swept[turn.job.name].said,
-            )
-            for turn in turns
-        ]
-        stations.append(StationOut(name=name, turns=out))
-    return PlannedOut(
-        stations=stations,
-        ends=round(morning.ends, 2),
-        bound=round(morning.bound, 2),
-        nobody=[swept[job.name].label for job in morning.nobody],
-    )
+def _typed(asked: InstrumentHeard, instrument: Instrument) -> list[_Reading]:
+    assert asked.line is not None
+    found = parse_sweep_line(asked.line, instrument.strings)
+    return [_Reading(uuid5(asked.id, name), name, heard) for name, heard in found.items()]
+
+
+def _heard(asked: InstrumentHeard, instrument: Instrument) -> list[_Reading]:
+    for each in asked.heard:
+        instrument.string(each.string, field="string")
+    return [_Reading(each.id, each.string, check_heard(each.heard.heard()), each.spread_cents) for each in asked.heard]
+
+
+def _keep(session: Session, asked: InstrumentHeard, readings: list[_Reading]) -> None:
+    log = sitting(session, asked.instrument_id, asked.id)
+    for each in readings:
+        row = ReadingRow(
+            id=each.id,
+            tuning_id=log.tuning.id,
+            string=each.string,
+            note=each.heard.note,
+            cents=each.heard.cents,
+            hz=each.heard.hz,
+            spread_cents=each.spread_cents,
+            source=asked.source,
+            at=now(),
+        )
+        add_entry(session, row)

@@ -5,6 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from apiflask import APIBlueprint
+from sqlmodel import Session
 
 from pondus.contracts.advice import Target, fifth_cents_of
 from pondus.contracts.base import ClientId, Contract
@@ -16,7 +17,6 @@ from pondus.core.pitch import Spelling, check_a4
 from pondus.store import instruments as kept_instruments
 from pondus.store import settings as kept_settings
 from pondus.store import tunings as kept
-from pondus.store.tables import TuningRow
 from pondus.web.bench import BenchOut, TuningList, TuningOut, bench_out
 from pondus.web.unit import work
 
@@ -81,14 +81,44 @@ def begin_tuning(new: NewTuning) -> BenchOut:
     """Begin a tuning of an instrument; sent twice, it is begun once."""
     with work() as session:
         record = kept_instruments.instrument(session, new.instrument_id)
-        instrument = instrument_named(record.instrument.kind)
-        changes = {**kept_settings.in_force(session, record.instrument), **checked(new, record.instrument.kind)}
-        wanted = changes.pop("stance", None) or record.instrument.stance
-        stance = check_stance(instrument, wanted)  # type: ignore[arg-type]
-        row = TuningRow(id=new.id, instrument_id=new.instrument_id, stance=stance)
-        for key, value in changes.items():
-            setattr(row, key, value)
-        log = kept.begin_tuning(session, row)
+        log = _begin(session, record, new.id, checked(new, record.instrument.kind))
+        return bench_out(session, record, log, today=today())
+
+
+def _begin(
+    session: Session, record: kept_instruments.InstrumentRecord, tuning_id: UUID, changes: dict[str, Any]
+) -> kept.TuningRecord:
+    """A new tuning as this instrument usually is tuned, with ``changes`` over that."""
+    row = kept_settings.usual_tuning(session, record.instrument)
+    row.id = tuning_id
+    for key, value in changes.items():
+        setattr(row, key, value)
+    return kept.begin_tuning(session, row)
+
+
+def sitting(session: Session, instrument_id: UUID, tuning_id: UUID) -> kept.TuningRecord:
+    """Today's newest tuning of an instrument; where there is none, one is begun under that id. Raises NotFound, Conflict."""
+    record = kept_instruments.instrument(session, instrument_id)
+    newest = next(iter(kept.tunings_of(session, instrument_id, limit=1)), None)
+    if newest is not None and newest.started_at.date() >= today():
+        return kept.tuning(session, newest.id)
+    return _begin(session, record, tuning_id, {})
+
+
+class Sitting(Contract):
+    """To sit down to an instrument: the id of a new tuning, if none was begun today."""
+
+    id: ClientId
+
+
+@blueprint.post("/instruments/<uuid:instrument_id>/sitting")
+@blueprint.input(Sitting, arg_name="asked")
+@blueprint.output(BenchOut)
+def sit_down(instrument_id: UUID, asked: Sitting) -> BenchOut:
+    """The bench of today's newest tuning of an instrument; one is begun where there is none."""
+    with work() as session:
+        record = kept_instruments.instrument(session, instrument_id)
+        log = sitting(session, instrument_id, asked.id)
         return bench_out(session, record, log, today=today())
 
 

@@ -44,7 +44,7 @@ export function BenchScreen() {
     <Shell
       tools={
         <>
-          <InstrumentTitle instrument={data.instrument} at="bench" />
+          <InstrumentTitle instrument={data.instrument} />
           <HowWeTune
             bench={data}
             stances={stances}

@@ -3,6 +3,7 @@ import { Mic, MicOff, Pause, Play } from "lucide-react";
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
+import { listeningWords } from "../../parts/listeningWords";
 import { Trouble } from "../../parts/Trouble";
 import type { Look, Settled } from "../../sound/socket";
 import type { ListeningState } from "../../sound/useListening";
@@ -44,23 +45,11 @@ export function Listening(props: ListeningProps) {
           </Button>
         )}
       </div>
-      {on && <Meter look={look} words={held ? "Held: nothing is kept." : inWords(state, look)} />}
+      {on && <Meter look={look} words={held ? "Held: nothing is kept." : listeningWords(state, look)} />}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
       {asked !== null && <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />}
     </section>
   );
-}
-
-function inWords(state: ListeningState, look: Look | null): string {
-  if (state.status === "opening") return "Opening the microphone…";
-  if (state.status === "lost")
-    return "The connection is lost; trying again. Typed readings are kept until it is back.";
-  if (look === null) return "Listening: play any string.";
-  if (look.clipping) return "Too loud, it clips: move the microphone away.";
-  if (look.hears === "quiet") return "Quiet: play any string.";
-  if (look.hears === "noise") return "No clear note yet: play on.";
-  if (look.hears === "wavering") return "Play on, softly and evenly…";
-  return "Steady.";
 }
 
 /** A plain level, and what is heard in words and figures. */

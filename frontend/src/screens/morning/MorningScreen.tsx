@@ -1,3 +1,4 @@
+import { Ear } from "lucide-react";
 import { Link } from "react-router";
 
 import { useMorning, useMorningPlan } from "../../api/morning";
@@ -6,30 +7,33 @@ import { Trouble } from "../../parts/Trouble";
 import { Sorted } from "./Sorted";
 import { Stations } from "./Stations";
 import { Timeline } from "./Timeline";
-import { useStations } from "./useStations";
 
 /** The group's morning: who needs what, who does what, and when all are done. */
 export function MorningScreen() {
   const morning = useMorning();
-  const stations = useStations();
-  const changed = (morning.data?.instruments ?? [])
-    .map((each) => `${each.id}${each.group}${String(each.minutes)}`)
-    .join();
-  const plan = useMorningPlan(stations.stations, changed);
+  const plan = useMorningPlan();
+  const toHear = morning.data?.counts["not-heard"] ?? 0;
   const tools = (
     <>
-      <h1 className="text-xl font-bold">This morning</h1>
-      <Link to="/" className="flex min-h-11 items-center rounded-md px-3 hover:bg-lit">
-        All instruments
-      </Link>
+      <h1 className="sr-only">This morning</h1>
       <span className="ml-auto" />
+      <Link
+        to="/sweep"
+        className="flex min-h-11 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
+      >
+        <Ear size={20} aria-hidden /> Hear them all{toHear > 0 && `, ${String(toHear)} to go`}
+      </Link>
     </>
   );
-  if (morning.data === undefined) {
+  if (morning.data === undefined || plan.data === undefined) {
     return (
       <Shell tools={tools}>
         <main className="py-8 text-xl">
-          {morning.isError ? <Trouble error={morning.error} /> : "Fetching the instruments…"}
+          {morning.isError || plan.isError ? (
+            <Trouble error={morning.error ?? plan.error} />
+          ) : (
+            "Fetching the instruments…"
+          )}
         </main>
       </Shell>
     );
@@ -39,12 +43,12 @@ export function MorningScreen() {
       <main className="flex flex-col gap-4 py-3">
         <div className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
           <div className="flex min-w-0 flex-col gap-3">
-            {plan.data !== undefined && <Timeline planned={plan.data} now={plan.dataUpdatedAt} />}
-            <Trouble error={plan.error} />
+            <Timeline planned={plan.data} now={plan.dataUpdatedAt} />
+            <Trouble error={plan.error ?? morning.error} />
           </div>
-          <Stations {...stations} />
+          <Stations planned={plan.data} />
         </div>
-        <Sorted instruments={morning.data.instruments} />
+        <Sorted instruments={morning.data.instruments} planned={plan.data} />
       </main>
     </Shell>
   );

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 
-import type { Swept } from "../../api/morning";
+import type { Planned, Swept } from "../../api/morning";
 
 const GROUPS: [Swept["group"], string, string][] = [
   ["teacher-must", "The teacher", "None needs the teacher."],
@@ -11,9 +11,23 @@ const GROUPS: [Swept["group"], string, string][] = [
 ];
 
 /** Every instrument in the group that its newest readings put it in; each leads to its bench. */
-export function Sorted({ instruments }: { instruments: Swept[] }) {
+export function Sorted({ instruments, planned }: { instruments: Swept[]; planned: Planned }) {
+  const inHand = new Map(
+    planned.stations.flatMap((each) => (each.in_hand === null ? [] : [[each.in_hand, each.name] as const])),
+  );
+  if (instruments.length === 0) {
+    return (
+      <p className="text-xl">
+        No instruments are kept yet.{" "}
+        <Link to="/roll" className="font-bold underline underline-offset-4">
+          Add the first one
+        </Link>
+        ; you can tune it at once.
+      </p>
+    );
+  }
   return (
-    <div className="grid gap-3 sm:grid-cols-2 lg:grid-cols-3">
+    <div className="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">
       {GROUPS.map(([group, title, none]) => {
         const members = instruments.filter((each) => each.group === group);
         return (
@@ -24,29 +38,35 @@ export function Sorted({ instruments }: { instruments: Swept[] }) {
             {members.length === 0 && <p className="text-pencil">{none}</p>}
             <ul>
               {members.map((each) => (
-                <li key={each.id}>
-                  <Link
-                    to={`/bench/${each.id}`}
-                    className="flex min-h-11 items-baseline justify-between gap-2 rounded-md px-1 py-1.5 hover:bg-lit"
-                  >
-                    <span>
-                      <b>{each.label}</b>{" "}
-                      <span className="text-pencil">
-                        {each.kind} {each.size}
-                      </span>
-                      <br />
-                      {each.said}
-                    </span>
-                    {each.minutes > 0 && (
-                      <span className="whitespace-nowrap">{Math.ceil(each.minutes)} min</span>
-                    )}
-                  </Link>
-                </li>
+                <Member key={each.id} swept={each} by={inHand.get(each.id)} />
               ))}
             </ul>
           </section>
         );
       })}
     </div>
+  );
+}
+
+function Member({ swept, by }: { swept: Swept; by: string | undefined }) {
+  const whole = swept.group === "not-heard" && swept.heard === 0;
+  return (
+    <li>
+      <Link
+        to={`/bench/${swept.id}`}
+        className="flex min-h-11 items-baseline justify-between gap-2 rounded-md px-1 py-1.5 leading-snug hover:bg-lit"
+      >
+        <span className="min-w-0">
+          <b>{swept.label}</b>{" "}
+          <span className="text-pencil">
+            {swept.kind} {swept.size}
+            {swept.player !== null && `, ${swept.player}`}
+          </span>
+          {!whole && <span className="block">{swept.said}</span>}
+          {by !== undefined && <b className="block">{by} has it</b>}
+        </span>
+        {swept.minutes > 0 && <span className="whitespace-nowrap">{Math.ceil(swept.minutes)} min</span>}
+      </Link>
+    </li>
   );
 }

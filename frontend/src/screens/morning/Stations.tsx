@@ -1,91 +1,216 @@
-import { X } from "lucide-react";
+import { ChevronDown, ChevronUp } from "lucide-react";
+import { useState } from "react";
 
-import type { StationAsked } from "../../api/morning";
+import type { Planned, StationPlanned } from "../../api/morning";
+import { useAddStation, useAsLastTime, useChangeStation, useRemoveStation } from "../../api/morning";
+import { usePeople } from "../../api/people";
 import { Button } from "../../parts/Button";
-import type { useStations } from "./useStations";
+import { FIELD } from "../../parts/field";
+import { Trouble } from "../../parts/Trouble";
 
-const FIELD = "min-h-11 rounded-md border border-ink/60 bg-paper px-2";
-const MAY: [StationAsked["may"], string][] = [
+const MAY: [StationPlanned["may"], string][] = [
   ["teacher", "everything"],
   ["pegs", "pegs too"],
   ["fine-tuners", "fine tuners only"],
 ];
 
-/** Who is there, what they may turn, and when they come. */
-export function Stations({ stations, change, add, remove }: ReturnType<typeof useStations>) {
+/** Who is there, what they may turn, and when they come. The same in every browser. */
+export function Stations({ planned }: { planned: Planned }) {
+  const add = useAddStation();
+  const again = useAsLastTime();
+  const change = useChangeStation();
+  const remove = useRemoveStation();
+  const nobody = planned.stations.length === 0;
   return (
     <section
       aria-label="Who is there"
-      className="flex flex-col gap-2 rounded-lg border border-rule bg-sheet p-4"
+      className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3"
     >
       <h2 className="text-lg font-bold">Who is there</h2>
-      {stations.map((each, place) => (
-        <div key={String(place)} className="flex flex-wrap items-center gap-2">
-          <input
-            aria-label={`Name of person ${String(place + 1)}`}
-            className={`${FIELD} w-36`}
-            value={each.name}
-            onChange={(event) => {
-              change(place, { name: event.target.value });
+      {nobody && <p>Nobody yet. Add yourself first; helpers and students who tune come after.</p>}
+      <ul className="flex flex-col gap-1">
+        {planned.stations.map((each) => (
+          <Person
+            key={each.id}
+            station={each}
+            onChange={(changes) => {
+              change.mutate({ id: each.id, change: changes });
+            }}
+            onRemove={() => {
+              remove.mutate(each.id);
             }}
           />
-          <select
-            aria-label={`${each.name} may turn`}
-            className={FIELD}
-            value={each.may}
-            onChange={(event) => {
-              change(place, { may: event.target.value as StationAsked["may"] });
-            }}
-          >
-            {MAY.map(([value, said]) => (
-              <option key={value} value={value}>
-                {said}
-              </option>
-            ))}
-          </select>
+        ))}
+      </ul>
+      <AddPeople
+        planned={planned}
+        onAdd={(station) => {
+          add.mutate(station);
+        }}
+        onAgain={
+          nobody
+            ? () => {
+                again.mutate(undefined);
+              }
+            : null
+        }
+      />
+      <Trouble error={add.error ?? again.error ?? change.error ?? remove.error} />
+    </section>
+  );
+}
+
+interface PersonProps {
+  station: StationPlanned;
+  onChange: (change: Parameters<ReturnType<typeof useChangeStation>["mutate"]>[0]["change"]) => void;
+  onRemove: () => void;
+}
+
+function Person({ station, onChange, onRemove }: PersonProps) {
+  const [open, setOpen] = useState(false);
+  const [late, setLate] = useState("");
+  const coming = Math.ceil(station.comes_in_minutes);
+  return (
+    <li className="border-t border-rule pt-1 first:border-t-0 first:pt-0">
+      <div className="flex items-center gap-2">
+        <span className="min-w-0 flex-1 truncate">
+          <b>{station.name}</b>{" "}
+          <span className="text-pencil">{coming > 0 && `in ${String(coming)} min`}</span>
+        </span>
+        <select
+          aria-label={`${station.name} may turn`}
+          className={FIELD}
+          value={station.may}
+          onChange={(event) => {
+            onChange({ may: event.target.value as StationPlanned["may"] });
+          }}
+        >
+          {MAY.map(([value, said]) => (
+            <option key={value} value={value}>
+              {said}
+            </option>
+          ))}
+        </select>
+        <Button
+          look="quiet"
+          className="px-1"
+          aria-label={`More of ${station.name}`}
+          aria-expanded={open}
+          onClick={() => {
+            setOpen(!open);
+          }}
+        >
+          {open ? <ChevronUp size={20} /> : <ChevronDown size={20} />}
+        </Button>
+      </div>
+      {open && (
+        <form
+          className="flex flex-wrap items-center gap-x-4 gap-y-1 pb-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            onChange({ comes_in_minutes: Math.max(0, Number(late)) });
+            setLate("");
+          }}
+        >
           <label className="flex items-center gap-1">
             comes in
             <input
-              type="number"
-              min={0}
-              max={120}
-              className={`${FIELD} w-16`}
-              value={each.from_minutes}
+              inputMode="numeric"
+              aria-label={`${station.name} comes in how many minutes`}
+              className={`${FIELD} w-14 text-right`}
+              value={late}
               onChange={(event) => {
-                change(place, { from_minutes: Math.max(0, Number(event.target.value)) });
+                setLate(event.target.value.replace(/\D/g, "").slice(0, 3));
               }}
             />
             min
           </label>
-          {stations.length > 1 && (
-            <Button
-              look="quiet"
-              aria-label={`${each.name} is not there`}
-              onClick={() => {
-                remove(place);
-              }}
-            >
-              <X size={20} aria-hidden />
-            </Button>
+          <Button type="submit" disabled={late === ""}>
+            Set
+          </Button>
+          {station.person_id !== null && station.may !== "teacher" && (
+            <label className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="size-5 accent-ink"
+                checked={station.own_only}
+                onChange={(event) => {
+                  onChange({ own_only: event.target.checked });
+                }}
+              />
+              only their own
+            </label>
           )}
-        </div>
-      ))}
-      <div className="flex flex-wrap gap-2">
-        <Button
-          onClick={() => {
-            add("pegs");
+          <Button aria-label={`${station.name} is not there`} onClick={onRemove}>
+            Not there
+          </Button>
+        </form>
+      )}
+    </li>
+  );
+}
+
+interface AddPeopleProps {
+  planned: Planned;
+  onAdd: (station: Parameters<ReturnType<typeof useAddStation>["mutate"]>[0]) => void;
+  onAgain: (() => void) | null;
+}
+
+function AddPeople({ planned, onAdd, onAgain }: AddPeopleProps) {
+  const people = usePeople();
+  const there = new Set(planned.stations.map((each) => each.person_id));
+  const names = new Set(planned.stations.map((each) => each.name));
+  const free = (people.data?.people ?? []).filter((each) => each.may !== null && !there.has(each.id));
+  const byName = (may: StationPlanned["may"], base: string) => {
+    let number = 1;
+    while (names.has(`${base} ${String(number)}`)) number += 1;
+    onAdd({ name: may === "teacher" ? "teacher" : `${base} ${String(number)}`, may, own_only: false });
+  };
+  return (
+    <div className="flex flex-wrap gap-2 border-t border-rule pt-3">
+      {free.length > 0 && (
+        <select
+          aria-label="Add someone of the roll"
+          className={`${FIELD} min-w-44 flex-1`}
+          value=""
+          onChange={(event) => {
+            onAdd({ person_id: event.target.value, own_only: false });
           }}
         >
-          Add a helper
-        </Button>
+          <option value="" disabled>
+            Add someone of the roll…
+          </option>
+          {free.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.name}, {MAY.find(([may]) => may === each.may)?.[1]}
+            </option>
+          ))}
+        </select>
+      )}
+      {onAgain !== null && <Button onClick={onAgain}>As last time</Button>}
+      {planned.stations.every((each) => each.may !== "teacher") && (
         <Button
           onClick={() => {
-            add("fine-tuners");
+            byName("teacher", "teacher");
           }}
         >
-          Add a student
+          Add a teacher
         </Button>
-      </div>
-    </section>
+      )}
+      <Button
+        onClick={() => {
+          byName("pegs", "helper");
+        }}
+      >
+        Add a helper
+      </Button>
+      <Button
+        onClick={() => {
+          byName("fine-tuners", "student");
+        }}
+      >
+        Add a student
+      </Button>
+    </div>
   );
 }

@@ -1,57 +1,119 @@
-import { Link } from "react-router";
-
-import type { Planned } from "../../api/morning";
+import type { Planned, StationPlanned } from "../../api/morning";
+import { Button } from "../../parts/Button";
+import { useGoTo } from "../../parts/useGoTo";
 
 interface TimelineProps {
   planned: Planned;
   now: number;
 }
 
-/** Who does what, each station a row, time running to the right; the finish stands in words above. */
+/** Who does what, each person a row, time running to the right; the finish stands in words above. */
 export function Timeline({ planned, now }: TimelineProps) {
+  const goTo = useGoTo();
   const whole = Math.max(planned.ends, 0.1);
-  const at = new Date(now + planned.ends * 60_000).toLocaleTimeString([], {
-    hour: "2-digit",
-    minute: "2-digit",
-    hourCycle: "h23",
-  });
   return (
     <section aria-label="Who does what" className="flex flex-col gap-2">
-      <p className="text-2xl font-bold" aria-live="polite">
-        {planned.ends === 0
-          ? "Nothing to turn."
-          : `All done by ${at}, in ${Math.ceil(planned.ends).toString()} minutes.`}
+      <p className="text-3xl font-bold" aria-live="polite">
+        {headline(planned, now)}
       </p>
-      {planned.nobody.length > 0 && (
+      {planned.to_hear > 0 && planned.ends > 0 && (
+        <p className="text-pencil">
+          Planned from what is heard so far; {planned.to_hear} {planned.to_hear === 1 ? "is" : "are"} still to
+          hear.
+        </p>
+      )}
+      {planned.nobody.length > 0 && planned.stations.length > 0 && (
         <p role="alert" className="rounded-md border-2 border-above bg-sheet px-3 py-2">
           Nobody here may do {planned.nobody.join(", ")}: add someone who may turn pegs.
         </p>
       )}
       {planned.stations.map((station) => (
-        <div
-          key={station.name}
-          className="grid grid-cols-[5rem_1fr] sm:grid-cols-[7rem_1fr] items-center gap-2"
-        >
-          <span className="truncate text-right">{station.name}</span>
-          <div className="relative h-14 rounded-md border border-rule bg-sheet">
-            {station.turns.map((turn) => (
-              <Link
-                key={turn.id}
-                to={`/bench/${turn.id}`}
-                title={`${turn.label}: ${turn.said}, minute ${turn.starts.toFixed(1)} to ${turn.ends.toFixed(1)}`}
-                className="absolute inset-y-1 overflow-hidden rounded-sm border border-ink bg-lit px-1 text-sm leading-tight hover:bg-paper"
-                style={{
-                  left: `${String((turn.starts / whole) * 100)}%`,
-                  width: `${String(((turn.ends - turn.starts) / whole) * 100)}%`,
-                }}
-              >
-                <b className="block truncate">{turn.label}</b>
-                <span className="hidden truncate text-pencil sm:block">{turn.said}</span>
-              </Link>
-            ))}
-          </div>
-        </div>
+        <Row key={station.id} station={station} whole={whole} onGo={(id) => void goTo(id, station.id)} />
       ))}
+      {planned.ends > 0 && <Clock now={now} whole={whole} />}
     </section>
+  );
+}
+
+function headline(planned: Planned, now: number): string {
+  if (planned.stations.length === 0) return "Who tunes this morning?";
+  if (planned.ends > 0) {
+    const at = clock(now, planned.ends);
+    const minutes = Math.ceil(planned.ends);
+    return `All done by ${at}, in ${String(minutes)} ${minutes === 1 ? "minute" : "minutes"}.`;
+  }
+  if (planned.nobody.length > 0) return "Nobody here may do what is left.";
+  return planned.to_hear > 0 ? "Hear the instruments first." : "All done: nothing left to turn.";
+}
+
+function clock(now: number, minutes: number): string {
+  return new Date(now + minutes * 60_000).toLocaleTimeString([], {
+    hour: "2-digit",
+    minute: "2-digit",
+    hourCycle: "h23",
+  });
+}
+
+/** The time below the rows: now, half way, the end. */
+function Clock({ now, whole }: { now: number; whole: number }) {
+  return (
+    <div className="grid text-sm text-pencil sm:grid-cols-[6rem_minmax(0,1fr)_10.5rem] sm:gap-x-2">
+      <span className="hidden sm:block" />
+      <span className="flex justify-between">
+        <span>now</span>
+        <span>{clock(now, whole / 2)}</span>
+        <span>{clock(now, whole)}</span>
+      </span>
+    </div>
+  );
+}
+
+interface RowProps {
+  station: StationPlanned;
+  whole: number;
+  onGo: (instrument: string) => void;
+}
+
+function Row({ station, whole, onGo }: RowProps) {
+  const next = station.turns[0];
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-2 sm:grid-cols-[6rem_minmax(0,1fr)_10.5rem]">
+      <b className="truncate sm:text-right">{station.name}</b>
+      <div className="relative order-3 col-span-2 h-14 rounded-md border border-rule bg-sheet sm:order-none sm:col-span-1">
+        {station.turns.map((turn) => (
+          <button
+            key={turn.id}
+            type="button"
+            title={`${turn.label}: ${turn.said}, minute ${turn.starts.toFixed(1)} to ${turn.ends.toFixed(1)}`}
+            className={`absolute inset-y-1 overflow-hidden rounded-sm border px-1 text-left text-sm leading-tight hover:bg-paper ${turn.in_hand ? "border-2 border-ink bg-paper" : "border-ink/60 bg-lit"}`}
+            style={{
+              left: `${String((turn.starts / whole) * 100)}%`,
+              width: `${String(((turn.ends - turn.starts) / whole) * 100)}%`,
+            }}
+            onClick={() => {
+              onGo(turn.id);
+            }}
+          >
+            <b className="block truncate">{turn.label}</b>
+            <span className="hidden truncate text-pencil sm:block">{turn.said}</span>
+          </button>
+        ))}
+      </div>
+      {next === undefined ? (
+        <span className="px-3.5 text-pencil">free</span>
+      ) : (
+        <Button
+          look={next.in_hand ? "main" : "plain"}
+          className="min-w-0 justify-start"
+          onClick={() => {
+            onGo(next.id);
+          }}
+        >
+          <span className="truncate">
+            {next.in_hand ? "On with" : "Begin"} {next.label}
+          </span>
+        </Button>
+      )}
+    </div>
   );
 }

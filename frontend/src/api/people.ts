@@ -1,0 +1,36 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+
+import type { components } from "./schema";
+import { answered, api, newId } from "./client";
+
+export type Person = components["schemas"]["PersonList.PersonOut"];
+export type Stage = components["schemas"]["PersonList.StageOut"];
+export type PersonChange = components["schemas"]["PersonChange"];
+export type NewPerson = components["schemas"]["NewPerson"];
+
+const KEY = ["people"];
+
+export function usePeople() {
+  return useQuery({ queryKey: KEY, queryFn: () => answered(api.GET("/api/people")) });
+}
+
+export function useAddPerson() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: Omit<NewPerson, "id">) =>
+      answered(api.POST("/api/people", { body: { ...body, id: newId() } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: KEY }),
+  });
+}
+
+export function useChangePerson() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, change }: { id: string; change: PersonChange }) =>
+      answered(api.PATCH("/api/people/{person_id}", { params: { path: { person_id: id } }, body: change })),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: KEY });
+      await queries.invalidateQueries({ queryKey: ["instruments"] });
+    },
+  });
+}

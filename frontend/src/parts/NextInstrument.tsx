@@ -1,0 +1,33 @@
+import { ArrowRight } from "lucide-react";
+
+import { useMorning, useMorningPlan } from "../api/morning";
+import { Button } from "./Button";
+import { useGoTo } from "./useGoTo";
+
+interface NextInstrumentProps {
+  current: string;
+  /** Whose turn it is, where someone came here from the morning's plan. */
+  station: string | null;
+}
+
+/** On to the instrument after this one: the next of this person's turns, or else the next that wants anything. */
+export function NextInstrument({ current, station }: NextInstrumentProps) {
+  const morning = useMorning();
+  const plan = useMorningPlan();
+  const goTo = useGoTo();
+  const turns = plan.data?.stations.find((each) => each.id === station)?.turns;
+  const waiting = morning.data?.instruments.filter((each) =>
+    ["teacher-must", "student-can", "not-heard"].includes(each.group),
+  );
+  const next = (turns ?? waiting)?.find((each) => each.id !== current);
+  if (next === undefined) return null;
+  return (
+    <Button
+      onClick={() => {
+        void goTo(next.id, turns === undefined ? null : station);
+      }}
+    >
+      <span className="hidden sm:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
+    </Button>
+  );
+}

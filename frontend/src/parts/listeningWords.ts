@@ -1,0 +1,15 @@
+import type { Look } from "../sound/socket";
+import type { ListeningState } from "../sound/useListening";
+
+/** What the microphone hears just now, in words. */
+export function listeningWords(state: ListeningState, look: Look | null): string {
+  if (state.status === "opening") return "Opening the microphone…";
+  if (state.status === "lost")
+    return "The connection is lost; trying again. Typed readings are kept until it is back.";
+  if (look === null) return "Listening: play any string.";
+  if (look.clipping) return "Too loud, it clips: move the microphone away.";
+  if (look.hears === "quiet") return "Quiet: play any string.";
+  if (look.hears === "noise") return "No clear note yet: play on.";
+  if (look.hears === "wavering") return "Play on, softly and evenly…";
+  return "Steady.";
+}

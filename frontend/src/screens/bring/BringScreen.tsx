@@ -1,0 +1,3 @@
+export function BringScreen() {
+  return null;
+}

@@ -1,0 +1,71 @@
+import { useParams } from "react-router";
+
+import { useLedger } from "../../api/ledger";
+import { CareEntries } from "../../parts/care/CareEntries";
+import { EnterCare } from "../../parts/care/EnterCare";
+import { InstrumentTitle } from "../../parts/InstrumentTitle";
+import { Shell } from "../../parts/Shell";
+import { Trouble } from "../../parts/Trouble";
+import { AirChart } from "./AirChart";
+import { DriftChart } from "./DriftChart";
+import { SlipBars } from "./SlipBars";
+import { StringFacts } from "./StringFacts";
+import { Tunings } from "./Tunings";
+import { Turns } from "./Turns";
+
+/** What one instrument did over the weeks, what that teaches, and where it will stand tomorrow. */
+export function LedgerScreen() {
+  const { instrumentId = "" } = useParams();
+  const ledger = useLedger(instrumentId);
+  if (ledger.data === undefined) {
+    return (
+      <Shell>
+        <main className="py-8 text-xl">
+          {ledger.isError ? <Trouble error={ledger.error} /> : "Fetching the ledger…"}
+        </main>
+      </Shell>
+    );
+  }
+  const { data } = ledger;
+  const drawn = data.tunings.length > 1;
+  return (
+    <Shell tools={<InstrumentTitle instrument={data.instrument} />}>
+      <main className="grid grid-cols-[minmax(0,1fr)] gap-6 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+        <div className="flex min-w-0 flex-col gap-5">
+          <StringFacts ledger={data} />
+          {drawn ? (
+            <section aria-label="Drift" className="flex flex-col gap-1">
+              <h2 className="text-lg font-bold">As found, in cents from its note</h2>
+              <div className="grid gap-x-4 gap-y-1 sm:grid-cols-2">
+                {data.strings.map((each) => (
+                  <DriftChart key={each.name} ledger={data} string={each} />
+                ))}
+              </div>
+              <AirChart ledger={data} />
+            </section>
+          ) : (
+            <p>Once it has been tuned on two days, what its strings do overnight is drawn here.</p>
+          )}
+          <Tunings tunings={data.tunings} names={data.strings.map((each) => each.name)} />
+        </div>
+        <div className="flex min-w-0 flex-col gap-5">
+          <section aria-label="Care" className="flex flex-col gap-2">
+            <h2 className="text-lg font-bold">Care</h2>
+            <EnterCare instrument={data.instrument} />
+            <CareEntries entries={data.care} />
+          </section>
+          <Turns ledger={data} />
+          <SlipBars slips={data.slips} />
+          <section aria-label="Time">
+            <h2 className="text-lg font-bold">Time</h2>
+            <p>
+              {data.time.tunings === 0
+                ? "Not tuned yet."
+                : `${String(data.time.tunings)} tunings, ${data.time.minutes.toFixed(0)} minutes in all: ${data.time.minutes_each.toFixed(1)} minutes and ${data.time.moves_each.toFixed(1)} turns each.`}
+            </p>
+          </section>
+        </div>
+      </main>
+    </Shell>
+  );
+}

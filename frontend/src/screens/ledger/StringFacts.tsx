@@ -1,0 +1,47 @@
+import type { Ledger, LedgerString } from "../../api/ledger";
+import { signed } from "../../parts/figures";
+
+/** Each string's next morning, large. */
+export function StringFacts({ ledger }: { ledger: Ledger }) {
+  const day = new Date(ledger.forecast_for).toLocaleDateString([], { weekday: "long" });
+  return (
+    <section aria-label="Next morning">
+      <h2 className="text-lg font-bold">Expected on {day}, if nobody turns it</h2>
+      <ul className="grid grid-cols-2 gap-2 sm:grid-cols-4">
+        {ledger.strings.map((each) => (
+          <li key={each.name} className="rounded-md border border-rule bg-sheet px-3 py-2">
+            <div className="flex items-baseline justify-between">
+              <b className="text-2xl">{each.name}</b>
+              <span className="text-sm text-pencil">{onSince(each.put_on)}</span>
+            </div>
+            <Told string={each} />
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Told({ string }: { string: LedgerString }) {
+  const told = string.forecast;
+  if (told === null) return <p className="text-pencil">not heard yet</p>;
+  const way = told.cents < -1 ? "flat" : told.cents > 1 ? "sharp" : "in tune";
+  return (
+    <p
+      title={`By ${String(told.nights)} nights; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
+    >
+      <b className={`text-4xl ${told.cents < -1 ? "text-below" : told.cents > 1 ? "text-above" : ""}`}>
+        {signed(Math.round(told.cents))}
+      </b>{" "}
+      ± {told.plus_minus.toFixed(0)}
+      <br />
+      {way}, by {told.nights} {told.nights === 1 ? "night" : "nights"}
+    </p>
+  );
+}
+
+function onSince(put_on: string | null): string {
+  if (put_on === null) return "on since ?";
+  const days = Math.max(0, Math.round((Date.now() - Date.parse(put_on)) / 86_400_000));
+  return days < 61 ? `${String(days)} days old` : `${String(Math.round(days / 30.4))} months old`;
+}

@@ -1,0 +1,72 @@
+import { ChevronDown, ChevronUp } from "lucide-react";
+import { useState } from "react";
+
+import type { Person, Stage } from "../../api/people";
+import { useChangePerson } from "../../api/people";
+import { Button } from "../../parts/Button";
+import { Trouble } from "../../parts/Trouble";
+
+const MAY = { teacher: "everything", pegs: "pegs and screws", "fine-tuners": "fine tuners" };
+
+/** One person of the roll, and what they are cleared for. */
+export function PersonLine({ person, stages }: { person: Person; stages: Stage[] }) {
+  const [open, setOpen] = useState(false);
+  const change = useChangePerson();
+  const clear = (stage: number, on: boolean) => {
+    const cleared = on ? [...person.cleared, stage] : person.cleared.filter((each) => each !== stage);
+    change.mutate({ id: person.id, change: { cleared } });
+  };
+  return (
+    <li>
+      <div className="flex min-h-11 items-center gap-3 px-2">
+        <b className="min-w-24 flex-1 truncate text-lg">{person.name}</b>
+        <span className="text-pencil">
+          {person.role === "player" ? "" : `${person.role}, `}
+          {person.may === null ? "nothing yet" : MAY[person.may]}
+        </span>
+        <Button
+          look="quiet"
+          aria-label={`Change ${person.name}`}
+          aria-expanded={open}
+          onClick={() => {
+            setOpen(!open);
+          }}
+        >
+          {open ? <ChevronUp size={20} /> : <ChevronDown size={20} />}
+        </Button>
+      </div>
+      {open && (
+        <div className="mb-3 flex flex-col gap-1 rounded-md border border-rule bg-sheet p-3">
+          {person.role === "player" && (
+            <fieldset>
+              <legend className="text-sm font-bold text-pencil">Cleared for</legend>
+              {stages.map((each) => (
+                <label key={each.stage} className="flex min-h-11 items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="size-5 accent-ink"
+                    checked={person.cleared.includes(each.stage)}
+                    onChange={(event) => {
+                      clear(each.stage, event.target.checked);
+                    }}
+                  />
+                  {each.stage}: {each.said}
+                </label>
+              ))}
+            </fieldset>
+          )}
+          <div className="flex flex-wrap gap-2">
+            <Button
+              onClick={() => {
+                change.mutate({ id: person.id, change: { retired: true } });
+              }}
+            >
+              Has left
+            </Button>
+          </div>
+        </div>
+      )}
+      <Trouble error={change.error} />
+    </li>
+  );
+}

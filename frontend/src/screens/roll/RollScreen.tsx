@@ -1,0 +1,85 @@
+import { FileDown, FileUp } from "lucide-react";
+import { Link } from "react-router";
+
+import { useInstruments, useKinds } from "../../api/instruments";
+import { usePeople } from "../../api/people";
+import { Shell } from "../../parts/Shell";
+import { Trouble } from "../../parts/Trouble";
+import { AddInstrument } from "./AddInstrument";
+import { AddPerson } from "./AddPerson";
+import { InstrumentLine } from "./InstrumentLine";
+import { PersonLine } from "./PersonLine";
+
+const TOOL = "flex min-h-11 items-center gap-2 rounded-md px-3 hover:bg-lit";
+
+/** The roll: the studio's instruments and people. */
+export function RollScreen() {
+  const instruments = useInstruments(true);
+  const kinds = useKinds();
+  const people = usePeople();
+  const inUse = instruments.data?.filter((each) => !each.retired) ?? [];
+  const retired = instruments.data?.filter((each) => each.retired) ?? [];
+  const none = instruments.data !== undefined && inUse.length === 0;
+  return (
+    <Shell
+      tools={
+        <>
+          <h1 className="sr-only">Roll</h1>
+          <span className="ml-auto" />
+          <Link to="/bring" className={TOOL}>
+            <FileUp size={18} aria-hidden /> Bring a list
+          </Link>
+          <a href="/api/export/roll.csv" className={TOOL}>
+            <FileDown size={18} aria-hidden /> Save as CSV
+          </a>
+        </>
+      }
+    >
+      <main className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 lg:grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)]">
+        <section aria-label="Instruments" className="min-w-0">
+          <h2 className="mb-2 text-2xl font-bold">Instruments</h2>
+          <Trouble error={instruments.error} />
+          {none && (
+            <p className="text-lg">
+              None is kept yet. Add the one in your hands; you can tune it at once, and say more about it
+              later. A list of many can be brought as a CSV file.
+            </p>
+          )}
+          <ul className="divide-y divide-rule border-y border-rule empty:hidden">
+            {inUse.map((each) => (
+              <InstrumentLine key={each.id} instrument={each} people={people.data?.people ?? []} />
+            ))}
+          </ul>
+          {retired.length > 0 && (
+            <details className="mt-3">
+              <summary className="min-h-11 cursor-pointer py-2 font-bold">
+                No longer in use, {retired.length}
+              </summary>
+              <ul className="divide-y divide-rule border-y border-rule">
+                {retired.map((each) => (
+                  <InstrumentLine key={each.id} instrument={each} people={[]} />
+                ))}
+              </ul>
+            </details>
+          )}
+        </section>
+        <div className="flex min-w-0 flex-col gap-6">
+          {kinds.data !== undefined && <AddInstrument kinds={kinds.data} />}
+          <section aria-label="People">
+            <h2 className="mb-2 text-2xl font-bold">People</h2>
+            <Trouble error={people.error} />
+            {people.data?.people.length === 0 && (
+              <p>Nobody yet. Names or initials are enough; players are cleared stage by stage.</p>
+            )}
+            <ul className="divide-y divide-rule border-y border-rule empty:hidden">
+              {people.data?.people.map((each) => (
+                <PersonLine key={each.id} person={each} stages={people.data.stages} />
+              ))}
+            </ul>
+            <AddPerson />
+          </section>
+        </div>
+      </main>
+    </Shell>
+  );
+}

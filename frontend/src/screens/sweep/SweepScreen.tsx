@@ -1,0 +1,182 @@
+import { Mic, MicOff } from "lucide-react";
+import { useState } from "react";
+
+import type { Swept } from "../../api/morning";
+import { useMorning } from "../../api/morning";
+import { Button } from "../../parts/Button";
+import { FIELD } from "../../parts/field";
+import { signed } from "../../parts/figures";
+import { LevelMeter } from "../../parts/LevelMeter";
+import { listeningWords } from "../../parts/listeningWords";
+import { Shell } from "../../parts/Shell";
+import { Trouble } from "../../parts/Trouble";
+import { JustHeard } from "./JustHeard";
+import { useSweep } from "./useSweep";
+
+/** Every instrument's four strings, a few seconds each: heard, or typed in one line; then on to the next. */
+export function SweepScreen() {
+  const morning = useMorning();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const sweep = useSweep(morning.data?.instruments ?? [], chosen, setChosen);
+  if (morning.data === undefined) {
+    return (
+      <Shell>
+        <main className="py-8 text-xl">
+          {morning.isError ? <Trouble error={morning.error} /> : "Fetching the instruments…"}
+        </main>
+      </Shell>
+    );
+  }
+  return (
+    <Shell
+      tools={
+        <>
+          <h1 className="text-xl font-bold">Hear them all</h1>
+          <span className="ml-auto" />
+        </>
+      }
+    >
+      <main className="grid grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+        <div className="flex min-w-0 flex-col gap-4">
+          {sweep.current === null ? (
+            <p className="py-6 text-3xl font-bold">
+              {morning.data.instruments.length === 0 ? "No instruments yet." : "All are heard."}
+            </p>
+          ) : (
+            <Current sweep={sweep} current={sweep.current} />
+          )}
+          <JustHeard instruments={morning.data.instruments} ids={sweep.done} />
+        </div>
+        <Waiting
+          instruments={sweep.waiting}
+          current={sweep.current?.id ?? null}
+          onChoose={(id) => {
+            setChosen(id);
+          }}
+        />
+      </main>
+    </Shell>
+  );
+}
+
+function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; current: Swept }) {
+  const { listening } = sweep;
+  const on = listening.state.status !== "off" && listening.state.status !== "trouble";
+  return (
+    <section aria-label="Now" className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4">
+      <h2 className="flex flex-wrap items-baseline gap-x-3 text-4xl font-bold">
+        {current.label}
+        <span className="text-xl font-normal text-pencil">
+          {current.kind} {current.size}
+          {current.player !== null && `, ${current.player}`}
+        </span>
+      </h2>
+      <ol className="grid grid-cols-4 gap-2">
+        {current.strings.map((name) => (
+          <li key={name} className="rounded-md border border-rule bg-paper p-2 text-center">
+            <b className="block text-2xl">{name}</b>
+            <StringFigure cents={sweep.heard[name]} said={current.said} name={name} />
+          </li>
+        ))}
+      </ol>
+      <div className="flex flex-wrap items-center gap-3">
+        {on ? (
+          <Button onClick={listening.stop}>
+            <MicOff size={20} aria-hidden /> Stop listening
+          </Button>
+        ) : (
+          <Button look="main" onClick={() => void listening.start()}>
+            <Mic size={20} aria-hidden /> Listen
+          </Button>
+        )}
+        <form
+          key={current.id}
+          className="flex min-w-64 flex-1 items-center gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            sweep.keepLine();
+          }}
+        >
+          <label className="flex flex-1 flex-col text-sm font-bold text-pencil">
+            or type {current.strings.join(" ")}, in cents
+            <input
+              className={`${FIELD} text-lg font-normal text-ink`}
+              placeholder="-12 3 0 -5"
+              autoFocus
+              value={sweep.line}
+              onChange={(event) => {
+                sweep.setLine(event.target.value);
+              }}
+            />
+          </label>
+          <Button type="submit" className="self-end" disabled={sweep.line.trim() === ""}>
+            Keep
+          </Button>
+        </form>
+      </div>
+      {on && (
+        <LevelMeter
+          look={listening.look}
+          heard={
+            listening.look?.string == null || listening.look.string_cents == null
+              ? "–"
+              : `${listening.look.string} ${signed(listening.look.string_cents)}`
+          }
+          words={listeningWords(listening.state, listening.look)}
+        />
+      )}
+      {sweep.unclear !== null && <p role="alert">{sweep.unclear}</p>}
+      {listening.state.status === "trouble" && <Trouble error={new Error(listening.state.message)} />}
+      <Trouble error={sweep.error} />
+    </section>
+  );
+}
+
+/** A string as heard just now; heard before, or still to hear. */
+function StringFigure({ cents, said, name }: { cents: number | undefined; said: string; name: string }) {
+  if (cents !== undefined) {
+    return (
+      <span className={`text-3xl font-bold ${cents < -3 ? "text-below" : cents > 3 ? "text-above" : ""}`}>
+        {signed(cents)}
+      </span>
+    );
+  }
+  const left = said.startsWith("still to hear") && said.slice(said.indexOf(":")).includes(name);
+  return <span className="text-lg text-pencil">{left ? "play it" : "heard"}</span>;
+}
+
+interface WaitingProps {
+  instruments: Swept[];
+  current: string | null;
+  onChoose: (id: string) => void;
+}
+
+function Waiting({ instruments, current, onChoose }: WaitingProps) {
+  return (
+    <section aria-label="Still to hear" className="rounded-lg border border-rule bg-sheet p-4">
+      <h2 className="flex justify-between text-lg font-bold">
+        Still to hear <span>{instruments.length}</span>
+      </h2>
+      <ul className="max-h-[70vh] overflow-y-auto">
+        {instruments.map((each) => (
+          <li key={each.id}>
+            <button
+              type="button"
+              aria-current={each.id === current}
+              className="flex min-h-11 w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-lit aria-[current=true]:bg-lit"
+              onClick={() => {
+                onChoose(each.id);
+              }}
+            >
+              <b>{each.label}</b>
+              <span className="text-pencil">
+                {each.kind} {each.size}
+                {each.player !== null && `, ${each.player}`}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

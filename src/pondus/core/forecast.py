@@ -1,0 +1,124 @@
+"""How far a string will be off next morning, from how it was left and found again before.
+
+A string that is left alone changes by ``a·√days + b·ΔT + c·ΔH + d·fresh``: it creeps (more in the first night than in the
+tenth), steel goes flat as it warms, wood gives in damp, and a new string stretches for days. The four are learned from the
+string's own nights by robust Bayesian regression, with what is usual as the prior; what is left over is the spread.
+Cents; positive is sharp. A night runs from the last reading of one tuning to the first of the next.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from pondus.core.regression import Floats, robust_fit
+
+CREEP_PRIOR, CREEP_SPREAD = -2.0, 2.5
+PER_CELSIUS_PRIOR, PER_CELSIUS_SPREAD = -2.0, 1.5
+PER_HUMIDITY_PRIOR, PER_HUMIDITY_SPREAD = -0.2, 0.3
+FRESH_PRIOR, FRESH_SPREAD = -30.0, 25.0
+STRETCH_DAYS = 2.0
+NIGHT_SPREAD_CENTS, NIGHTS_BEHIND_IT = 5.0, 3.0
+"""What a night's leftover spread is taken to be before anything is known, and how many nights that counts for."""
+READING_ERROR_CENTS = 1.0
+NIGHTS_LOOKED_AT = 120
+UNKNOWN_CELSIUS, UNKNOWN_HUMIDITY = 2.0, 6.0
+"""How far a room goes from one morning to the next, where nobody measured."""
+GAVE_WAY_CENTS = 50.0
+"""Lower than this overnight: no drift, the peg gave way."""
+
+
+@dataclass(frozen=True)
+class Night:
+    """From one tuning to the next: how long, as left and as found (cents from the target), how the room changed (None: not
+    known), and how long the string had been on when it was left (None: old).
+    """
+
+    days: float
+    left_cents: float
+    found_cents: float
+    celsius_change: float | None = None
+    humidity_change: float | None = None
+    string_age_days: float | None = None
+
+    @property
+    def gave_way(self) -> bool:
+        """Whether this was no drift: the peg slipped, or someone turned something."""
+        return abs(self.found_cents - self.left_cents) > GAVE_WAY_CENTS and _freshness(self) < 0.05
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """Where the string will stand, with one standard deviation, and the nights behind it. ``creep_cents``: what the first night
+    alone makes, with its own.
+    """
+
+    cents: float
+    plus_minus: float
+    nights: int
+    creep_cents: float
+    creep_plus_minus: float
+
+
+def forecast(nights: Sequence[Night], ahead: Night) -> Forecast:
+    """Where a string will be found after the night ``ahead`` (its ``found_cents`` is not looked at), by ``nights`` before it.
+
+    >>> quiet = [Night(1.0, 0.0, -4.0)] * 20
+    >>> told = forecast(quiet, Night(1.0, 1.0, math.nan))
+    >>> round(told.cents), told.plus_minus < 5.0, told.nights
+    (-3, True, 20)
+    """
+    last = nights[-NIGHTS_LOOKED_AT:]
+    known = [each for each in last if math.isfinite(each.found_cents - each.left_cents) and not each.gave_way]
+    design = np.array([_features(each) for each in known], dtype=np.float64).reshape(len(known), 4)
+    changes = np.array([each.found_cents - each.left_cents for each in known], dtype=np.float64)
+    spread = np.array([_noise(each, NIGHT_SPREAD_CENTS) for each in known], dtype=np.float64)
+    fit = robust_fit(design, changes, prior=_PRIOR, prior_spread=_PRIOR_SPREAD, noise=lambda _: spread)
+    night_cents = _left_over(known, changes - design @ fit.coefficients)
+    row = np.array(_features(ahead))
+    air = float(fit.coefficients[1]), float(fit.coefficients[2])
+    unsure = float(row @ fit.covariance @ row) + _noise(ahead, night_cents, air) ** 2
+    return Forecast(
+        cents=ahead.left_cents + float(row @ fit.coefficients),
+        plus_minus=math.sqrt(unsure),
+        nights=len(known),
+        creep_cents=float(fit.coefficients[0]),
+        creep_plus_minus=float(math.sqrt(fit.covariance[0, 0])),
+    )
+
+
+_PRIOR = np.array([CREEP_PRIOR, PER_CELSIUS_PRIOR, PER_HUMIDITY_PRIOR, FRESH_PRIOR])
+_PRIOR_SPREAD = np.array([CREEP_SPREAD, PER_CELSIUS_SPREAD, PER_HUMIDITY_SPREAD, FRESH_SPREAD])
+
+
+def _features(night: Night) -> list[float]:
+    fresh = _freshness(night) * (1.0 - math.exp(-night.days / STRETCH_DAYS))
+    return [math.sqrt(max(0.0, night.days)), night.celsius_change or 0.0, night.humidity_change or 0.0, fresh]
+
+
+def _freshness(night: Night) -> float:
+    """1 for a string just put on, falling as it stretches out."""
+    return 0.0 if night.string_age_days is None else math.exp(-max(0.0, night.string_age_days) / STRETCH_DAYS)
+
+
+def _noise(
+    night: Night, night_cents: float, air: tuple[float, float] = (PER_CELSIUS_PRIOR, PER_HUMIDITY_PRIOR)
+) -> float:
+    """Spread of a night's change that the model doesn't explain. ``air``: what a degree and a per cent make."""
+    variance = 2.0 * READING_ERROR_CENTS**2 + night_cents**2 * max(0.1, night.days)
+    if night.celsius_change is None:
+        variance += (air[0] * UNKNOWN_CELSIUS) ** 2
+    if night.humidity_change is None:
+        variance += (air[1] * UNKNOWN_HUMIDITY) ** 2
+    return math.sqrt(variance)
+
+
+def _left_over(nights: Sequence[Night], off: Floats) -> float:
+    """The spread of one night that is left, drawn towards the usual where few are known; single far-off nights weigh little."""
+    if not nights:
+        return NIGHT_SPREAD_CENTS
+    scale = np.array([_noise(each, NIGHT_SPREAD_CENTS) for each in nights])
+    clipped = np.minimum((off / scale) ** 2, 6.0)
+    share = (NIGHTS_BEHIND_IT + clipped.sum()) / (NIGHTS_BEHIND_IT + len(nights))
+    return NIGHT_SPREAD_CENTS * math.sqrt(float(share))

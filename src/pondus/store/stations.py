@@ -1,0 +1,93 @@
+"""Who is there this morning, and which instrument each has in hand. The same for every browser that looks."""
+
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from sqlalchemy import func
+from sqlmodel import Session, col, select
+
+from pondus.core.errors import BadInput
+from pondus.store.errors import Conflict, NotFound
+from pondus.store.tables import InstrumentRow, StationRow, now
+
+MOST_STATIONS = 40
+
+
+def stations_of(session: Session, day: date, *, hold: bool = False) -> list[StationRow]:
+    """The stations of a day, as they came; ``hold``: nobody changes them meanwhile."""
+    asked = select(StationRow).where(StationRow.day == day).order_by(col(StationRow.comes_at), col(StationRow.name))
+    return list(session.exec(asked.with_for_update() if hold else asked).all())
+
+
+def add_station(session: Session, row: StationRow) -> StationRow:
+    """Someone is there. Sent twice, they are there once. Raises BadInput for a name that is there already, or too many."""
+    kept = session.get(StationRow, row.id)
+    if kept is not None:
+        return kept
+    there = stations_of(session, row.day)
+    if len(there) >= MOST_STATIONS:
+        raise BadInput("name", f"{MOST_STATIONS} people are there already; take one off first.")
+    if any(each.name.casefold() == row.name.casefold() for each in there):
+        raise BadInput("name", f"“{row.name}” stands there twice; give each a name of its own.")
+    session.add(row)
+    session.flush()
+    return row
+
+
+def change_station(session: Session, station_id: UUID, changes: dict[str, Any]) -> StationRow:
+    """Change what someone may turn, when they come, their pace, their name. Raises NotFound, BadInput."""
+    row = station(session, station_id)
+    name = changes.get("name", row.name)
+    if any(each.id != row.id and each.name.casefold() == name.casefold() for each in stations_of(session, row.day)):
+        raise BadInput("name", f"“{name}” stands there twice; give each a name of its own.")
+    for key, value in changes.items():
+        setattr(row, key, value)
+    session.add(row)
+    session.flush()
+    return row
+
+
+def remove_station(session: Session, station_id: UUID) -> None:
+    """Someone is not there (any more). Gone already is fine."""
+    row = session.get(StationRow, station_id)
+    if row is not None:
+        session.delete(row)
+        session.flush()
+
+
+def station(session: Session, station_id: UUID) -> StationRow:
+    """One station. Raises NotFound."""
+    row = session.get(StationRow, station_id)
+    if row is None:
+        raise NotFound("That person isn't there any more; look who is.")
+    return row
+
+
+def take(
+    session: Session, station_id: UUID, instrument_id: UUID | None, *, still_held: set[UUID], take_over: bool = False
+) -> StationRow:
+    """Someone takes an instrument in hand, or (None) lays theirs down. ``still_held``: instruments not done yet; another's hold
+    of anything else is over.
+
+    Raises NotFound, and Conflict when someone else has it in hand and it isn't taken over.
+    """
+    row = station(session, station_id)
+    if instrument_id is not None and session.get(InstrumentRow, instrument_id) is None:
+        raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
+    for other in stations_of(session, row.day, hold=True):
+        if other.id != row.id and instrument_id is not None and other.instrument_id == instrument_id:
+            if instrument_id in still_held and not take_over:
+                raise Conflict(f"{other.name} has it in hand; ask them, or take it over.")
+            other.instrument_id, other.since = None, None
+            session.add(other)
+    if row.instrument_id != instrument_id:
+        row.instrument_id, row.since = instrument_id, None if instrument_id is None else now()
+    session.add(row)
+    session.flush()
+    return row
+
+
+def last_day(session: Session, before: date) -> date | None:
+    """The last day before this one on which someone was there."""
+    return session.exec(select(func.max(StationRow.day)).where(StationRow.day < before)).one()
