@@ -317,6 +317,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/export/{name}.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Save a list.
+         * @description A list of the studio as CSV: roll, people, readings, moves, room or care.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fifth": {
         parameters: {
             query?: never;
@@ -1439,6 +1489,254 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look through a list.
+         * @description Bring a CSV file (form fields file, id, kind). Nothing is stored yet. Answers line by line (JSON): how far it is, and at last the list as it was looked through.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/last": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list that can be taken back. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LastList"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Say which column is what.
+         * @description Say what the list is; it is looked through anew, answering line by line as when it was brought.
+         */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ListChange"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/lists/{list_id}/confirm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Store a list that was looked through.
+         * @description Store the list, all or nothing. Answers line by line (JSON): how far it is, and at last the list.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Confirm"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description A field that can't be meant */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{list_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the list that was stored last; answers with the one before it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    list_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LastList"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3906,6 +4204,17 @@ export interface components {
             string_life_months: number;
         };
         /**
+         * Confirm
+         * @description Store the list; ``leave_out_bad``: without its bad rows.
+         */
+        Confirm: {
+            /**
+             * Leave Out Bad
+             * @default false
+             */
+            leave_out_bad?: boolean;
+        };
+        /**
          * EnsembleIn
          * @description Several players, and the reference they are compared at.
          */
@@ -4798,6 +5107,32 @@ export interface components {
             strings: string[];
         };
         /**
+         * LastList
+         * @description The list that was stored last and can be taken back, if any.
+         */
+        LastList: {
+            /**
+             * File Name
+             * @default null
+             */
+            file_name?: string | null;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("roll" | "people" | "readings" | "moves" | "room" | "care") | null;
+            /**
+             * Rows Stored
+             * @default 0
+             */
+            rows_stored?: number;
+        };
+        /**
          * LedgerOut
          * @description The ledger of one instrument, tunings oldest first.
          */
@@ -5054,6 +5389,29 @@ export interface components {
             moves_each: number;
             /** Tunings */
             tunings: number;
+        };
+        /**
+         * ListChange
+         * @description What someone says of a list: its kind, which column is what (headers left out are not read), the order of its dates.
+         */
+        ListChange: {
+            /**
+             * Columns
+             * @default null
+             */
+            columns?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Kind
+             * @default null
+             */
+            kind?: ("roll" | "people" | "readings" | "moves" | "room" | "care") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("year-first" | "day-first" | "month-first") | null;
         };
         /**
          * ListenMessages

@@ -7,6 +7,7 @@ Strings are listed from the thickest (IV) to the thinnest (I), as seen with the 
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal
 
 from pondus.core.errors import BadInput
@@ -54,7 +55,7 @@ class Instrument:
     peg_radius_mm: float
     stretch_per_turn_mm: float
 
-    @property
+    @cached_property
     def string_names(self) -> tuple[str, ...]:
         """Names from the thickest to the thinnest."""
         return tuple(each.name for each in self.strings)

@@ -94,6 +94,17 @@ def _take_back(session: Session, row: CareRow) -> None:
     session.add(string)
 
 
+def take_back_care(session: Session, import_id: UUID) -> None:
+    """Remove what a list entered, newest first, so that strings are again what they were."""
+    rows = session.exec(select(CareRow).where(CareRow.import_id == import_id).order_by(col(CareRow.at).desc())).all()
+    for row in rows:
+        if row.kind == "string-changed" and row.struck_at is None:
+            _take_back(session, row)
+        session.delete(row)
+        session.flush()
+        touched(session, row.instrument_id)
+
+
 def _string(session: Session, row: CareRow) -> StringRow:
     found = session.exec(
         select(StringRow).where(StringRow.instrument_id == row.instrument_id, StringRow.name == row.string)

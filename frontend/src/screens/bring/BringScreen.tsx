@@ -1,3 +1,103 @@
+import { FileDown, FileUp } from "lucide-react";
+import type { DragEvent } from "react";
+
+import type { ListKind } from "../../api/lists";
+import { Shell } from "../../parts/Shell";
+import { Trouble } from "../../parts/Trouble";
+import { BadRows } from "./BadRows";
+import { Columns } from "./Columns";
+import { LastBrought } from "./LastBrought";
+import { StoreList } from "./StoreList";
+import { useBringing } from "./useBringing";
+import { WhatItIs } from "./WhatItIs";
+
+const SAVED: [ListKind, string][] = [
+  ["roll", "roll"],
+  ["people", "people"],
+  ["readings", "readings"],
+  ["moves", "moves"],
+  ["room", "room"],
+  ["care", "care"],
+];
+
+/** Bring a list as it is kept elsewhere: look first, then store all of it or nothing; and save the studio's own. */
 export function BringScreen() {
-  return null;
+  const bringing = useBringing();
+  const { list } = bringing;
+  return (
+    <Shell
+      tools={
+        <>
+          <h1 className="text-xl font-bold">Lists</h1>
+          <span className="ml-auto" />
+        </>
+      }
+    >
+      <main
+        className="flex flex-1 flex-col gap-5 py-4"
+        onDragOver={(event) => {
+          event.preventDefault();
+        }}
+        onDrop={(event: DragEvent) => {
+          event.preventDefault();
+          bringing.bring(event.dataTransfer.files[0]);
+        }}
+      >
+        <section aria-label="Bring a list" className="flex flex-col gap-2">
+          <p className="max-w-[60ch] text-lg">
+            Bring a CSV file of instruments, people, readings, moves, the room’s air or care, in any order of
+            columns. Nothing is stored before you say so.
+          </p>
+          <label className="flex min-h-12 w-fit cursor-pointer items-center gap-2 rounded-md border border-ink bg-ink px-4 font-bold text-paper focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-below hover:opacity-90">
+            <FileUp size={20} aria-hidden />
+            {list === null ? "Choose the file" : "Choose another file"}
+            <input
+              type="file"
+              accept=".csv,.txt,.tsv,text/csv,text/plain"
+              className="sr-only"
+              onChange={(event) => {
+                bringing.bring(event.target.files?.[0]);
+                event.target.value = "";
+              }}
+            />
+          </label>
+          {bringing.busy && (
+            <p aria-live="polite">
+              {bringing.doing}… {bringing.done > 0 && `${bringing.done.toLocaleString("en-GB")} rows so far`}
+            </p>
+          )}
+          <Trouble error={bringing.error} />
+          {bringing.stored !== null && (
+            <p role="status" className="text-xl font-bold">
+              {bringing.stored} {bringing.stored === 1 ? "row is" : "rows are"} stored.
+            </p>
+          )}
+        </section>
+        {list !== null && bringing.stored === null && (
+          <>
+            <WhatItIs list={list} onChange={bringing.change} />
+            <Columns list={list} onChange={bringing.change} />
+            <BadRows list={list} />
+            <StoreList list={list} busy={bringing.busy} onStore={bringing.store} />
+          </>
+        )}
+        {list === null || bringing.stored !== null ? <LastBrought /> : null}
+        <section
+          aria-label="Save"
+          className="mt-auto flex flex-wrap items-center gap-2 border-t border-rule pt-3"
+        >
+          <span className="font-bold">Save as CSV:</span>
+          {SAVED.map(([kind, said]) => (
+            <a
+              key={kind}
+              href={`/api/export/${kind}.csv`}
+              className="flex min-h-11 items-center gap-1 rounded-md px-2.5 hover:bg-lit"
+            >
+              <FileDown size={18} aria-hidden /> {said}
+            </a>
+          ))}
+        </section>
+      </main>
+    </Shell>
+  );
 }

@@ -41,7 +41,7 @@ function Told({ string }: { string: LedgerString }) {
 }
 
 function onSince(put_on: string | null): string {
-  if (put_on === null) return "on since ?";
-  const days = Math.max(0, Math.round((Date.now() - Date.parse(put_on)) / 86_400_000));
+  if (put_on === null) return "age unknown";
+  const days = Math.max(0, Math.floor((Date.now() - Date.parse(put_on)) / 86_400_000));
   return days < 61 ? `${String(days)} days old` : `${String(Math.round(days / 30.4))} months old`;
 }

@@ -1,0 +1,32 @@
+import { useLastList, useUndoList } from "../../api/lists";
+import { Button } from "../../parts/Button";
+import { Trouble } from "../../parts/Trouble";
+
+/** The list stored last, and the way to take it back. */
+export function LastBrought() {
+  const last = useLastList();
+  const undo = useUndoList();
+  const id = last.data?.id ?? null;
+  return (
+    <section aria-label="Brought last" className="flex flex-wrap items-center gap-3 empty:hidden">
+      {id !== null && (
+        <>
+          <span>
+            Brought last: <b>{last.data?.file_name}</b>,{" "}
+            {(last.data?.rows_stored ?? 0).toLocaleString("en-GB")} rows.
+          </span>
+          <Button
+            disabled={undo.isPending}
+            onClick={() => {
+              undo.mutate(id);
+            }}
+          >
+            {undo.isPending ? "Taking it back…" : "Take it back"}
+          </Button>
+        </>
+      )}
+      {undo.isSuccess && <span role="status">It is taken back.</span>}
+      <Trouble error={undo.error} />
+    </section>
+  );
+}

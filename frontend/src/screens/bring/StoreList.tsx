@@ -1,0 +1,45 @@
+import { useState } from "react";
+
+import type { BroughtList } from "../../api/lists";
+import { Button } from "../../parts/Button";
+
+interface StoreListProps {
+  list: BroughtList;
+  busy: boolean;
+  onStore: (leaveOut: boolean) => void;
+}
+
+/** All of the good rows, or nothing; bad ones are left out only if someone says so. */
+export function StoreList({ list, busy, onStore }: StoreListProps) {
+  const [leaveOut, setLeaveOut] = useState(false);
+  const ready = list.missing.length === 0 && list.order !== null && list.good > 0;
+  return (
+    <section aria-label="Store" className="flex flex-wrap items-center gap-4">
+      {list.bad_count > 0 && list.good > 0 && (
+        <label className="flex min-h-11 items-center gap-2">
+          <input
+            type="checkbox"
+            className="size-5 accent-ink"
+            checked={leaveOut}
+            onChange={(event) => {
+              setLeaveOut(event.target.checked);
+            }}
+          />
+          leave the {list.bad_count === 1 ? "bad row" : `${String(list.bad_count)} bad rows`} out
+        </label>
+      )}
+      <Button
+        look="main"
+        disabled={busy || !ready || (list.bad_count > 0 && !leaveOut)}
+        onClick={() => {
+          onStore(leaveOut);
+        }}
+      >
+        Store {list.good.toLocaleString("en-GB")} {list.good === 1 ? "row" : "rows"}
+      </Button>
+      {list.bad_count > 0 && !leaveOut && list.good > 0 && (
+        <span className="text-pencil">Mend them in the file and bring it again, or leave them out.</span>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,44 @@
+import type { BroughtList, DateOrder, ListChange, ListKind } from "../../api/lists";
+import { Choice } from "../../parts/Choice";
+
+const KINDS: { value: ListKind; label: string }[] = [
+  { value: "roll", label: "instruments" },
+  { value: "people", label: "people" },
+  { value: "readings", label: "readings" },
+  { value: "moves", label: "moves" },
+  { value: "room", label: "the room’s air" },
+  { value: "care", label: "care" },
+];
+const ORDERS: { value: DateOrder; label: string }[] = [
+  { value: "day-first", label: "day first, 25.4.2026" },
+  { value: "month-first", label: "month first, 4/25/2026" },
+  { value: "year-first", label: "year first, 2026-04-25" },
+];
+
+/** What the list holds, and how its dates are written where that isn't plain. */
+export function WhatItIs({ list, onChange }: { list: BroughtList; onChange: (said: ListChange) => void }) {
+  return (
+    <section aria-label="What it is" className="flex flex-wrap items-end gap-6">
+      <Choice
+        label={`${list.file_name}: ${list.rows.toLocaleString("en-GB")} rows of`}
+        value={list.kind}
+        options={KINDS}
+        onChange={(kind) => {
+          onChange({ kind });
+        }}
+      />
+      {list.has_dates && (
+        <div>
+          <Choice
+            label={list.order === null ? "Its dates could be read in two ways. Which is it?" : "Its dates"}
+            value={list.order ?? ("" as DateOrder)}
+            options={ORDERS}
+            onChange={(order) => {
+              onChange({ order });
+            }}
+          />
+        </div>
+      )}
+    </section>
+  );
+}

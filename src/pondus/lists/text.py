@@ -1,0 +1,104 @@
+"""From a file's bytes to rows of text: encodings, separators, and files that are no list at all."""
+
+import csv
+import io
+from dataclasses import dataclass
+
+from pondus.core.errors import BadInput
+
+LARGEST_BYTES = 60 * 1024 * 1024
+MOST_COLUMNS = 200
+ENCODINGS = ("utf-8-sig", "cp1252")
+SEPARATORS = (",", ";", "\t", "|")
+_NO_LISTS = (
+    (b"\x89PNG", "a picture"),
+    (b"\xff\xd8\xff", "a picture"),
+    (b"GIF8", "a picture"),
+    (b"RIFF", "a sound or a picture"),
+    (b"fLaC", "a sound"),
+    (b"OggS", "a sound"),
+    (b"%PDF", "a PDF"),
+    (b"\xd0\xcf\x11\xe0", "a spreadsheet file; save it as CSV in the program that made it"),
+    (b"PK\x03\x04", "a spreadsheet or a zip file; save it as CSV in the program that made it"),
+)
+
+
+@dataclass(frozen=True)
+class Table:
+    """A list as text: its headers, its rows (each with the line it begins on), and how it was written."""
+
+    headers: tuple[str, ...]
+    rows: tuple[tuple[int, tuple[str, ...]], ...]
+    encoding: str
+    separator: str
+
+
+def read_table(content: bytes, *, name: str = "the file") -> Table:
+    """The rows of a CSV file. Empty rows are left out.
+
+    Raises BadInput for what isn't a list: a picture, a spreadsheet, nothing at all, or one that breaks off in a quoted cell.
+
+    >>> read_table("Label;Art\\nKnot;Violine\\n".encode()).headers
+    ('Label', 'Art')
+    >>> read_table(b"\\x89PNG...")
+    Traceback (most recent call last):
+    ...
+    pondus.core.errors.BadInput: the file is a picture, not a list. Save the list as CSV and bring that.
+    """
+    if len(content) > LARGEST_BYTES:
+        raise BadInput("file", f"{name} is larger than {LARGEST_BYTES // 1024**2} MB; split the list.")
+    kind = next((said for start, said in _NO_LISTS if content.startswith(start)), None)
+    if kind is not None:
+        raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
+    text, encoding = _decoded(content, name)
+    separator = _separator(text)
+    try:
+        lines = _rows(text, separator)
+    except csv.Error as error:
+        raise BadInput("file", f"{name} can't be read as a list: {error}. Save it as CSV anew.") from None
+    if not lines:
+        raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
+    headers = tuple(each.strip() for each in lines[0][1])
+    if len(headers) > MOST_COLUMNS:
+        raise BadInput("file", f"{name} has {len(headers)} columns; is it a list? Keep to under {MOST_COLUMNS}.")
+    return Table(headers, tuple(lines[1:]), encoding, separator)
+
+
+def _decoded(content: bytes, name: str) -> tuple[str, str]:
+    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        try:
+            return content.decode("utf-16"), "utf-16"
+        except UnicodeDecodeError:
+            raise BadInput("file", f"{name} breaks off in the middle; save it anew.") from None
+    if b"\x00" in content[:4096]:
+        raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
+    for encoding in ENCODINGS:
+        try:
+            return content.decode(encoding), encoding
+        except UnicodeDecodeError:
+            continue
+    # Windows' old encoding leaves five bytes without meaning; Latin-1 has one for each.
+    return content.decode("latin-1"), "latin-1"
+
+
+def _separator(text: str) -> str:
+    """The separator that the first lines agree on, outside quotes."""
+    first = [line for line in text.splitlines()[:20] if line.strip()]
+
+    def fits(separator: str) -> tuple[int, int]:
+        counts = [len(row) for row in csv.reader(first, delimiter=separator) if row]
+        head = counts[0] if counts else 1
+        alike = sum(count == head for count in counts)
+        return (alike if head > 1 else 0, head)
+
+    return max(SEPARATORS, key=fits)
+
+
+def _rows(text: str, separator: str) -> list[tuple[int, tuple[str, ...]]]:
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=False)
+    rows, line = [], 1
+    for row in reader:
+        if any(each.strip() for each in row):
+            rows.append((line, tuple(row)))
+        line = reader.line_num + 1
+    return rows

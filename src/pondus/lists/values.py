@@ -1,0 +1,144 @@
+"""What a cell means: figures with commas or points, dates in three styles, yes and no. Raises BadInput naming the cell."""
+
+import re
+from collections.abc import Iterable
+from datetime import UTC, date, datetime, time
+from typing import Literal
+
+from pondus.core.errors import BadInput
+
+DateOrder = Literal["year-first", "day-first", "month-first"]
+_YES = frozenset({"yes", "y", "true", "1", "x", "ja", "j", "oui", "si", "sí", "✓"})
+_NO = frozenset({"no", "n", "false", "0", "-", "nein", "non", ""})
+_PARTS = re.compile(r"^(\d{1,4})[./\-](\d{1,2})[./\-](\d{1,4})$")
+_CLOCK = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,](\d{1,6}))?)?\s*(am|pm)?$", re.IGNORECASE)
+EARLIEST_YEAR = 1950
+
+
+def figure(text: str, field: str) -> float:
+    """A figure as people write it: a decimal comma or point, thousands separated, a true minus sign, a unit after it.
+
+    >>> figure("1.234,5", "hz"), figure("1,234.5", "hz"), figure("−12", "cents"), figure("55 %", "humidity")
+    (1234.5, 1234.5, -12.0, 55.0)
+    >>> figure("0,5", "cents"), figure("1'000", "hz"), figure("440.000", "hz")
+    (0.5, 1000.0, 440.0)
+    """
+    plain = text.strip().replace("−", "-").replace("–", "-")
+    plain = re.sub(r"\s*(?:%|°c|°|hz|cents?|ct|h|hours?)$", "", plain, flags=re.IGNORECASE)
+    plain = re.sub(r"(?<=\d)[\s'’\u00a0\u202f](?=\d{3}\b)", "", plain)
+    comma, point = plain.rfind(","), plain.rfind(".")
+    if comma >= 0 and point >= 0:
+        thousands = "." if comma > point else ","
+        plain = plain.replace(thousands, "")
+    if plain.count(",") > 1:
+        plain = plain.replace(",", "")
+    plain = plain.replace(",", ".")
+    if not re.fullmatch(r"[+-]?(?:\d+\.?\d*|\.\d+)", plain):
+        raise BadInput(field, f"“{text.strip()}” is not a figure")
+    return float(plain)
+
+
+def yes(text: str, field: str) -> bool:
+    """Yes or no, in a few languages and marks.
+
+    >>> yes("Ja", "fine tuner"), yes("x", "fine tuner"), yes("no", "fine tuner")
+    (True, True, False)
+    """
+    plain = text.strip().casefold()
+    if plain in _YES:
+        return True
+    if plain in _NO:
+        return False
+    raise BadInput(field, f"“{text.strip()}” is neither yes nor no")
+
+
+def date_order(cells: Iterable[str]) -> DateOrder | None:
+    """In which order a column's dates stand; None where every one of them could be read in two ways.
+
+    >>> date_order(["3/4/2026", "25/4/2026"]), date_order(["3/25/2026"]), date_order(["2026-04-03"]), date_order(["3/4/2026"])
+    ('day-first', 'month-first', 'year-first', None)
+    >>> date_order(["3.4.2026"])
+    'day-first'
+    """
+    seen = None
+    for cell in cells:
+        match = _PARTS.match(_day_part(cell))
+        if match is None:
+            continue
+        first, second = int(match[1]), int(match[2])
+        if len(match[1]) == 4:
+            return "year-first"
+        if first > 12 or "." in cell.split()[0]:
+            return "day-first"
+        if second > 12:
+            return "month-first"
+        seen = cell
+    return None if seen is not None else "year-first"
+
+
+def day(text: str, order: DateOrder, field: str = "date") -> date:
+    """A day: 2026-04-25, 25.4.2026, 25/04/26 or 4/25/2026, by the order that its column has.
+
+    >>> day("25.4.2026", "day-first"), day("4/25/26", "month-first"), day("2026-04-25", "day-first")
+    (datetime.date(2026, 4, 25), datetime.date(2026, 4, 25), datetime.date(2026, 4, 25))
+    """
+    match = _PARTS.match(_day_part(text))
+    if match is None:
+        raise BadInput(field, f"“{text.strip()}” is not a date such as 2026-04-25, 25.4.2026 or 4/25/2026")
+    parts = [int(each) for each in match.groups()]
+    if len(match[1]) == 4:
+        year, month, of_month = parts
+    elif order == "month-first":
+        month, of_month, year = parts
+    else:
+        of_month, month, year = parts
+    year += 2000 if year < 100 else 0
+    try:
+        found = date(year, month, of_month)
+    except ValueError:
+        raise BadInput(field, f"“{text.strip()}” is no day of the calendar, {_SAID[order]}") from None
+    if not EARLIEST_YEAR <= found.year <= 2200:
+        raise BadInput(field, f"“{text.strip()}” lies too far away; give the year in four figures")
+    return found
+
+
+_SAID: dict[DateOrder, str] = {
+    "year-first": "year first",
+    "day-first": "read day first",
+    "month-first": "read month first",
+}
+
+
+def moment(text: str, clock: str, order: DateOrder) -> datetime | None:
+    """A day with its time, from one cell or two; UTC where no zone is given. None for the time not given: the day alone counts.
+
+    >>> moment("2026-04-25T08:20:00+00:00", "", "year-first").hour, moment("25.4.2026", "8:20", "day-first").minute
+    (8, 20)
+    """
+    cell = text.strip()
+    if not clock.strip() and re.match(r"^\d{4}-\d\d-\d\d[T ]\d\d:\d\d", cell):
+        try:
+            found = datetime.fromisoformat(cell.replace("Z", "+00:00"))
+        except ValueError:
+            raise BadInput("date", f"“{cell}” is not a date with a time") from None
+        return found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+    on = day(cell, order)
+    at = clock.strip() or (cell.split(maxsplit=1)[1] if len(cell.split(maxsplit=1)) > 1 else "")
+    return None if not at else datetime.combine(on, _clock(at), tzinfo=UTC)
+
+
+def _clock(text: str) -> time:
+    match = _CLOCK.match(text.strip())
+    if match is None:
+        raise BadInput("time", f"“{text.strip()}” is not a time such as 8:20")
+    hour, minute, second = int(match[1]), int(match[2]), int(match[3] or 0)
+    if match[5] is not None:
+        hour = hour % 12 + (12 if match[5].lower() == "pm" else 0)
+    try:
+        return time(hour, minute, second, int((match[4] or "0").ljust(6, "0")))
+    except ValueError:
+        raise BadInput("time", f"“{text.strip()}” is no time of the day") from None
+
+
+def _day_part(cell: str) -> str:
+    return re.split(r"[T\s]", cell.strip(), maxsplit=1)[0] if cell.strip() else ""

@@ -1,0 +1,143 @@
+"""The studio's lists as rows: what `lists.columns` reads back."""
+
+from collections.abc import Callable, Iterator, Sequence
+from datetime import datetime
+from typing import Any
+
+from sqlmodel import Session, col, select
+
+from pondus.core.instruments import instrument_named
+from pondus.lists.columns import PLACES, ListKind
+from pondus.store.people import people
+from pondus.store.roll import roll
+from pondus.store.room import room_log
+from pondus.store.tables import CareRow, InstrumentRow, MoveRow, ReadingRow, TuningRow
+
+Rows = Iterator[Sequence[Any]]
+AT_ONCE = 5_000
+_PER_PLACE = ("put on", "core", "fine tuner", "screw turns", "peg", "peg state", "winding")
+
+HEADERS: dict[ListKind, tuple[str, ...]] = {
+    "roll": (
+        "label",
+        "kind",
+        "size",
+        "who has it",
+        "hours a week",
+        "note",
+        *(f"{place} {name}" for place in PLACES for name in _PER_PLACE),
+    ),
+    "people": ("name", "role", "cleared for", "note"),
+    "readings": ("label", "string", "date", "note", "cents", "hz", "spread cents"),
+    "moves": ("label", "string", "date", "mechanism", "direction", "amount", "unit"),
+    "room": ("date", "humidity", "celsius"),
+    "care": ("label", "date", "kind", "string", "fault", "in words", "back by"),
+}
+
+
+def rows_of(session: Session, kind: ListKind) -> Rows:
+    """A list's rows, in the order of its headers. Struck entries and simulated instruments are left out."""
+    return _ROWS[kind](session)
+
+
+def _roll(session: Session) -> Rows:
+    for each in roll(session):
+        row = [each["label"], each["kind"], each["size"], each["player"], each["hours_per_week"], each["note"]]
+        strings = {string["name"]: string for string in each["strings"]}
+        for name in instrument_named(each["kind"]).string_names:
+            string = strings.get(name)
+            row += (
+                [None] * len(_PER_PLACE)
+                if string is None
+                else [
+                    string["put_on"],
+                    string["core"],
+                    string["has_fine_tuner"],
+                    string["screw_turns"],
+                    string["peg_kind"],
+                    string["peg_state"],
+                    string["winding"],
+                ]
+            )
+        yield row
+
+
+def _people(session: Session) -> Rows:
+    for each in people(session):
+        # One stage alone would be read as all up to it.
+        cleared = f"{each.cleared[0]}-{each.cleared[0]}" if len(each.cleared) == 1 else " ".join(map(str, each.cleared))
+        yield each.name, each.role, cleared, each.note
+
+
+def _readings(session: Session) -> Rows:
+    asked: Any = (
+        _select(
+            InstrumentRow.label,
+            ReadingRow.string,
+            ReadingRow.at,
+            ReadingRow.note,
+            ReadingRow.cents,
+            ReadingRow.hz,
+            ReadingRow.spread_cents,
+        )
+        .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
+        .join(ReadingRow, col(ReadingRow.tuning_id) == col(TuningRow.id))
+        .where(col(ReadingRow.struck_at).is_(None), *_IN_USE)
+        .order_by(col(ReadingRow.at), col(ReadingRow.id))
+    )
+    for label, string, at, *rest in session.execute(asked.execution_options(yield_per=AT_ONCE)):
+        yield label, string, _at(at), *rest
+
+
+def _moves(session: Session) -> Rows:
+    asked: Any = (
+        _select(
+            InstrumentRow.label,
+            MoveRow.string,
+            MoveRow.at,
+            MoveRow.mechanism,
+            MoveRow.direction,
+            MoveRow.amount,
+            MoveRow.unit,
+        )
+        .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
+        .join(MoveRow, col(MoveRow.tuning_id) == col(TuningRow.id))
+        .where(col(MoveRow.struck_at).is_(None), *_IN_USE)
+        .order_by(col(MoveRow.at), col(MoveRow.id))
+    )
+    for label, string, at, *rest in session.execute(asked.execution_options(yield_per=AT_ONCE)):
+        yield label, string, _at(at), *rest
+
+
+def _room(session: Session) -> Rows:
+    for each in room_log(session):
+        yield _at(each.at), each.humidity, each.celsius
+
+
+def _care(session: Session) -> Rows:
+    asked = (
+        select(InstrumentRow.label, CareRow)
+        .join(CareRow, col(CareRow.instrument_id) == col(InstrumentRow.id))
+        .where(col(CareRow.struck_at).is_(None), *_IN_USE)
+        .order_by(col(CareRow.at))
+    )
+    for label, each in session.exec(asked).all():
+        yield label, _at(each.at), each.kind, each.string, each.sign, each.said, each.due
+
+
+_select: Any = select
+_IN_USE = (col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
+
+
+def _at(moment: datetime) -> str:
+    return moment.isoformat()
+
+
+_ROWS: dict[ListKind, Callable[[Session], Rows]] = {
+    "roll": _roll,
+    "people": _people,
+    "readings": _readings,
+    "moves": _moves,
+    "room": _room,
+    "care": _care,
+}

@@ -1,0 +1,418 @@
+"""Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime, time, timedelta
+from typing import Any
+from uuid import UUID, uuid5
+
+from sqlalchemy import insert, update
+from sqlmodel import Session, col, delete, func, select
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import instrument_named
+from pondus.lists.columns import ListKind, missing
+from pondus.lists.records import Known, Looked, Record, look_through
+from pondus.lists.text import Table, read_table
+from pondus.lists.values import DateOrder, date_order
+from pondus.store.care import add_care, take_back_care
+from pondus.store.digests import touched
+from pondus.store.errors import Conflict, NotFound
+from pondus.store.settings import usual_tuning
+from pondus.store.tables import (
+    CareRow,
+    DigestRow,
+    FifthCheckRow,
+    ImportRow,
+    InstrumentRow,
+    MoveRow,
+    PersonRow,
+    ReadingRow,
+    RoomRow,
+    SettingsRow,
+    StringRow,
+    SweptRow,
+    TuningRow,
+    now,
+)
+
+TOGETHER = 4_000
+"""Rows stored at a time; progress is told in between."""
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A list looked through and not stored: which column is what, the dates' order (None: either could be meant), good rows,
+    bad rows with their reasons.
+    """
+
+    table: Table
+    kind: ListKind
+    columns: dict[str, str]
+    order: DateOrder | None
+    looked: Looked
+
+
+def bring(session: Session, row: ImportRow) -> ImportRow:
+    """Keep a list's bytes, looked at and no more; sent twice, it is kept once."""
+    kept = session.get(ImportRow, row.id)
+    if kept is not None:
+        return kept
+    session.add(row)
+    session.flush()
+    return row
+
+
+def brought(session: Session, import_id: UUID) -> ImportRow:
+    """One list. Raises NotFound."""
+    row = session.get(ImportRow, import_id)
+    if row is None:
+        raise NotFound("There is no such list; bring it again.")
+    return row
+
+
+def last_stored(session: Session) -> ImportRow | None:
+    """The list that was stored last and not taken back: the one that can be undone."""
+    return session.exec(
+        select(ImportRow).where(ImportRow.state == "stored").order_by(col(ImportRow.stored_at).desc()).limit(1)
+    ).first()
+
+
+def preview(session: Session, row: ImportRow) -> Iterator[int | Preview]:
+    """Look through a list: now and then how many rows are done, at last what was found. Raises BadInput for no list at all."""
+    table = read_table(row.content, name=row.file_name)
+    kind: ListKind = row.kind  # type: ignore[assignment]
+    columns: dict[str, str] = row.columns["fields"]
+    order: DateOrder | None = row.columns.get("order") or _order(table, columns)
+    if missing(kind, columns.values()):
+        yield Preview(table, kind, columns, order, Looked())
+        return
+    for each in look_through(table, kind, columns, order or "day-first", _known(session, kind)):
+        yield each if isinstance(each, int) else Preview(table, kind, columns, order, each)
+
+
+def _order(table: Table, columns: dict[str, str]) -> DateOrder | None:
+    """The order of all date columns together."""
+    places = [
+        table.headers.index(header)
+        for header, field in columns.items()
+        if field in ("date", "put_on", "due") or field.endswith(" put_on")
+    ]
+    return date_order(
+        row[place] for _, row in table.rows for place in places if place < len(row) and row[place].strip()
+    )
+
+
+def _known(session: Session, kind: ListKind) -> Known:
+    instruments = session.exec(
+        select(InstrumentRow.label, InstrumentRow.id, InstrumentRow.kind).where(
+            col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None)
+        )
+    ).all()
+    people = session.exec(select(PersonRow.name, PersonRow.id).where(col(PersonRow.retired_at).is_(None))).all()
+    entries: frozenset[tuple[UUID, str, datetime]] = frozenset()
+    if kind in ("readings", "moves"):
+        table = ReadingRow if kind == "readings" else MoveRow
+        entries = frozenset(
+            session.exec(
+                select(TuningRow.instrument_id, table.string, table.at).join(
+                    TuningRow, col(TuningRow.id) == table.tuning_id
+                )
+            ).all()
+        )
+    return Known(
+        {label.casefold(): (key, of) for label, key, of in instruments},
+        {name.casefold(): key for name, key in people},
+        entries,
+    )
+
+
+def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool) -> Iterator[int | ImportRow]:
+    """Store a list, all or nothing: now and then how many rows are stored, at last the list itself. Stored already: nothing
+    happens. The session is to be committed by whoever opened it.
+
+    Raises BadInput while there are bad rows that aren't to be left out, columns missing, or nothing to store.
+    """
+    if row.state == "stored":
+        yield row
+        return
+    found = None
+    for each in preview(session, row):
+        if isinstance(each, Preview):
+            found = each
+    assert found is not None
+    _check(found, leave_out_bad)
+    records = found.looked.records
+    for start in range(0, len(records), TOGETHER):
+        _STORE[found.kind](session, row, records[start : start + TOGETHER])
+        yield min(len(records), start + TOGETHER)
+    row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
+    session.add(row)
+    _touch(session, {each.says["instrument_id"] for each in records if "instrument_id" in each.says})
+    session.flush()
+    yield row
+
+
+def _check(found: Preview, leave_out_bad: bool) -> None:
+    lacking = missing(found.kind, found.columns.values())
+    if lacking:
+        raise BadInput("columns", f"Say which column is the {' and which the '.join(each.said for each in lacking)}.")
+    if found.order is None:
+        raise BadInput("order", "Say whether its dates have the day first or the month first.")
+    bad = found.looked.bad
+    if bad and not leave_out_bad:
+        raise BadInput("rows", f"{_rows(len(bad))} can't be stored, so nothing was; mend them, or leave them out.")
+    if not found.looked.records:
+        raise BadInput("rows", "There is no row to store.")
+
+
+def _rows(count: int) -> str:
+    return "1 row" if count == 1 else f"{count} rows"
+
+
+def _touch(session: Session, instruments: set[UUID]) -> None:
+    session.execute(
+        update(InstrumentRow)
+        .where(col(InstrumentRow.id).in_(instruments))
+        .values(log_version=InstrumentRow.log_version + 1)
+    )
+
+
+def _store_roll(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    people = {
+        each.name.casefold(): each.id for each in session.exec(select(PersonRow)).all() if each.retired_at is None
+    }
+    players: list[dict[str, Any]] = []
+    instruments, strings = [], []
+    for each in records:
+        says = each.says
+        player = says["player"]
+        if player is not None and player.casefold() not in people:
+            people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
+            players.append(_person(people[player.casefold()], row, player, "player", []))
+        key = uuid5(row.id, f"row {each.line}")
+        instruments.append(
+            {
+                "id": key,
+                "label": says["label"],
+                "kind": says["kind"],
+                "size": says["size"],
+                "note": says["note"],
+                "player_id": None if player is None else people[player.casefold()],
+                "hours_per_week": says["hours"],
+                "created_at": now(),
+                "import_id": row.id,
+            }
+        )
+        for name in instrument_named(says["kind"]).string_names:
+            fitted = StringRow(id=uuid5(key, name), instrument_id=key, name=name, **says["strings"][name])
+            strings.append(fitted.model_dump())
+    for table, rows in ((PersonRow, players), (InstrumentRow, instruments), (StringRow, strings)):
+        if rows:
+            session.execute(insert(table), rows)
+
+
+def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int], note: str = "") -> dict[str, Any]:
+    return {
+        "id": key,
+        "name": name,
+        "role": role,
+        "cleared": cleared,
+        "note": note,
+        "created_at": now(),
+        "import_id": row.id,
+    }
+
+
+def _store_people(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    rows = [
+        _person(
+            uuid5(row.id, f"row {each.line}"),
+            row,
+            each.says["name"],
+            each.says["role"],
+            each.says["cleared"],
+            each.says["note"],
+        )
+        for each in records
+    ]
+    session.execute(insert(PersonRow), rows)
+
+
+def _store_readings(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    _store_entries(session, row, records, ReadingRow, {"source": "list", "sure_of_string": False})
+
+
+def _store_moves(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    _store_entries(session, row, records, MoveRow, {})
+
+
+def _store_entries(
+    session: Session, row: ImportRow, records: Sequence[Record], table: type, more: dict[str, Any]
+) -> None:
+    """Readings or moves, in the tuning of their instrument and day; where there is none, one is made."""
+    tunings = _tunings(session, row, records)
+    rows = []
+    for each in records:
+        says = dict(each.says)
+        day = (says.pop("instrument_id"), says["at"].date())
+        rows.append({"id": uuid5(row.id, f"row {each.line}"), "tuning_id": tunings[day], **more, **says})
+    _copy(session, table, rows)
+    session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_(set(tunings.values()))))
+
+
+def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
+    """Many rows at once, in the session's own transaction."""
+    names = list(rows[0])
+    columns = ", ".join(f'"{each}"' for each in names)
+    cursor = session.connection().connection.cursor()
+    with cursor.copy(f"COPY {table.__tablename__} ({columns}) FROM STDIN") as copy:
+        for row in rows:
+            copy.write_row([row[each] for each in names])
+
+
+Day = tuple[UUID, Any]
+
+
+def _tunings(session: Session, row: ImportRow, records: Sequence[Record]) -> dict[Day, UUID]:
+    first: dict[Day, datetime] = {}
+    for each in records:
+        day = (each.says["instrument_id"], each.says["at"].date())
+        first[day] = min(first.get(day, each.says["at"]), each.says["at"])
+    ids = {instrument for instrument, _ in first}
+    begun = datetime.combine(min(day for _, day in first), time(), tzinfo=UTC)
+    ended = datetime.combine(max(day for _, day in first), time(), tzinfo=UTC) + timedelta(days=1)
+    kept = session.exec(
+        select(TuningRow.instrument_id, TuningRow.started_at, TuningRow.id).where(
+            col(TuningRow.instrument_id).in_(ids), TuningRow.started_at >= begun, TuningRow.started_at < ended
+        )
+    ).all()
+    found: dict[Day, UUID] = {(instrument, at.date()): key for instrument, at, key in kept}
+    usual = {
+        each.id: usual_tuning(session, each)
+        for each in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
+    }
+    made = []
+    for day, at in first.items():
+        if day not in found:
+            found[day] = uuid5(row.id, f"tuning {day[0]} {day[1]}")
+            how = usual[day[0]].model_dump(exclude={"id", "started_at", "import_id"})
+            made.append({**how, "id": found[day], "started_at": at, "import_id": row.id})
+    if made:
+        session.execute(insert(TuningRow), made)
+    return found
+
+
+def _store_room(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    rows = [
+        {"id": uuid5(row.id, f"row {each.line}"), "source": "list", "import_id": row.id, **each.says}
+        for each in records
+    ]
+    session.execute(insert(RoomRow), rows)
+
+
+def _store_care(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+    for each in sorted(records, key=lambda record: record.says["at"]):
+        try:
+            add_care(session, CareRow(id=uuid5(row.id, f"row {each.line}"), import_id=row.id, **each.says))
+        except BadInput as error:
+            raise BadInput("rows", f"Line {each.line}: {error.message} Nothing was stored.") from None
+
+
+_STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record]], None]] = {
+    "roll": _store_roll,
+    "people": _store_people,
+    "readings": _store_readings,
+    "moves": _store_moves,
+    "room": _store_room,
+    "care": _store_care,
+}
+
+
+def undo(session: Session, import_id: UUID) -> ImportRow:
+    """Take back the list that was stored last; its bytes stay. What else was entered since stays untouched.
+
+    Raises NotFound, and Conflict when it isn't the last, or something was entered since that hangs on it.
+    """
+    row = brought(session, import_id)
+    if row.state == "undone":
+        return row
+    last = last_stored(session)
+    if last is None or last.id != import_id:
+        raise Conflict("Only the list that was stored last can be taken back.")
+    ids = [uuid5(row.id, f"row {line}") for line, _ in read_table(row.content, name=row.file_name).rows]
+    instruments = set(session.exec(select(InstrumentRow.id).where(InstrumentRow.import_id == import_id)).all())
+    _refuse_if_used(session, row, instruments)
+    touching = _instruments_touched(session, row, ids)
+    if row.kind in ("readings", "moves"):
+        entries = ReadingRow if row.kind == "readings" else MoveRow
+        for start in range(0, len(ids), TOGETHER):
+            session.execute(delete(entries).where(col(entries.id).in_(ids[start : start + TOGETHER])))
+    empty = (
+        select(TuningRow.id)
+        .where(
+            TuningRow.import_id == import_id,
+            ~select(ReadingRow.id).where(ReadingRow.tuning_id == TuningRow.id).exists(),
+            ~select(MoveRow.id).where(MoveRow.tuning_id == TuningRow.id).exists(),
+            ~select(FifthCheckRow.id).where(FifthCheckRow.tuning_id == TuningRow.id).exists(),
+        )
+        .scalar_subquery()
+    )
+    session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_(empty)))
+    session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
+    session.execute(delete(RoomRow).where(col(RoomRow.import_id) == import_id))
+    take_back_care(session, import_id)
+    session.execute(delete(StringRow).where(col(StringRow.instrument_id).in_(instruments)))
+    session.execute(delete(SettingsRow).where(col(SettingsRow.instrument_id).in_(instruments)))
+    session.execute(delete(SweptRow).where(col(SweptRow.instrument_id).in_(instruments)))
+    session.execute(delete(InstrumentRow).where(col(InstrumentRow.import_id) == import_id))
+    session.execute(delete(PersonRow).where(col(PersonRow.import_id) == import_id))
+    for each in touching - instruments:
+        touched(session, each)
+    row.state = "undone"
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _instruments_touched(session: Session, row: ImportRow, ids: list[UUID]) -> set[UUID]:
+    """Instruments whose log the list added to; their digests of those tunings go."""
+    found: set[UUID] = set()
+    if row.kind in ("readings", "moves"):
+        table = ReadingRow if row.kind == "readings" else MoveRow
+        for start in range(0, len(ids), TOGETHER):
+            rows = session.exec(
+                select(TuningRow.instrument_id, TuningRow.id)
+                .join(table, col(table.tuning_id) == col(TuningRow.id))
+                .where(col(table.id).in_(ids[start : start + TOGETHER]))
+                .distinct()
+            ).all()
+            found |= {instrument for instrument, _ in rows}
+            session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_({key for _, key in rows})))
+    return found
+
+
+def _refuse_if_used(session: Session, row: ImportRow, instruments: set[UUID]) -> None:
+    """What hangs on the list's instruments and people and isn't the list's own keeps it from being taken back."""
+    if instruments:
+        tuned = session.exec(
+            select(func.count()).select_from(TuningRow).where(col(TuningRow.instrument_id).in_(instruments))
+        ).one()
+        cared = session.exec(
+            select(func.count()).select_from(CareRow).where(col(CareRow.instrument_id).in_(instruments))
+        ).one()
+        if tuned or cared:
+            raise Conflict(
+                "Instruments of this list have been tuned or cared for since; retire the ones that are too many instead."
+            )
+    people = select(PersonRow.id).where(PersonRow.import_id == row.id).scalar_subquery()
+    holding = session.exec(
+        select(InstrumentRow.label)
+        .where(
+            col(InstrumentRow.player_id).in_(people),
+            (col(InstrumentRow.import_id) != row.id) | col(InstrumentRow.import_id).is_(None),
+        )
+        .limit(1)
+    ).first()
+    if holding is not None:
+        raise Conflict(f"Someone of this list has “{holding}” now; give it to nobody first.")

@@ -1,0 +1,54 @@
+"""Bringing a list in a real browser: looked at, corrected, stored, taken back."""
+
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.page import BrowserTest
+
+
+class TestLists(BrowserTest):
+    def bring(self, text: str | bytes) -> Page:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        file = folder / "camp.csv"
+        file.write_bytes(text if isinstance(text, bytes) else text.encode())
+        page = self.open("/roll")
+        page.get_by_role("link", name="Bring a list").click()
+        page.locator("input[type=file]").set_input_files(file)
+        return page
+
+    def test_a_teachers_list_is_mended_stored_and_taken_back(self) -> None:
+        rows = ["Grebe;violin;3/4;5.4.2026", "Heron;harp;;", "Swift;cello;1/2;6.4.2026"]
+        page = self.bring("Etikett;Kind;Size;Strings since\n" + "\n".join(rows))
+        expect(page.get_by_role("heading", name="Say which column is the label")).to_be_visible()
+        expect(page.get_by_role("button", name="Store")).to_be_disabled()
+        page.get_by_label("Column Etikett").select_option("label")
+        bad = page.get_by_role("region", name="Rows that can’t be stored")
+        expect(bad).to_contain_text("line 3")
+        expect(bad).to_contain_text("“harp” is no violin, viola or cello")
+        page.get_by_label("leave the bad row out").check()
+        page.get_by_role("button", name="Store 2 rows").click()
+        expect(page.get_by_text("2 rows are stored.")).to_be_visible()
+        page.get_by_role("link", name="Roll", exact=True).click()
+        expect(page.get_by_role("link", name="Grebe")).to_be_visible()
+        expect(page.get_by_text("Heron")).to_have_count(0)
+        page.get_by_role("link", name="Bring a list").click()
+        page.get_by_role("button", name="Take it back").click()
+        expect(page.get_by_text("It is taken back.")).to_be_visible()
+        page.get_by_role("link", name="Roll", exact=True).click()
+        expect(page.get_by_role("heading", name="Instruments", exact=True)).to_be_visible()
+        expect(page.get_by_role("link", name="Grebe")).to_have_count(0)
+        self.assertEqual(self.complaints, [])
+
+    def test_a_picture_is_refused_in_words(self) -> None:
+        page = self.bring(b"\x89PNG\r\n\x1a\n" + bytes(100))
+        expect(page.get_by_role("alert")).to_contain_text("is a picture, not a list")
+
+    def test_dates_that_could_be_either_are_asked(self) -> None:
+        page = self.bring("label,kind,strings since\nTeal,viola,3/4/2026\n")
+        expect(page.get_by_text("could be read in two ways")).to_be_visible()
+        expect(page.get_by_role("button", name="Store 1 row")).to_be_disabled()
+        page.get_by_role("radio", name="month first").click()
+        page.get_by_role("button", name="Store 1 row").click()
+        expect(page.get_by_text("1 row is stored.")).to_be_visible()

@@ -1,0 +1,70 @@
+"""The roll, the ledger and care in a real browser."""
+
+from playwright.sync_api import expect
+
+from tests.browser.page import BrowserTest
+
+
+class TestRollAndCare(BrowserTest):
+    def test_people_are_cleared_and_get_instruments(self) -> None:
+        self.add("violin", "Fieldfare")
+        page = self.open("/roll")
+        page.get_by_label("Name or initials").fill("Ines")
+        page.get_by_role("button", name="Add", exact=True).click()
+        people = page.get_by_role("region", name="People")
+        expect(people).to_contain_text("Ines")
+        expect(people).to_contain_text("fine tuners")
+        page.get_by_role("button", name="Change Ines").click()
+        page.get_by_label("5: pegs alone").check()
+        expect(people).to_contain_text("pegs and screws")
+        page.get_by_role("button", name="Change Fieldfare").click()
+        page.get_by_label("Who has it").select_option(label="Ines")
+        expect(page.get_by_role("link", name="Fieldfare")).to_contain_text("Ines")
+        page.get_by_label("Label", exact=True).fill("Redwing")
+        page.get_by_label("Label", exact=True).press("Enter")
+        expect(page.get_by_role("link", name="Redwing")).to_be_visible()
+        page.get_by_role("button", name="No longer in use").click()
+        expect(page.get_by_text("No longer in use, 1")).to_be_visible()
+        page.get_by_text("No longer in use, 1").click()
+        page.get_by_role("button", name="Bring back").click()
+        expect(page.get_by_role("button", name="Change Redwing")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+    def test_faults_lead_to_the_luthier_and_back(self) -> None:
+        page = self.add("cello", "Wheatear")
+        page.get_by_role("link", name="Ledger").click()
+        page.get_by_label("What", exact=True).select_option("fault")
+        page.get_by_label("Which fault").select_option("bridge-moved")
+        expect(page.get_by_text("don’t set it up yourself")).to_be_visible()
+        page.get_by_role("button", name="Enter").click()
+        expect(page.get_by_role("region", name="Care")).to_contain_text("the bridge leans")
+        page.get_by_role("link", name="Care", exact=True).click()
+        luthier = page.get_by_role("region", name="Luthier")
+        expect(luthier).to_contain_text("the bridge is the luthier’s")
+        luthier.get_by_role("button", name="Sent to the luthier").click()
+        expect(luthier).to_contain_text("away since")
+        page.get_by_role("link", name="Morning").click()
+        expect(page.get_by_role("region", name="Luthier")).to_contain_text("Wheatear")
+        page.get_by_role("link", name="Care", exact=True).click()
+        luthier.get_by_role("button", name="It is back").click()
+        expect(luthier).to_contain_text("nothing away")
+        self.assertEqual(self.complaints, [])
+
+    def test_a_new_string_and_the_room(self) -> None:
+        page = self.add("violin", "Nightjar")
+        page.get_by_role("link", name="Ledger").click()
+        page.get_by_label("Which string").select_option("E")
+        page.get_by_role("button", name="Enter").click()
+        expect(page.get_by_text("New E string")).to_be_visible()
+        expect(page.get_by_role("region", name="Next morning")).to_contain_text("0 days old")
+        page.get_by_role("button", name="Strike out").click()
+        expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+        page.get_by_role("link", name="Care", exact=True).click()
+        room = page.get_by_role("region", name="The room")
+        page.get_by_label("Humidity, %").fill("28")
+        room.get_by_role("button", name="Enter").click()
+        expect(room).to_contain_text("Dry: expect pegs to slip")
+        page.get_by_label("Humidity, %").fill("280")
+        room.get_by_role("button", name="Enter").click()
+        expect(room.get_by_role("alert")).to_contain_text("280 % humidity can't be")
+        self.assertEqual(self.complaints, [])
