@@ -1,7 +1,7 @@
 import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 
-import type { Planned, StationPlanned } from "../../api/morning";
+import type { Planned, StationChange, StationPlanned } from "../../api/morning";
 import { useAddStation, useAsLastTime, useChangeStation, useRemoveStation } from "../../api/morning";
 import { usePeople } from "../../api/people";
 import { Button } from "../../parts/Button";
@@ -32,7 +32,11 @@ export function Stations({ planned }: { planned: Planned }) {
         {planned.stations.map((each) => (
           <Person
             key={each.id}
-            station={each}
+            station={
+              change.isPending && change.variables.id === each.id
+                ? shownAs(each, change.variables.change)
+                : each
+            }
             onChange={(changes) => {
               change.mutate({ id: each.id, change: changes });
             }}
@@ -60,9 +64,14 @@ export function Stations({ planned }: { planned: Planned }) {
   );
 }
 
+/** What was just pressed shows at once; it stays only if it is kept. */
+function shownAs(station: StationPlanned, change: StationChange): StationPlanned {
+  return { ...station, may: change.may ?? station.may, own_only: change.own_only ?? station.own_only };
+}
+
 interface PersonProps {
   station: StationPlanned;
-  onChange: (change: Parameters<ReturnType<typeof useChangeStation>["mutate"]>[0]["change"]) => void;
+  onChange: (change: StationChange) => void;
   onRemove: () => void;
 }
 

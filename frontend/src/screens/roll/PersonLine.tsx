@@ -12,8 +12,10 @@ const MAY = { teacher: "everything", pegs: "pegs and screws", "fine-tuners": "fi
 export function PersonLine({ person, stages }: { person: Person; stages: Stage[] }) {
   const [open, setOpen] = useState(false);
   const change = useChangePerson();
+  // What was just pressed shows at once; it stays only if it is kept.
+  const shown = (change.isPending ? change.variables.change.cleared : null) ?? person.cleared;
   const clear = (stage: number, on: boolean) => {
-    const cleared = on ? [...person.cleared, stage] : person.cleared.filter((each) => each !== stage);
+    const cleared = on ? [...shown, stage] : shown.filter((each) => each !== stage);
     change.mutate({ id: person.id, change: { cleared } });
   };
   return (
@@ -45,7 +47,7 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
                   <input
                     type="checkbox"
                     className="size-5 accent-ink"
-                    checked={person.cleared.includes(each.stage)}
+                    checked={shown.includes(each.stage)}
                     onChange={(event) => {
                       clear(each.stage, event.target.checked);
                     }}
