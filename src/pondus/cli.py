@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from pondus.batches import Unreadable
     from pondus.contracts.fifth import FifthResult
     from pondus.contracts.hearing import HearingResult
+    from pondus.lists.columns import ListKind
 
 app = typer.Typer(
     name="pondus",
@@ -208,6 +209,80 @@ def simulate(
             seconds=seconds, rate_hz=rate, noise_db=noise_db, hum_db=hum_db,
         )  # fmt: skip
     typer.echo(f"{file}: {instrument}, {' and '.join(names)}, {seconds:g} s.")
+
+
+Studio = Annotated[str, typer.Option(help="Which studio: studio, or demo. DATABASE_URL, where set, is used instead.")]
+ListOption = Annotated[
+    str | None, typer.Option("--list", help="roll, people, readings, moves, room or care: one list as CSV.")
+]
+
+
+def _list_kind(kind: str | None) -> "ListKind | None":
+    from typing import get_args
+
+    from pondus.lists.columns import ListKind
+
+    found = next((each for each in get_args(ListKind) if each == kind), None)
+    if kind is not None and found is None:
+        raise BadInput("list", f"There is no list “{kind}”; there are {', '.join(get_args(ListKind))}.")
+    return found
+
+
+@app.command()
+def export(
+    file: Annotated[Path, typer.Argument(help="The file to write.")], kind: ListOption = None, studio: Studio = "studio"
+) -> None:
+    """Save the whole studio as JSON; or one list of it as CSV, with --list."""
+    from pondus.running.keeping import export_studio
+
+    with _in_words():
+        export_studio(_studio(studio), file, _list_kind(kind))
+    typer.echo(f"{file} is written.")
+
+
+@app.command(name="import")
+def import_(
+    file: Annotated[Path, typer.Argument(help="A studio's JSON, or a CSV list.")],
+    kind: ListOption = None,
+    leave_out_bad: Annotated[bool, typer.Option(help="Store the good rows of a list with bad ones.")] = False,
+    studio: Studio = "studio",
+) -> None:
+    """Bring a whole studio (JSON, into an empty one) or a CSV list."""
+    from pondus.running.keeping import import_file
+
+    with _in_words():
+        said = import_file(_studio(studio), file, _list_kind(kind), leave_out_bad=leave_out_bad)
+    typer.echo(said)
+
+
+@app.command()
+def backup(file: Annotated[Path, typer.Argument(help="The file to write.")], studio: Studio = "studio") -> None:
+    """Back the studio up, with PostgreSQL's own tool."""
+    from pondus.running.keeping import backup as back_up
+
+    with _in_words():
+        back_up(_studio(studio), file)
+    typer.echo(f"{file} is written.")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A file that backup wrote.")],
+    replace: Annotated[bool, typer.Option(help="Replace what is in the studio now.")] = False,
+    studio: Studio = "studio",
+) -> None:
+    """Bring a backup back, all or nothing."""
+    from pondus.running.keeping import restore as bring_back
+
+    with _in_words():
+        bring_back(_studio(studio), file, replace=replace)
+    typer.echo("The studio is as it was backed up.")
+
+
+def _studio(name: str) -> str:
+    if name not in ("studio", "demo"):
+        raise BadInput("studio", f"There is no studio “{name}”; there is studio and demo.")
+    return name
 
 
 @app.command()

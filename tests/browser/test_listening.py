@@ -125,3 +125,19 @@ class TestTones(BrowserTest):
         page.get_by_role("button", name="Stop the A").click()
         expect(page.get_by_role("button", name="Sound the A")).to_be_visible()
         self.assertEqual(self.complaints, [])
+
+
+class TestSweepByEar(ListeningTest):
+    def test_an_instrument_is_heard_and_sorted(self) -> None:
+        target = {"A": 440.0, "D": 293.665, "G": 195.998, "E": 659.255}
+        wav = self.wav(*(self.pluck(hz * 2 ** (-2 / 1200)) for hz in target.values()))
+        with self.microphone(wav) as context:
+            self.add("violin", "Goldcrest", context)
+            page = self.open("/sweep", context=context)
+            choose = page.get_by_role("region", name="Still to hear").get_by_role("button", name="Goldcrest")
+            choose.click()
+            page.get_by_role("button", name="Listen").click()
+            heard = page.get_by_role("region", name="Just heard")
+            expect(heard).to_contain_text("Goldcrest", timeout=25_000)
+            expect(heard).to_contain_text("leave it")
+            self.assertEqual(self.complaints, [])

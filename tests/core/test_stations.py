@@ -2,6 +2,7 @@
 
 import itertools
 import unittest
+from dataclasses import replace
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -10,7 +11,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
-from pondus.core.stations import RANK, Done, Job, Morning, Station, expected_minutes, plan_morning
+from pondus.core.stations import RANK, Done, Job, Morning, Station, expected_minutes, learned_pace, plan_morning
 from pondus.core.sweep import Sorted, sort_instrument
 
 CLEARANCES = ("fine-tuners", "pegs", "teacher")
@@ -155,3 +156,57 @@ class TestSorting(unittest.TestCase):
         stuck = RecentMove("peg", "raise", 3.0, "degree", from_cents=-40.0)
         asked["C"] = StringAsked(facts, Heard(hz=facts.target_hz * 2 ** (-40 / 1200)), True, stuck)
         self.assertEqual(sort_instrument(asked, instrument=INSTRUMENTS["viola"]).group, "luthier")
+
+
+class TestInHand(unittest.TestCase):
+    jobs = (Job("Knot", 4.0, "pegs"), Job("Ruff", 2.0), Job("Stint", 2.0))
+    teacher, helper = Station("teacher", "teacher"), Station("helper", "fine-tuners")
+
+    def held(self, **holds: str) -> Morning:
+        people = [replace(each, holds=holds.get(each.name)) for each in (self.teacher, self.helper)]
+        return plan_morning(self.jobs, people)
+
+    def test_what_someone_is_in_the_middle_of_comes_first_and_stays(self) -> None:
+        for name in ("Ruff", "Stint"):
+            planned = self.held(teacher=name)
+            self.assertEqual(planned.turns["teacher"][0].job.name, name)
+            every = [turn.job.name for turns in planned.turns.values() for turn in turns]
+            self.assertEqual(sorted(every), ["Knot", "Ruff", "Stint"])
+
+    def test_a_hold_that_may_not_be_goes_to_whoever_may(self) -> None:
+        planned = self.held(helper="Knot")
+        self.assertIn("Knot", [turn.job.name for turn in planned.turns["teacher"]])
+
+    def test_two_hold_the_same_the_first_keeps_it(self) -> None:
+        planned = self.held(teacher="Ruff", helper="Ruff")
+        self.assertEqual(planned.turns["teacher"][0].job.name, "Ruff")
+        self.assertNotIn("Ruff", [turn.job.name for turn in planned.turns["helper"]])
+
+    def test_a_hold_of_something_done_is_over(self) -> None:
+        self.assertEqual(self.held(teacher="Gone").ends, self.held().ends)
+
+    @given(mornings(), st.integers(0, 13), st.integers(0, 4))
+    @settings(max_examples=40, deadline=None)
+    def test_no_job_is_lost_and_the_bound_holds(
+        self, morning: tuple[list[Job], list[Station]], job: int, who: int
+    ) -> None:
+        jobs, stations = morning
+        if jobs:
+            place = who % len(stations)
+            stations[place] = replace(stations[place], holds=jobs[job % len(jobs)].name)
+        planned = plan_morning(jobs, stations)
+        done = [turn.job.name for turns in planned.turns.values() for turn in turns] + [
+            each.name for each in planned.nobody
+        ]
+        self.assertEqual(sorted(done), sorted(each.name for each in jobs))
+        self.assertGreaterEqual(planned.ends, planned.bound - 1e-6)
+
+
+class TestPaces(unittest.TestCase):
+    def test_a_pace_is_drawn_towards_what_was_taken(self) -> None:
+        usual = expected_minutes([], screw_moves=4, peg_moves=1)
+        slow = [Done(4, 1, 2.0 * usual)]
+        self.assertTrue(1.0 < learned_pace(slow, usual=1.0) < learned_pace(slow * 10, usual=1.0) < 2.0)
+
+    def test_what_was_left_lying_and_what_turned_nothing_says_nothing(self) -> None:
+        self.assertEqual(learned_pace([Done(4, 1, 500.0), Done(0, 0, 3.0), Done(4, 1, 0.0)], usual=1.3), 1.3)

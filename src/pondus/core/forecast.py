@@ -23,6 +23,9 @@ NIGHT_SPREAD_CENTS, NIGHTS_BEHIND_IT = 5.0, 3.0
 """What a night's leftover spread is taken to be before anything is known, and how many nights that counts for."""
 READING_ERROR_CENTS = 1.0
 NIGHTS_LOOKED_AT = 120
+FAR_OFF = 6.0
+"""Times the usual variance that one night counts for at most."""
+USUAL_AIR = (PER_CELSIUS_PRIOR, PER_HUMIDITY_PRIOR)
 UNKNOWN_CELSIUS, UNKNOWN_HUMIDITY = 2.0, 6.0
 """How far a room goes from one morning to the next, where nobody measured."""
 GAVE_WAY_CENTS = 50.0
@@ -73,12 +76,12 @@ def forecast(nights: Sequence[Night], ahead: Night) -> Forecast:
     known = [each for each in last if math.isfinite(each.found_cents - each.left_cents) and not each.gave_way]
     design = np.array([_features(each) for each in known], dtype=np.float64).reshape(len(known), 4)
     changes = np.array([each.found_cents - each.left_cents for each in known], dtype=np.float64)
-    spread = np.array([_noise(each, NIGHT_SPREAD_CENTS) for each in known], dtype=np.float64)
-    fit = robust_fit(design, changes, prior=_PRIOR, prior_spread=_PRIOR_SPREAD, noise=lambda _: spread)
-    night_cents = _left_over(known, changes - design @ fit.coefficients)
+    expected = np.array([math.sqrt(_unexplained(each) + _unmeasured(each, *USUAL_AIR)) for each in known])
+    fit = robust_fit(design, changes, prior=_PRIOR, prior_spread=_PRIOR_SPREAD, noise=lambda _: expected)
+    share = _left_over(changes - design @ fit.coefficients, expected)
     row = np.array(_features(ahead))
     air = float(fit.coefficients[1]), float(fit.coefficients[2])
-    unsure = float(row @ fit.covariance @ row) + _noise(ahead, night_cents, air) ** 2
+    unsure = float(row @ fit.covariance @ row) + share * _unexplained(ahead) + _unmeasured(ahead, *air)
     return Forecast(
         cents=ahead.left_cents + float(row @ fit.coefficients),
         plus_minus=math.sqrt(unsure),
@@ -102,23 +105,20 @@ def _freshness(night: Night) -> float:
     return 0.0 if night.string_age_days is None else math.exp(-max(0.0, night.string_age_days) / STRETCH_DAYS)
 
 
-def _noise(
-    night: Night, night_cents: float, air: tuple[float, float] = (PER_CELSIUS_PRIOR, PER_HUMIDITY_PRIOR)
-) -> float:
-    """Spread of a night's change that the model doesn't explain. ``air``: what a degree and a per cent make."""
-    variance = 2.0 * READING_ERROR_CENTS**2 + night_cents**2 * max(0.1, night.days)
-    if night.celsius_change is None:
-        variance += (air[0] * UNKNOWN_CELSIUS) ** 2
-    if night.humidity_change is None:
-        variance += (air[1] * UNKNOWN_HUMIDITY) ** 2
-    return math.sqrt(variance)
+def _unexplained(night: Night) -> float:
+    """Variance of a night's change that nothing explains, as it usually is."""
+    return 2.0 * READING_ERROR_CENTS**2 + NIGHT_SPREAD_CENTS**2 * max(0.1, night.days)
 
 
-def _left_over(nights: Sequence[Night], off: Floats) -> float:
-    """The spread of one night that is left, drawn towards the usual where few are known; single far-off nights weigh little."""
-    if not nights:
-        return NIGHT_SPREAD_CENTS
-    scale = np.array([_noise(each, NIGHT_SPREAD_CENTS) for each in nights])
-    clipped = np.minimum((off / scale) ** 2, 6.0)
-    share = (NIGHTS_BEHIND_IT + clipped.sum()) / (NIGHTS_BEHIND_IT + len(nights))
-    return NIGHT_SPREAD_CENTS * math.sqrt(float(share))
+def _unmeasured(night: Night, per_celsius: float, per_humidity: float) -> float:
+    """Variance that comes of air that nobody measured."""
+    warmth = (per_celsius * UNKNOWN_CELSIUS) ** 2 if night.celsius_change is None else 0.0
+    return warmth + ((per_humidity * UNKNOWN_HUMIDITY) ** 2 if night.humidity_change is None else 0.0)
+
+
+def _left_over(off: Floats, expected: Floats) -> float:
+    """The unexplained variance as a share of the usual, drawn towards that where few nights are known; single far-off nights
+    weigh little.
+    """
+    clipped = np.minimum((off / expected) ** 2, FAR_OFF)
+    return float((NIGHTS_BEHIND_IT + clipped.sum()) / (NIGHTS_BEHIND_IT + len(off)))

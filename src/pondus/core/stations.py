@@ -12,7 +12,6 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy.optimize import linprog
 
 from pondus.core.errors import BadInput
 from pondus.core.judgement.plan import PEG_SECONDS, SCREW_SECONDS, SWEEP_SECONDS
@@ -259,6 +258,8 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Station]) -> float | 
     """Least T with, per station, its shares of work after its start within T, each job shared out whole; None where some job
     is for none of them.
     """
+    from scipy.optimize import linprog  # takes most of a second to load; only planning needs it
+
     pairs = [
         (job, place) for job in range(len(jobs)) for place, each in enumerate(stations) if each.may_take(jobs[job])
     ]

@@ -192,8 +192,8 @@ def _has_tuner(text: str, name: str) -> bool:
         return True
     if plain in ("none", "no", "0", "-", "keine"):
         return False
-    letters = {each.upper() for each in plain if each.isalpha() and each.upper() in "GDAEC"}
-    if not letters or len(plain.replace(",", "").replace(" ", "")) > 4:
+    letters = {each.upper() for each in plain if each.isalpha()}
+    if not letters or not letters <= set("GDAEC"):
         raise BadInput("fine_tuners", f"“{text}” tells no fine tuners; write all, none, or letters as in E or G D")
     return name in letters
 

@@ -13,12 +13,13 @@ import sys
 import threading
 import time
 import urllib.request
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager, suppress
+from collections.abc import Callable
+from contextlib import suppress
 from types import FrameType
 
-from pondus.running.cluster import Cluster, die_with_parent
-from pondus.running.places import CannotStart, home
+from pondus.running.cluster import die_with_parent
+from pondus.running.database import studio_database
+from pondus.running.places import CannotStart
 from pondus.store.database import migrate
 from pondus.web.app import PAGES, WebConfig
 
@@ -28,7 +29,7 @@ READY_WITHIN_SECONDS = 40.0
 def run_studio(name: str, port: int, *, fill: Callable[[str], None] | None = None) -> None:
     """Run until told to stop. ``fill`` puts data into the database before the server starts. Raises CannotStart."""
     check_port(port)
-    with _database(name) as (url, revive):
+    with studio_database(name) as (url, revive):
         migrate(url)
         if fill is not None:
             fill(url)
@@ -52,21 +53,6 @@ def check_port(port: int) -> None:
                 f"Port {port} is in use already, perhaps by another Pondus; open http://127.0.0.1:{port} or choose another with"
                 " --port."
             ) from None
-
-
-@contextmanager
-def _database(name: str) -> Iterator[tuple[str, Callable[[], None]]]:
-    """The database's address and a way to revive it; someone else's DATABASE_URL is only used."""
-    given = os.environ.get("DATABASE_URL")
-    if given:
-        yield given, lambda: None
-        return
-    cluster = Cluster(home(name))
-    try:
-        cluster.ensure_running()
-        yield cluster.ensure_database("pondus"), cluster.ensure_running
-    finally:
-        cluster.leave()
 
 
 def run_server(config: WebConfig, port: int) -> None:
