@@ -2,6 +2,7 @@
 
 import re
 
+from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from tests.browser.page import SIZES, BrowserTest
@@ -73,12 +74,13 @@ class TestMorning(BrowserTest):
         following.click()
         expect(first.get_by_role("heading", name=label)).to_be_visible()
 
-    def test_nothing_is_cut_at_any_size(self) -> None:
+    def test_nothing_is_cut_and_all_can_be_read_at_any_size(self) -> None:
         page = self.add("violin", "Corncrake")
         instrument = page.url.rsplit("/", 1)[1]
         for path in ("/morning", "/sweep", "/roll", "/care", "/bring", f"/ledger/{instrument}"):
             page.goto(self.server.address + path)
             page.wait_for_load_state("networkidle")
+            self.assertEqual([each["id"] for each in Axe().run(page).response["violations"]], [], path)
             for width, height in SIZES:
                 page.set_viewport_size({"width": width, "height": height})
                 page.wait_for_function("width => document.documentElement.clientWidth === width", arg=width)

@@ -4067,6 +4067,8 @@ export interface components {
             size: string;
             /** Strings */
             strings: components["schemas"]["CareBook.StringAge"][];
+            /** Watched */
+            watched: components["schemas"]["CareBook.WatchedOut"][];
         };
         /**
          * ReferralOut
@@ -4152,6 +4154,30 @@ export interface components {
             size: string;
             /** String */
             string: string;
+        };
+        /**
+         * WatchedOut
+         * @description A fault that may still be mended by hand, how often it was seen, and what to do about it.
+         */
+        "CareBook.WatchedOut": {
+            /** Count */
+            count: number;
+            /** Do */
+            do: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Said */
+            said: string;
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved";
+            /** String */
+            string: string | null;
         };
         /**
          * CareOut

@@ -20,7 +20,11 @@ export function Shell({ tools, children }: { tools?: ReactNode; children: ReactN
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
       <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b-2 border-ink py-1.5 print:hidden">
-        <Link to="/" className="flex min-h-11 items-center gap-2 text-xl font-bold tracking-tight">
+        <Link
+          to="/"
+          aria-label="Pondus"
+          className="flex min-h-11 items-center gap-2 text-xl font-bold tracking-tight"
+        >
           <img src="/mark.svg" alt="" className="size-7 rounded-sm bg-[#f4efe4]" />
           <span className={tools === undefined ? "" : "hidden sm:inline"}>Pondus</span>
         </Link>

@@ -241,10 +241,7 @@ def referrals(
     ['luthier']
     """
     changed = changed or {}
-    after = [each for each in seen if mended is None or each.on > mended]
-    open_faults = [
-        each for each in after if each.string is None or each.string not in changed or each.on >= changed[each.string]
-    ]
+    open_faults = still_open(seen, changed=changed, mended=mended)
     found: dict[tuple[Sign, str | None], Referral] = {}
     for each in open_faults:
         why = _why(each, open_faults, changed)
@@ -255,6 +252,43 @@ def referrals(
         why = f"slipped at {SLIPS_IN_A_ROW} tunings in a row"
         found.setdefault(("peg-slips", string), Referral("peg-slips", string, "luthier", why))
     return list(found.values())
+
+
+def still_open(seen: Sequence[Seen], *, changed: dict[str, date], mended: date | None) -> list[Seen]:
+    """Faults seen since the luthier gave the instrument back, and since their string was put on."""
+    return [
+        each
+        for each in seen
+        if (mended is None or each.on > mended)
+        and (each.string is None or each.string not in changed or each.on >= changed[each.string])
+    ]
+
+
+@dataclass(frozen=True)
+class Watched:
+    """A fault that may still be mended by hand: how often it was seen, and when last."""
+
+    sign: Sign
+    string: str | None
+    count: int
+    last: date
+
+
+def watched(open_faults: Sequence[Seen], referred: Iterable[Referral]) -> list[Watched]:
+    """Open faults that aren't referred, the most frequent first.
+
+    >>> seen = [Seen("peg-sticks", "G", date(2026, 5, 1)), Seen("peg-sticks", "G", date(2026, 5, 3))]
+    >>> [(each.count, each.last.day) for each in watched(seen, [])]
+    [(2, 3)]
+    """
+    gone = {(each.sign, each.string) for each in referred}
+    left = [each for each in open_faults if (each.sign, each.string) not in gone]
+    kinds = dict.fromkeys((each.sign, each.string) for each in left)
+    found = []
+    for sign, string in kinds:
+        days = [each.on for each in left if (each.sign, each.string) == (sign, string)]
+        found.append(Watched(sign, string, len(days), max(days)))
+    return sorted(found, key=lambda each: (-each.count, -each.last.toordinal()))
 
 
 def _why(each: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | None:

@@ -8,7 +8,18 @@ from uuid import UUID
 
 from sqlmodel import Session, col, select
 
-from pondus.core.care import USUAL_LIFE_MONTHS, Referral, Seen, StringDue, StringInUse, referrals, string_due
+from pondus.core.care import (
+    USUAL_LIFE_MONTHS,
+    Referral,
+    Seen,
+    StringDue,
+    StringInUse,
+    Watched,
+    referrals,
+    still_open,
+    string_due,
+    watched,
+)
 from pondus.core.errors import BadInput
 from pondus.core.forecast import GAVE_WAY_CENTS
 from pondus.core.pitch import cents_between
@@ -133,11 +144,12 @@ def out_at_luthier(session: Session) -> dict[UUID, str]:
 
 @dataclass(frozen=True)
 class CaredFor:
-    """One instrument: when each string is due, its faults' referrals, its entries newest first."""
+    """One instrument: when each string is due, faults that are referred and faults to watch, its entries newest first."""
 
     record: InstrumentRecord
     due: dict[str, StringDue]
     referrals: tuple[Referral, ...]
+    watched: tuple[Watched, ...]
     entries: tuple[CareRow, ...]
 
     @property
@@ -187,7 +199,8 @@ def cared_for(
         )
         for row in record.strings
     }
-    return CaredFor(record, due, tuple(referred), tuple(entries))
+    to_watch = watched(still_open(seen, changed=changed, mended=mended), referred)
+    return CaredFor(record, due, tuple(referred), tuple(to_watch), tuple(entries))
 
 
 def slips_of(tunings: list[Digest]) -> list[frozenset[str]]:

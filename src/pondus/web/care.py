@@ -92,6 +92,17 @@ class ReferralOut(Result):
     why: str
 
 
+class WatchedOut(Result):
+    """A fault that may still be mended by hand, how often it was seen, and what to do about it."""
+
+    sign: Sign
+    said: str
+    string: str | None
+    count: int
+    last: date
+    do: str
+
+
 class InstrumentCare(Result):
     """One instrument's care. ``out``: its way to the luthier's, while it is there."""
 
@@ -102,6 +113,7 @@ class InstrumentCare(Result):
     hours_per_week: float | None
     strings: list[StringAge]
     referrals: list[ReferralOut]
+    watched: list[WatchedOut]
     out: CareOut | None
 
 
@@ -235,6 +247,17 @@ def _instrument(each: kept.CaredFor) -> InstrumentCare:
                 why=referral.why,
             )
             for referral in each.referrals
+        ],
+        watched=[
+            WatchedOut(
+                sign=one.sign,
+                said=SIGNS[one.sign].said,
+                string=one.string,
+                count=one.count,
+                last=one.last,
+                do=SIGNS[one.sign].do,
+            )
+            for one in each.watched
         ],
         out=None if each.out is None else care_out(each.out),
     )

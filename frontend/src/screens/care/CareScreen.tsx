@@ -7,6 +7,7 @@ import { Due } from "./Due";
 import { Luthier } from "./Luthier";
 import { Room } from "./Room";
 import { Shopping } from "./Shopping";
+import { Watched } from "./Watched";
 
 /** What wants care: strings due, what to buy, faults to refer, the luthier, the room's air. */
 export function CareScreen() {
@@ -42,6 +43,7 @@ export function CareScreen() {
         </div>
         <div className="flex min-w-0 flex-col gap-6">
           <Shopping book={care.data} />
+          <Watched book={care.data} />
           <Room air={care.data.air} now={care.dataUpdatedAt} />
         </div>
       </main>

@@ -1,8 +1,10 @@
+import { useState } from "react";
 import { Link } from "react-router";
 
 import type { CareBook, InstrumentCare } from "../../api/care";
 import { useAddCare } from "../../api/care";
 import { Button } from "../../parts/Button";
+import { FIELD } from "../../parts/field";
 import { shortDay } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
@@ -53,18 +55,43 @@ export function Luthier({ book }: { book: CareBook }) {
               {each.out?.due != null && `, back by ${shortDay(each.out.due)}`}
               {each.out !== null && each.out.said !== "" && <span className="block">{each.out.said}</span>}
             </span>
-            <Button
-              onClick={() => {
-                add.mutate({ instrument: each.id, entry: { kind: "luthier-in", said: "" } });
+            <Back
+              label={each.label}
+              onBack={(said) => {
+                add.mutate({ instrument: each.id, entry: { kind: "luthier-in", said } });
               }}
-            >
-              It is back
-            </Button>
+            />
           </li>
         ))}
       </ul>
       <Trouble error={add.error} />
     </section>
+  );
+}
+
+/** Back from the luthier, with what was done. */
+function Back({ label, onBack }: { label: string; onBack: (said: string) => void }) {
+  const [said, setSaid] = useState("");
+  return (
+    <form
+      className="flex flex-wrap items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onBack(said);
+      }}
+    >
+      <input
+        aria-label={`What was done to ${label}`}
+        placeholder="what was done"
+        className={`${FIELD} w-44`}
+        value={said}
+        maxLength={500}
+        onChange={(event) => {
+          setSaid(event.target.value);
+        }}
+      />
+      <Button type="submit">It is back</Button>
+    </form>
   );
 }
 

@@ -9,6 +9,7 @@ import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { ago } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
+import { Written } from "./Written";
 
 interface InstrumentLineProps {
   instrument: OnRoll;
@@ -152,30 +153,5 @@ function Details({ instrument, people, onChange }: DetailsProps) {
         </Button>
       </div>
     </div>
-  );
-}
-
-/** A field that is kept when it is left, or on Enter. */
-function Written({ label, value, onSet }: { label: string; value: string; onSet: (text: string) => void }) {
-  const [text, setText] = useState<string | null>(null);
-  const keep = () => {
-    if (text !== null && text !== value) onSet(text);
-    setText(null);
-  };
-  return (
-    <label className="flex flex-col text-sm font-bold text-pencil">
-      {label}
-      <input
-        className={`${FIELD} font-normal text-ink`}
-        value={text ?? value}
-        onChange={(event) => {
-          setText(event.target.value);
-        }}
-        onBlur={keep}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") keep();
-        }}
-      />
-    </label>
   );
 }

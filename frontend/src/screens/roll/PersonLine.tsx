@@ -5,6 +5,7 @@ import type { Person, Stage } from "../../api/people";
 import { useChangePerson } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
+import { Written } from "./Written";
 
 const MAY = { teacher: "everything", pegs: "pegs and screws", "fine-tuners": "fine tuners" };
 
@@ -57,6 +58,13 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
               ))}
             </fieldset>
           )}
+          <Written
+            label="Name or initials"
+            value={person.name}
+            onSet={(name) => {
+              change.mutate({ id: person.id, change: { name } });
+            }}
+          />
           <div className="flex flex-wrap gap-2">
             <Button
               onClick={() => {
