@@ -23,11 +23,12 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
   if (next === undefined) return null;
   return (
     <Button
+      aria-label={`Next: ${next.label}`}
       onClick={() => {
         void goTo(next.id, turns === undefined ? null : station);
       }}
     >
-      <span className="hidden sm:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
+      <span className="hidden xl:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
     </Button>
   );
 }

@@ -13,20 +13,27 @@ const PLACES = [
   ["/care", "Care"],
 ] as const;
 
+interface ShellProps {
+  tools?: ReactNode;
+  /** Much stands beside the name: it is left out where there is little room. */
+  compact?: boolean;
+  children: ReactNode;
+}
+
 /** The frame of every page: the name, the studio's places, what the screen puts beside them, light or dark. */
-export function Shell({ tools, children }: { tools?: ReactNode; children: ReactNode }) {
+export function Shell({ tools, compact = false, children }: ShellProps) {
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
-      <header className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b-2 border-ink py-1.5 print:hidden">
+      <header className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b-2 border-ink py-1.5 print:hidden">
         <Link
           to="/"
           aria-label="Pondus"
           className="flex min-h-11 items-center gap-2 text-xl font-bold tracking-tight"
         >
           <img src="/mark.svg" alt="" className="size-7 rounded-sm bg-[#f4efe4]" />
-          <span className={tools === undefined ? "" : "hidden sm:inline"}>Pondus</span>
+          <span className={compact ? "hidden 2xl:inline" : "hidden sm:inline"}>Pondus</span>
         </Link>
         <nav aria-label="The studio" className="flex">
           {PLACES.map(([to, said]) => (
@@ -35,9 +42,9 @@ export function Shell({ tools, children }: { tools?: ReactNode; children: ReactN
             </NavLink>
           ))}
         </nav>
-        {tools ?? <span className="ml-auto" />}
         <Button
           look="quiet"
+          className="max-sm:ml-auto sm:order-last"
           aria-label={`Change to ${other}`}
           onClick={() => {
             chooseTheme(other);
@@ -46,6 +53,7 @@ export function Shell({ tools, children }: { tools?: ReactNode; children: ReactN
         >
           {theme === "light" ? <Moon size={20} /> : <Sun size={20} />}
         </Button>
+        {tools ?? <span className="ml-auto" />}
       </header>
       {children}
     </div>

@@ -13,10 +13,22 @@ FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
 
 
-def _who_is_there(page: Page) -> None:
-    """A helper and a student beside the teacher."""
-    page.get_by_role("button", name="Add a helper").click()
-    page.get_by_role("button", name="Add a student").click()
+CAMP_LIST = "Etikett;Kind;Size;Who;Strings since\nStilt;violin;3/4;Jella;5.4.2026\nScoter;harp;;;\nSmew;cello;1/2;;6.4.2026\n"
+
+
+def _bring(page: Page) -> None:
+    """A list with an unknown header and a row that can't be."""
+    file = {"name": "camp.csv", "mimeType": "text/csv", "buffer": CAMP_LIST.encode()}
+    page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
+    page.get_by_label("Column Etikett").select_option("label")
+    page.get_by_text("no violin, viola or cello").wait_for()
+
+
+def _hear_one(page: Page) -> None:
+    """The first of those still to hear, typed."""
+    page.get_by_role("textbox").fill("-4 2 0 -11")
+    page.get_by_role("textbox").press("Enter")
+    page.get_by_role("region", name="Just heard").wait_for()
 
 
 def _take_in_hand(page: Page) -> None:
@@ -45,8 +57,13 @@ def retake() -> None:
             print(f"docs/screenshots/{name}.png")
 
         violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
-        shoot("choose", "/", WIDE)
-        shoot("morning", "/morning", WIDE, _who_is_there)
+        shoot("morning", "/morning", WIDE)
+        shoot("morning-phone", "/morning", PHONE)
+        shoot("ledger", f"/ledger/{demo_id('Knot')}", WIDE)
+        shoot("care", "/care", WIDE)
+        shoot("roll", "/roll", WIDE)
+        shoot("lists", "/bring", WIDE, _bring)
+        shoot("sweep", "/sweep", WIDE, _hear_one)
         shoot("bench", violin, WIDE)
         shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())

@@ -42,6 +42,7 @@ export function BenchScreen() {
   const stances = kinds.data?.find((each) => each.kind === data.instrument.kind)?.stances ?? [];
   return (
     <Shell
+      compact
       tools={
         <>
           <InstrumentTitle instrument={data.instrument} />
@@ -52,11 +53,16 @@ export function BenchScreen() {
             onSettings={hands.changeSettings}
             onFittings={hands.changeFittings}
           />
-          <Button onClick={hands.newTuning} title="Keep this tuning and begin the next">
-            <Plus size={18} aria-hidden /> <span className="hidden sm:inline">New tuning</span>
+          <Button
+            onClick={hands.newTuning}
+            aria-label="New tuning"
+            title="Keep this tuning and begin the next"
+          >
+            <Plus size={18} aria-hidden /> <span className="hidden 2xl:inline">New tuning</span>
           </Button>
           <Button
             look="quiet"
+            className="max-sm:hidden"
             aria-label="Keys"
             onClick={() => {
               hands.setKeysOpen(true);

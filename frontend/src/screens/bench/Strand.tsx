@@ -92,7 +92,15 @@ function StrandFigure({ string, x, y, current, narrow, last, voice }: FigureProp
   }
   const above = off > 0 || string.advice?.state === "in-tune";
   const settled = string.advice?.state === "in-tune";
-  const base = narrow ? (above || y > REST_Y + 70 ? y - 46 : y + 48) : settled ? y - 30 : y + size * 0.2;
+  // At the very bottom its word would run into the fifths.
+  const lift = y > REST_Y + 100 ? 22 : 0;
+  const base = narrow
+    ? above || y > REST_Y + 70
+      ? y - 46
+      : y + 48
+    : settled
+      ? y - 30
+      : y + size * 0.2 - lift;
   const left = narrow ? x : last ? x - 30 : x + 30;
   const anchor = narrow ? "middle" : last ? "end" : "start";
   return (

@@ -35,7 +35,7 @@ export function FifthsScreen() {
     );
   }
   return (
-    <Shell tools={<InstrumentTitle instrument={bench.instrument} />}>
+    <Shell compact tools={<InstrumentTitle instrument={bench.instrument} />}>
       <main
         className="grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
         onDragOver={(event) => {

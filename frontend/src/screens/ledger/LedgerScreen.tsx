@@ -29,7 +29,7 @@ export function LedgerScreen() {
   const { data } = ledger;
   const drawn = data.tunings.length > 1;
   return (
-    <Shell tools={<InstrumentTitle instrument={data.instrument} />}>
+    <Shell compact tools={<InstrumentTitle instrument={data.instrument} />}>
       <main className="grid grid-cols-[minmax(0,1fr)] gap-6 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
         <div className="flex min-w-0 flex-col gap-5">
           <StringFacts ledger={data} />

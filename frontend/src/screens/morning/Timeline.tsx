@@ -57,7 +57,7 @@ function clock(now: number, minutes: number): string {
 /** The time below the rows: now, half way, the end. */
 function Clock({ now, whole }: { now: number; whole: number }) {
   return (
-    <div className="grid text-sm text-pencil sm:grid-cols-[6rem_minmax(0,1fr)_10.5rem] sm:gap-x-2">
+    <div className="grid text-sm text-pencil sm:grid-cols-[5rem_minmax(0,1fr)_12rem] sm:gap-x-2">
       <span className="hidden sm:block" />
       <span className="flex justify-between">
         <span>now</span>
@@ -77,7 +77,7 @@ interface RowProps {
 function Row({ station, whole, onGo }: RowProps) {
   const next = station.turns[0];
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-2 sm:grid-cols-[6rem_minmax(0,1fr)_10.5rem]">
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-2 sm:grid-cols-[5rem_minmax(0,1fr)_12rem]">
       <b className="truncate sm:text-right">{station.name}</b>
       <div className="relative order-3 col-span-2 h-14 rounded-md border border-rule bg-sheet sm:order-none sm:col-span-1">
         {station.turns.map((turn) => (
