@@ -30,7 +30,7 @@ export function Tunings({ tunings, names }: { tunings: LedgerTuning[]; names: st
               }}
             >
               <b className="min-w-32">
-                {new Date(each.at).toLocaleString([], {
+                {new Date(each.at).toLocaleString("en-GB", {
                   weekday: "short",
                   day: "numeric",
                   month: "short",
