@@ -136,6 +136,12 @@ class TestRollLists(ListTest):
         self.assertIn("tuned", self.undo(kept["id"], 409)["error"]["message"])
         self.assertIn("Brambling", self.roll())
 
+    def test_people_who_were_there_since_stay(self) -> None:
+        kept = self.stored("name,cleared for\nUnna,1-3\n")
+        person = next(each for each in self.client.get("/api/people").get_json()["people"] if each["name"] == "Unna")
+        self.post("/api/morning/stations", {"id": str(uuid4()), "person_id": person["id"]})
+        self.assertIn("there on a morning", self.undo(kept["id"], 409)["error"]["message"])
+
     def test_confirmed_twice_it_is_stored_once(self) -> None:
         found = self.bring("label,kind\nRedpoll,violin\n")["list"]
         self.assertEqual(self.confirm(found), self.confirm(found))

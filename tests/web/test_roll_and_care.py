@@ -1,5 +1,6 @@
 """People, instruments, the ledger, care and the room over the web API."""
 
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from uuid import uuid4
@@ -94,6 +95,15 @@ class TestSitting(CareTest):
         self.post("/api/instruments", {"id": other, "label": "Smew", "kind": "viola"})
         first = self.post(f"/api/instruments/{other}/sitting", {"id": str(uuid4())})["tuning"]["id"]
         self.assertEqual(self.post(f"/api/instruments/{other}/sitting", {"id": str(uuid4())})["tuning"]["id"], first)
+
+    def test_two_who_sit_down_at_once_find_one_tuning(self) -> None:
+        instrument = str(uuid4())
+        self.post("/api/instruments", {"id": instrument, "label": "Garganey", "kind": "violin"})
+        path = f"/api/instruments/{instrument}/sitting"
+        with ThreadPoolExecutor(8) as pool:
+            answers = list(pool.map(lambda _: self.app.test_client().post(path, json={"id": str(uuid4())}), range(8)))
+        self.assertEqual(len({each.get_json()["tuning"]["id"] for each in answers}), 1)
+        self.assertEqual(len(self.get(f"/api/instruments/{instrument}/tunings")["tunings"]), 1)
 
 
 class TestLedger(CareTest):

@@ -49,7 +49,9 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
         _LABEL,
         _field("kind", "kind", "type", "instrument", "art", "instrument type", needed=True),
         _field("size", "size", "grösse", "größe", "groesse"),
-        _field("player", "who has it", "who", "player", "student", "pupil", "held by", "schüler", "spieler", "borrower"),
+        _field(
+            "player", "who has it", "who", "player", "student", "pupil", "held by", "schüler", "spieler", "borrower"
+        ),
         _field("hours", "hours a week", "hours", "hours per week", "practice hours"),
         _field("put_on", "strings put on", "strings since", "string date", "new strings", "saiten seit"),
         _field("core", "core", "string core"),

@@ -2,6 +2,7 @@
 
 import errno
 import gc
+import importlib
 import logging
 from typing import Any
 
@@ -50,6 +51,7 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load(self) -> Any:
         """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
         app = create_app(self.web)
+        importlib.import_module("scipy.optimize")  # else the first plan of a morning would wait for it
         gc.collect()
         gc.freeze()
         gc.set_threshold(GARBAGE_AFTER, 20, 20)

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID, uuid5
 
 from sqlalchemy import insert, update
-from sqlmodel import Session, col, delete, func, select
+from sqlmodel import Session, col, delete, select
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
@@ -30,6 +30,7 @@ from pondus.store.tables import (
     ReadingRow,
     RoomRow,
     SettingsRow,
+    StationRow,
     StringRow,
     SweptRow,
     TuningRow,
@@ -394,25 +395,28 @@ def _instruments_touched(session: Session, row: ImportRow, ids: list[UUID]) -> s
 
 def _refuse_if_used(session: Session, row: ImportRow, instruments: set[UUID]) -> None:
     """What hangs on the list's instruments and people and isn't the list's own keeps it from being taken back."""
-    if instruments:
-        tuned = session.exec(
-            select(func.count()).select_from(TuningRow).where(col(TuningRow.instrument_id).in_(instruments))
-        ).one()
-        cared = session.exec(
-            select(func.count()).select_from(CareRow).where(col(CareRow.instrument_id).in_(instruments))
-        ).one()
-        if tuned or cared:
+    for asked in (
+        select(TuningRow.id).where(col(TuningRow.instrument_id).in_(instruments)),
+        select(CareRow.id).where(col(CareRow.instrument_id).in_(instruments)),
+        select(InstrumentRow.id).where(col(InstrumentRow.simulated_of).in_(instruments)),
+        select(StationRow.id).where(col(StationRow.instrument_id).in_(instruments)),
+    ):
+        if instruments and session.exec(asked.limit(1)).first() is not None:
             raise Conflict(
                 "Instruments of this list have been tuned or cared for since; retire the ones that are too many instead."
             )
     people = select(PersonRow.id).where(PersonRow.import_id == row.id).scalar_subquery()
+    others = (col(InstrumentRow.import_id) != row.id) | col(InstrumentRow.import_id).is_(None)
     holding = session.exec(
-        select(InstrumentRow.label)
-        .where(
-            col(InstrumentRow.player_id).in_(people),
-            (col(InstrumentRow.import_id) != row.id) | col(InstrumentRow.import_id).is_(None),
-        )
-        .limit(1)
+        select(InstrumentRow.label).where(col(InstrumentRow.player_id).in_(people), others).limit(1)
     ).first()
     if holding is not None:
         raise Conflict(f"Someone of this list has “{holding}” now; give it to nobody first.")
+    for asked in (
+        select(StationRow.id).where(col(StationRow.person_id).in_(people)),
+        select(TuningRow.id).where(col(TuningRow.done_by).in_(people)),
+    ):
+        if session.exec(asked.limit(1)).first() is not None:
+            raise Conflict(
+                "Someone of this list was there on a morning since; let those leave who are too many instead."
+            )

@@ -54,9 +54,9 @@ def instruments(session: Session, *, retired: bool = False) -> list[InstrumentRe
     return [InstrumentRecord(row, tuple(by_instrument.get(row.id, ()))) for row in rows]
 
 
-def instrument(session: Session, instrument_id: UUID) -> InstrumentRecord:
-    """One instrument. Raises NotFound."""
-    row = session.get(InstrumentRow, instrument_id)
+def instrument(session: Session, instrument_id: UUID, *, hold: bool = False) -> InstrumentRecord:
+    """One instrument; ``hold``: nobody else changes it or begins a tuning meanwhile. Raises NotFound."""
+    row = session.get(InstrumentRow, instrument_id, with_for_update=hold or None)
     if row is None:
         raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
     return _with_strings(session, row)

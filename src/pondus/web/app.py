@@ -88,7 +88,7 @@ _HTTP_SENTENCES = {
     400: "That request arrived incomplete or garbled; send it again.",
     404: "There is nothing at this address.",
     405: "That can't be done at this address.",
-    413: f"That file is larger than {LARGEST_BYTES // 1024**2} MB; cut the recording to the string you want heard.",
+    413: f"That file is larger than {LARGEST_BYTES // 1024**2} MB; cut the recording to one string, or split the list.",
     415: "Send this as JSON.",
 }
 

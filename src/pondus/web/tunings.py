@@ -98,7 +98,8 @@ def _begin(
 
 def sitting(session: Session, instrument_id: UUID, tuning_id: UUID) -> kept.TuningRecord:
     """Today's newest tuning of an instrument; where there is none, one is begun under that id. Raises NotFound, Conflict."""
-    record = kept_instruments.instrument(session, instrument_id)
+    # Two browsers that sit down to it at once find the same tuning.
+    record = kept_instruments.instrument(session, instrument_id, hold=True)
     newest = next(iter(kept.tunings_of(session, instrument_id, limit=1)), None)
     if newest is not None and newest.started_at.date() >= today():
         return kept.tuning(session, newest.id)
