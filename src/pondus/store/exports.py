@@ -70,40 +70,22 @@ def _people(session: Session) -> Rows:
 
 
 def _readings(session: Session) -> Rows:
-    asked: Any = (
-        _select(
-            InstrumentRow.label,
-            ReadingRow.string,
-            ReadingRow.at,
-            ReadingRow.note,
-            ReadingRow.cents,
-            ReadingRow.hz,
-            ReadingRow.spread_cents,
-        )
-        .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
-        .join(ReadingRow, col(ReadingRow.tuning_id) == col(TuningRow.id))
-        .where(col(ReadingRow.struck_at).is_(None), *_IN_USE)
-        .order_by(col(ReadingRow.at), col(ReadingRow.id))
-    )
-    for label, string, at, *rest in session.execute(asked.execution_options(yield_per=AT_ONCE)):
-        yield label, string, _at(at), *rest
+    return _entries(session, ReadingRow, ("note", "cents", "hz", "spread_cents"))
 
 
 def _moves(session: Session) -> Rows:
+    return _entries(session, MoveRow, ("mechanism", "direction", "amount", "unit"))
+
+
+def _entries(session: Session, table: type[ReadingRow] | type[MoveRow], says: Sequence[str]) -> Rows:
+    """Readings or moves with their instrument's label, oldest first."""
+    columns = [getattr(table, each) for each in says]
     asked: Any = (
-        _select(
-            InstrumentRow.label,
-            MoveRow.string,
-            MoveRow.at,
-            MoveRow.mechanism,
-            MoveRow.direction,
-            MoveRow.amount,
-            MoveRow.unit,
-        )
+        _select(InstrumentRow.label, table.string, table.at, *columns)
         .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
-        .join(MoveRow, col(MoveRow.tuning_id) == col(TuningRow.id))
-        .where(col(MoveRow.struck_at).is_(None), *_IN_USE)
-        .order_by(col(MoveRow.at), col(MoveRow.id))
+        .join(table, col(table.tuning_id) == col(TuningRow.id))
+        .where(col(table.struck_at).is_(None), *_IN_USE)
+        .order_by(col(table.at), col(table.id))
     )
     for label, string, at, *rest in session.execute(asked.execution_options(yield_per=AT_ONCE)):
         yield label, string, _at(at), *rest

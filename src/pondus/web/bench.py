@@ -21,7 +21,7 @@ from pondus.core.judgement.steps import Step
 from pondus.core.pitch import Spelling, name_of, spelled
 from pondus.core.targets import offset_cents
 from pondus.store.instruments import InstrumentRecord
-from pondus.store.learned import MoveLog, learned_pull, measured_moves
+from pondus.store.learned import LearnedRates, MoveLog, learned_pull, measured_moves
 from pondus.store.standing import Standing, heard_of, standings
 from pondus.store.tables import MoveRow, ReadingRow
 from pondus.store.tunings import TuningRecord
@@ -221,7 +221,7 @@ def _string(standing: Standing) -> StringBench:
         ghost_cents=_ghost(standing),
         moved=None if standing.moved is None else _move(standing.moved, did=_did(standing)),
         pending=None if standing.pending is None else _move(standing.pending, did=None),
-        learned=_learned(standing),
+        learned=learned_out(standing.learned),
     )
 
 
@@ -236,8 +236,9 @@ def cautions_now(advice: Advice | None) -> list[str]:
     return [CAUTION_SAID[each] for each in advice.cautions if each not in not_yet and each != "ease-down-first"]
 
 
-def _learned(standing: Standing) -> LearnedOut:
-    screw, peg = standing.learned.screw, standing.learned.peg
+def learned_out(learned: LearnedRates) -> LearnedOut:
+    """What the log teaches of a string, serialised."""
+    screw, peg = learned.screw, learned.peg
     return LearnedOut(
         screw_cents_per_turn=round(screw.value, 1),
         screw_plus_minus=round(screw.plus_minus, 1),

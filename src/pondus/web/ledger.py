@@ -10,7 +10,7 @@ from pondus.contracts.base import Result
 from pondus.core.pitch import cents_between
 from pondus.core.slips import Band
 from pondus.store.ledger import Ledger, LedgerString, LedgerTuning, ledger
-from pondus.web.bench import LearnedOut
+from pondus.web.bench import LearnedOut, learned_out
 from pondus.web.care import CareOut, care_out
 from pondus.web.instruments import InstrumentOut, instrument_out
 from pondus.web.tunings import today
@@ -145,14 +145,7 @@ def _string(each: LedgerString, found: Ledger) -> LedgerStringOut:
         name=each.name,
         has_fine_tuner=row.has_fine_tuner,
         put_on=row.put_on,
-        learned=LearnedOut(
-            screw_cents_per_turn=round(each.learned.screw.value, 1),
-            screw_plus_minus=round(each.learned.screw.plus_minus, 1),
-            screw_moves=each.learned.screw.count,
-            peg_cents_per_degree=round(each.learned.peg.value, 1),
-            peg_plus_minus=round(each.learned.peg.plus_minus, 1),
-            peg_moves=each.learned.peg.count,
-        ),
+        learned=learned_out(each.learned),
         forecast=None
         if told is None
         else ForecastOut(

@@ -1,4 +1,3 @@
-import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 
 import type { Planned, StationChange, StationPlanned } from "../../api/morning";
@@ -7,6 +6,7 @@ import { usePeople } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { Trouble } from "../../parts/Trouble";
+import { Unfold } from "../../parts/Unfold";
 
 const MAY: [StationPlanned["may"], string][] = [
   ["teacher", "everything"],
@@ -100,17 +100,7 @@ function Person({ station, onChange, onRemove }: PersonProps) {
             </option>
           ))}
         </select>
-        <Button
-          look="quiet"
-          className="px-1"
-          aria-label={`More of ${station.name}`}
-          aria-expanded={open}
-          onClick={() => {
-            setOpen(!open);
-          }}
-        >
-          {open ? <ChevronUp size={20} /> : <ChevronDown size={20} />}
-        </Button>
+        <Unfold label={`More of ${station.name}`} open={open} onToggle={setOpen} />
       </div>
       {open && (
         <form

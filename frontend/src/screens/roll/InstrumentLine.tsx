@@ -1,4 +1,3 @@
-import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
 
@@ -9,6 +8,7 @@ import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { ago } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
+import { Unfold } from "../../parts/Unfold";
 import { Written } from "./Written";
 
 interface InstrumentLineProps {
@@ -49,16 +49,7 @@ export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
             Bring back
           </Button>
         ) : (
-          <Button
-            look="quiet"
-            aria-label={`Change ${instrument.label}`}
-            aria-expanded={open}
-            onClick={() => {
-              setOpen(!open);
-            }}
-          >
-            {open ? <ChevronUp size={20} /> : <ChevronDown size={20} />}
-          </Button>
+          <Unfold label={`Change ${instrument.label}`} open={open} onToggle={setOpen} />
         )}
       </div>
       {open && !instrument.retired && <Details instrument={instrument} people={people} onChange={set} />}

@@ -1,10 +1,10 @@
-import { ChevronDown, ChevronUp } from "lucide-react";
 import { useState } from "react";
 
 import type { Person, Stage } from "../../api/people";
 import { useChangePerson } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
+import { Unfold } from "../../parts/Unfold";
 import { Written } from "./Written";
 
 const MAY = { teacher: "everything", pegs: "pegs and screws", "fine-tuners": "fine tuners" };
@@ -27,16 +27,7 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
           {person.role === "player" ? "" : `${person.role}, `}
           {person.may === null ? "nothing yet" : MAY[person.may]}
         </span>
-        <Button
-          look="quiet"
-          aria-label={`Change ${person.name}`}
-          aria-expanded={open}
-          onClick={() => {
-            setOpen(!open);
-          }}
-        >
-          {open ? <ChevronUp size={20} /> : <ChevronDown size={20} />}
-        </Button>
+        <Unfold label={`Change ${person.name}`} open={open} onToggle={setOpen} />
       </div>
       {open && (
         <div className="mb-3 flex flex-col gap-1 rounded-md border border-rule bg-sheet p-3">
