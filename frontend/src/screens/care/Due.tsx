@@ -36,7 +36,7 @@ export function Due({ book }: { book: CareBook }) {
             <span className="min-w-28 text-pencil">
               {each.kind} {each.size}
             </span>
-            <ul className="flex flex-1 flex-col gap-1">
+            <ul className="flex min-w-56 flex-1 flex-col gap-1">
               {byDay(each).map(([days, names]) => (
                 <li key={days} className="flex flex-wrap items-center justify-between gap-2">
                   <span>

@@ -27,7 +27,7 @@ export function Luthier({ book }: { book: CareBook }) {
             <Link to={`/ledger/${each.id}`} className="min-w-32 text-xl font-bold hover:underline">
               {each.label}
             </Link>
-            <span className="min-w-0 flex-1">
+            <span className="min-w-56 flex-1">
               {each.referrals.map((one) => (
                 <span key={`${one.sign}${one.string ?? ""}`} className="block">
                   <b>{whatFor(one)}</b>, {one.why}: {one.to === "luthier" ? "to the luthier" : "a new string"}
@@ -50,7 +50,7 @@ export function Luthier({ book }: { book: CareBook }) {
             <Link to={`/ledger/${each.id}`} className="min-w-32 text-xl font-bold hover:underline">
               {each.label}
             </Link>
-            <span className="min-w-0 flex-1">
+            <span className="min-w-56 flex-1">
               away since {each.out === null ? "" : shortDay(each.out.at)}
               {each.out?.due != null && `, back by ${shortDay(each.out.due)}`}
               {each.out !== null && each.out.said !== "" && <span className="block">{each.out.said}</span>}

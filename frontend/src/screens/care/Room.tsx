@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { lazy, Suspense, useState } from "react";
 
 import type { Air } from "../../api/care";
 import { useAddAir, useStrikeAir } from "../../api/care";
@@ -7,6 +7,8 @@ import { FIELD } from "../../parts/field";
 import { ago } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
+const AirChart = lazy(async () => ({ default: (await import("../../parts/AirChart")).AirChart }));
+
 /** The room's air: the newest measurement, and a new one. */
 export function Room({ air, now }: { air: Air[]; now: number }) {
   const add = useAddAir();
@@ -14,6 +16,9 @@ export function Room({ air, now }: { air: Air[]; now: number }) {
   const [humidity, setHumidity] = useState("");
   const [celsius, setCelsius] = useState("");
   const newest = air.at(-1);
+  const points = air.flatMap((each) =>
+    each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }],
+  );
   return (
     <section aria-label="The room">
       <h2 className="text-2xl font-bold">The room</h2>
@@ -26,6 +31,11 @@ export function Room({ air, now }: { air: Air[]; now: number }) {
           <span className="text-pencil">{ago(newest.at, now)}</span>
           {newest.humidity !== null && <span className="block">{meaning(newest.humidity)}</span>}
         </p>
+      )}
+      {points.length > 1 && (
+        <Suspense fallback={null}>
+          <AirChart points={points} />
+        </Suspense>
       )}
       <form
         className="mt-2 flex flex-wrap items-end gap-2"

@@ -16,7 +16,7 @@ export function Watched({ book }: { book: CareBook }) {
             <Link to={`/ledger/${each.id}`} className="min-w-32 text-xl font-bold hover:underline">
               {each.label}
             </Link>
-            <span className="min-w-0 flex-1">
+            <span className="min-w-56 flex-1">
               <b>
                 {fault.string !== null && `${fault.string}: `}
                 {fault.said}

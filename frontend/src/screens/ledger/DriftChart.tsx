@@ -13,7 +13,7 @@ import {
 
 import type { Ledger, LedgerString } from "../../api/ledger";
 import { shortDay, signed } from "../../parts/figures";
-import { AXIS, TIME_AXIS } from "./chartLooks";
+import { AXIS, TIME_AXIS } from "../../parts/chartLooks";
 
 const MORNING_MS = 8 * 3_600_000;
 

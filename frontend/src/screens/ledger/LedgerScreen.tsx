@@ -1,12 +1,13 @@
 import { useParams } from "react-router";
 
+import type { LedgerTuning } from "../../api/ledger";
 import { useLedger } from "../../api/ledger";
+import { AirChart } from "../../parts/AirChart";
 import { CareEntries } from "../../parts/care/CareEntries";
 import { EnterCare } from "../../parts/care/EnterCare";
 import { InstrumentTitle } from "../../parts/InstrumentTitle";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
-import { AirChart } from "./AirChart";
 import { DriftChart } from "./DriftChart";
 import { SlipBars } from "./SlipBars";
 import { StringFacts } from "./StringFacts";
@@ -41,7 +42,7 @@ export function LedgerScreen() {
                   <DriftChart key={each.name} ledger={data} string={each} />
                 ))}
               </div>
-              <AirChart ledger={data} />
+              <Air tunings={data.tunings} />
             </section>
           ) : (
             <p>Once it has been tuned on two days, what its strings do overnight is drawn here.</p>
@@ -68,4 +69,15 @@ export function LedgerScreen() {
       </main>
     </Shell>
   );
+}
+
+/** The room's humidity at those tunings. */
+function Air({ tunings }: { tunings: LedgerTuning[] }) {
+  const points = tunings.flatMap((each) =>
+    each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }],
+  );
+  if (points.length < 2) {
+    return <p className="text-pencil">Humidity is drawn here once it is measured: enter it under Care.</p>;
+  }
+  return <AirChart points={points} />;
 }

@@ -28,7 +28,7 @@ export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
       <div className="flex items-center">
         <Link
           to={`/bench/${instrument.id}`}
-          className="grid min-h-12 min-w-0 flex-1 grid-cols-[minmax(0,1fr)_auto] items-baseline gap-x-4 rounded-md px-2 py-2 hover:bg-lit sm:grid-cols-[9rem_6.5rem_6rem_minmax(0,1fr)]"
+          className="grid min-h-12 min-w-0 flex-1 grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] items-baseline gap-x-4 rounded-md px-2 py-2 hover:bg-lit sm:grid-cols-[9rem_6.5rem_6rem_minmax(0,1fr)]"
         >
           <span className="truncate text-xl font-bold">{instrument.label}</span>
           <span>

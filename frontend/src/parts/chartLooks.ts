@@ -1,6 +1,6 @@
-import { shortDay } from "../../parts/figures";
+import { shortDay } from "./figures";
 
-/** What the ledger's charts share. */
+/** What charts over time share. */
 export const AXIS = {
   stroke: "var(--pencil)",
   tick: { fill: "var(--pencil)", fontSize: 13 },

@@ -1,19 +1,16 @@
 import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts";
 
-import type { Ledger } from "../../api/ledger";
-import { shortDay } from "../../parts/figures";
 import { AXIS, TIME_AXIS } from "./chartLooks";
+import { shortDay } from "./figures";
 
 const COMFORTABLE = [40, 60] as const;
 
-/** The room's humidity at those tunings; the shaded band is comfortable for wood. */
-export function AirChart({ ledger }: { ledger: Ledger }) {
-  const points = ledger.tunings.flatMap((each) =>
-    each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }],
-  );
-  if (points.length < 2) {
-    return <p className="text-pencil">Humidity is drawn here once it is measured: enter it under Care.</p>;
-  }
+interface AirChartProps {
+  points: { at: number; humidity: number }[];
+}
+
+/** The room's humidity over time; the shaded band is comfortable for wood. */
+export function AirChart({ points }: AirChartProps) {
   return (
     <figure className="min-w-0">
       <figcaption className="flex items-baseline justify-between px-1">
