@@ -120,6 +120,8 @@ class TestLedger(CareTest):
         self.assertEqual((line["strings"]["A"]["found"], line["strings"]["A"]["left"]), (-12.0, 3.0))
         string = next(each for each in found["strings"] if each["name"] == "A")
         self.assertEqual(string["learned"]["screw_moves"], 1)
+        self.assertEqual((string["heard_times"], string["flat_times"], string["furthest_cents"]), (1, 1, -12.0))
+        self.assertIn(string["forecast"]["word"], ("in tune", "flat"))
         self.assertLess(string["forecast"]["cents"], 3.0)
         self.assertGreater(string["forecast"]["plus_minus"], 2.0)
         self.assertEqual(found["forecast_for"], (datetime.now(UTC).date() + timedelta(days=1)).isoformat())
@@ -213,7 +215,8 @@ class TestCare(CareTest):
     def test_the_room(self) -> None:
         sent = {"id": str(uuid4()), "humidity": 44.0}
         self.assertEqual(self.post("/api/room", sent), self.post("/api/room", sent))
-        self.assertEqual(self.get("/api/care")["air"][-1]["humidity"], 44.0)
+        newest = self.get("/api/care")["air"][-1]
+        self.assertEqual((newest["humidity"], newest["said"]), (44.0, "Comfortable for wood."))
         self.post(f"/api/room/{sent['id']}/strike", {})
         self.assertNotIn(sent["id"], [each["id"] for each in self.get("/api/care")["air"]])
         self.refused("/api/room", {"id": str(uuid4())}, says="humidity in per cent")

@@ -3470,7 +3470,7 @@ export interface components {
         };
         /**
          * AirOut
-         * @description One measurement of the room.
+         * @description One measurement of the room, and what its humidity means.
          */
         AirOut: {
             /**
@@ -3487,6 +3487,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Said */
+            said: string | null;
             /** Source */
             source: string;
         };
@@ -3965,6 +3967,7 @@ export interface components {
         CareBook: {
             /** Air */
             air: components["schemas"]["CareBook.AirOut"][];
+            comfortable: components["schemas"]["CareBook.ComfortOut"];
             /** Instruments */
             instruments: components["schemas"]["CareBook.InstrumentCare"][];
             /** Least Life Months */
@@ -3982,7 +3985,7 @@ export interface components {
         };
         /**
          * AirOut
-         * @description One measurement of the room.
+         * @description One measurement of the room, and what its humidity means.
          */
         "CareBook.AirOut": {
             /**
@@ -3999,6 +4002,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Said */
+            said: string | null;
             /** Source */
             source: string;
         };
@@ -4043,6 +4048,16 @@ export interface components {
             struck: boolean;
             /** Struck Reason */
             struck_reason: string | null;
+        };
+        /**
+         * ComfortOut
+         * @description The humidity that wood likes, in per cent.
+         */
+        "CareBook.ComfortOut": {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * InstrumentCare
@@ -5165,6 +5180,7 @@ export interface components {
         LedgerOut: {
             /** Care */
             care: components["schemas"]["LedgerOut.CareOut"][];
+            comfortable: components["schemas"]["LedgerOut.ComfortOut"];
             /**
              * Forecast For
              * Format: date
@@ -5222,6 +5238,16 @@ export interface components {
             struck_reason: string | null;
         };
         /**
+         * ComfortOut
+         * @description The humidity that wood likes, in per cent.
+         */
+        "LedgerOut.ComfortOut": {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+        };
+        /**
          * ForecastOut
          * @description Where a string is told to stand next morning, ± one standard deviation, by so many nights; and what one night makes.
          */
@@ -5236,6 +5262,11 @@ export interface components {
             nights: number;
             /** Plus Minus */
             plus_minus: number;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "flat" | "in tune" | "sharp";
         };
         /**
          * InstrumentOut
@@ -5289,12 +5320,18 @@ export interface components {
         };
         /**
          * LedgerStringOut
-         * @description What is known of one string.
+         * @description What is known of one string; how often it was found flat, of so many times, and the furthest off it was.
          */
         "LedgerOut.LedgerStringOut": {
+            /** Flat Times */
+            flat_times: number;
             forecast: components["schemas"]["LedgerOut.ForecastOut"] | null;
+            /** Furthest Cents */
+            furthest_cents: number | null;
             /** Has Fine Tuner */
             has_fine_tuner: boolean;
+            /** Heard Times */
+            heard_times: number;
             learned: components["schemas"]["LedgerOut.LearnedOut"];
             /** Name */
             name: string;

@@ -3,14 +3,14 @@ import { Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YA
 import { AXIS, TIME_AXIS } from "./chartLooks";
 import { shortDay } from "./figures";
 
-const COMFORTABLE = [40, 60] as const;
-
 interface AirChartProps {
   points: { at: number; humidity: number }[];
+  /** Per cent that wood likes, from and to. */
+  comfortable: { low: number; high: number };
 }
 
 /** The room's humidity over time; the shaded band is comfortable for wood. */
-export function AirChart({ points }: AirChartProps) {
+export function AirChart({ points, comfortable }: AirChartProps) {
   return (
     <figure className="min-w-0">
       <figcaption className="flex items-baseline justify-between px-1">
@@ -19,7 +19,7 @@ export function AirChart({ points }: AirChartProps) {
       </figcaption>
       <ResponsiveContainer width="100%" height={110}>
         <LineChart data={points} margin={{ top: 6, right: 14, bottom: 0, left: -18 }}>
-          <ReferenceArea y1={COMFORTABLE[0]} y2={COMFORTABLE[1]} fill="var(--lit)" fillOpacity={1} />
+          <ReferenceArea y1={comfortable.low} y2={comfortable.high} fill="var(--lit)" fillOpacity={1} />
           <XAxis {...TIME_AXIS} dataKey="at" domain={["dataMin", "dataMax"]} />
           <YAxis {...AXIS} domain={[20, 90]} ticks={[20, 40, 60, 80]} />
           <Line

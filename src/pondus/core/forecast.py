@@ -9,6 +9,7 @@ Cents; positive is sharp. A night runs from the last reading of one tuning to th
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -30,6 +31,9 @@ UNKNOWN_CELSIUS, UNKNOWN_HUMIDITY = 2.0, 6.0
 """How far a room goes from one morning to the next, where nobody measured."""
 GAVE_WAY_CENTS = 50.0
 """Lower than this overnight: no drift, the peg gave way."""
+
+
+Word = Literal["flat", "in tune", "sharp"]
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,19 @@ class Forecast:
     nights: int
     creep_cents: float
     creep_plus_minus: float
+
+    def word(self, *, tolerance_cents: float) -> Word:
+        """``flat``, ``sharp``, or ``in tune`` within the tolerance."""
+        return standing_word(self.cents, tolerance_cents=tolerance_cents)
+
+
+def standing_word(cents: float, *, tolerance_cents: float) -> Word:
+    """Where so many cents are.
+
+    >>> standing_word(-4.0, tolerance_cents=3.0), standing_word(2.0, tolerance_cents=3.0)
+    ('flat', 'in tune')
+    """
+    return "in tune" if abs(cents) <= tolerance_cents else "flat" if cents < 0.0 else "sharp"
 
 
 def forecast(nights: Sequence[Night], ahead: Night) -> Forecast:

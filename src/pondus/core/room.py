@@ -3,6 +3,24 @@
 from pondus.core.errors import BadInput
 
 COLDEST, WARMEST = -30.0, 55.0
+COMFORTABLE_HUMIDITY = (40.0, 60.0)
+"""Per cent that wood likes."""
+DRY_BELOW, DAMP_ABOVE = 35.0, 65.0
+"""Below pegs slip, above they stick."""
+
+
+def air_said(humidity: float) -> str:
+    """What a humidity means for pegs and wood, in a sentence.
+
+    >>> air_said(30.0), air_said(50.0)
+    ('Dry: expect pegs to slip; push them in while turning.', 'Comfortable for wood.')
+    """
+    if humidity < DRY_BELOW:
+        return "Dry: expect pegs to slip; push them in while turning."
+    if humidity > DAMP_ABOVE:
+        return "Damp: expect pegs to stick; ease them out first, no force."
+    low, high = COMFORTABLE_HUMIDITY
+    return "Comfortable for wood." if low <= humidity <= high else "Just outside what wood likes."
 
 
 def check_air(humidity: float | None, celsius: float | None) -> None:

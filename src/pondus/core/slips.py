@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
-DRY_BELOW, DAMP_ABOVE = 35.0, 65.0
+from pondus.core.room import DAMP_ABOVE, DRY_BELOW
+
 PRIOR_SLIPS, PRIOR_STRINGS = 0.5, 12.0
 
 Band = Literal["dry", "comfortable", "damp"]

@@ -36,12 +36,15 @@ class LedgerTuning:
 
 @dataclass(frozen=True)
 class LedgerString:
-    """One string: what its moves taught, and where it is told to stand next morning (None: never heard)."""
+    """One string: what its moves taught, where it is told to stand next morning (None: never heard), and as it was found every
+    time, in cents, oldest first.
+    """
 
     name: str
     situation: Situation
     learned: LearnedRates
     forecast: Forecast | None
+    found_cents: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -92,7 +95,8 @@ def _strings(
             facts = string_situation(record, how, rows[name], fine_tuner=None, today=today)
             learned = learned_rates(rows[name], facts, measured.moves.get(name, []))
             told = next_morning(tunings, rows[name], today=today)
-            found.append(LedgerString(name, facts, learned, told))
+            came = [cents for each in tunings if (cents := _cents(each, name, "found_hz")) is not None]
+            found.append(LedgerString(name, facts, learned, told, tuple(came)))
     return found
 
 

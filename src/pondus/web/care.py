@@ -23,7 +23,7 @@ from pondus.core.care import (
 )
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, Core, instrument_named
-from pondus.core.room import check_air
+from pondus.core.room import COMFORTABLE_HUMIDITY, air_said, check_air
 from pondus.store import care as kept
 from pondus.store import instruments as kept_instruments
 from pondus.store import room as kept_room
@@ -34,6 +34,7 @@ from pondus.web.tunings import today
 from pondus.web.unit import work
 
 blueprint = APIBlueprint("care", __name__, tag="Care")
+SHOWN_AIR = 60
 Day = Annotated[date, Field(strict=False)]
 Moment = Annotated[datetime, Field(strict=False)]
 
@@ -139,13 +140,21 @@ class SignOut(Result):
 
 
 class AirOut(Result):
-    """One measurement of the room."""
+    """One measurement of the room, and what its humidity means."""
 
     id: UUID
     at: datetime
     humidity: float | None
     celsius: float | None
     source: str
+    said: str | None
+
+
+class ComfortOut(Result):
+    """The humidity that wood likes, in per cent."""
+
+    low: float
+    high: float
 
 
 class CareBook(Result):
@@ -156,9 +165,13 @@ class CareBook(Result):
     soon_days: int
     signs: list[SignOut]
     air: list[AirOut]
+    comfortable: ComfortOut
     string_life_months: float
     least_life_months: float
     most_life_months: float
+
+
+COMFORT = ComfortOut(low=COMFORTABLE_HUMIDITY[0], high=COMFORTABLE_HUMIDITY[1])
 
 
 class NewAir(Contract):
@@ -179,6 +192,12 @@ class CareSettings(Contract):
 def care_out(row: CareRow) -> CareOut:
     """One entry, serialised."""
     return CareOut.model_validate({**row.model_dump(), "headline": _headline(row), "struck": row.struck_at is not None})
+
+
+def air_out(row: RoomRow) -> AirOut:
+    """One measurement, serialised, with what it means."""
+    said = None if row.humidity is None else air_said(row.humidity)
+    return AirOut.model_validate({**row.model_dump(), "said": said})
 
 
 def _headline(row: CareRow) -> str:
@@ -209,7 +228,8 @@ def _book(session: Session) -> CareBook:
             SignOut(sign=sign, said=facts.said, likely=facts.likely, do=facts.do, of_string=facts.of_string)
             for sign, facts in SIGNS.items()
         ],
-        air=[AirOut.model_validate(row) for row in kept_room.room_log(session)[-60:]],
+        air=[air_out(row) for row in kept_room.room_log(session)[-SHOWN_AIR:]],
+        comfortable=COMFORT,
         string_life_months=kept.life_setting(session),
         least_life_months=LEAST_LIFE_MONTHS,
         most_life_months=MOST_LIFE_MONTHS,
@@ -320,7 +340,7 @@ def add_air(new: NewAir) -> AirOut:
     at = new.at or now()
     row = RoomRow(id=new.id, humidity=new.humidity, celsius=new.celsius, at=at.replace(tzinfo=at.tzinfo or UTC))
     with work() as session:
-        return AirOut.model_validate(kept_room.add_room(session, row))
+        return air_out(kept_room.add_room(session, row))
 
 
 @blueprint.post("/room/<uuid:room_id>/strike")
@@ -329,7 +349,7 @@ def add_air(new: NewAir) -> AirOut:
 def strike_air(room_id: UUID, strike: Strike) -> AirOut:
     """Strike a measurement out, with a reason."""
     with work() as session:
-        return AirOut.model_validate(kept_room.strike_room(session, room_id, reason=strike.reason))
+        return air_out(kept_room.strike_room(session, room_id, reason=strike.reason))
 
 
 @blueprint.patch("/care/settings")

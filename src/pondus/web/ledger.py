@@ -7,11 +7,12 @@ from apiflask import APIBlueprint
 from flask import Response
 
 from pondus.contracts.base import Result
+from pondus.core.forecast import Word, standing_word
 from pondus.core.pitch import cents_between
 from pondus.core.slips import Band
 from pondus.store.ledger import Ledger, LedgerString, LedgerTuning, ledger
 from pondus.web.bench import LearnedOut, learned_out
-from pondus.web.care import CareOut, care_out
+from pondus.web.care import COMFORT, CareOut, ComfortOut, care_out
 from pondus.web.instruments import InstrumentOut, instrument_out
 from pondus.web.tunings import today
 from pondus.web.unit import json_of, work
@@ -50,16 +51,20 @@ class ForecastOut(Result):
     nights: int
     creep_cents: float
     creep_plus_minus: float
+    word: Word
 
 
 class LedgerStringOut(Result):
-    """What is known of one string."""
+    """What is known of one string; how often it was found flat, of so many times, and the furthest off it was."""
 
     name: str
     has_fine_tuner: bool
     put_on: date | None
     learned: LearnedOut
     forecast: ForecastOut | None
+    heard_times: int
+    flat_times: int
+    furthest_cents: float | None
 
 
 class SlipRateOut(Result):
@@ -91,6 +96,7 @@ class LedgerOut(Result):
     slips: list[SlipRateOut]
     time: TimeSpent
     forecast_for: date
+    comfortable: ComfortOut
 
 
 @blueprint.get("/instruments/<uuid:instrument_id>/ledger")
@@ -107,6 +113,7 @@ def instrument_ledger(instrument_id: UUID) -> Response:
         slips=[SlipRateOut.model_validate(each) for each in found.slips],
         time=_time(found),
         forecast_for=found.forecast_for,
+        comfortable=COMFORT,
     )
     return json_of(page)
 
@@ -145,6 +152,11 @@ def _string(each: LedgerString, found: Ledger) -> LedgerStringOut:
         name=each.name,
         has_fine_tuner=row.has_fine_tuner,
         put_on=row.put_on,
+        heard_times=len(each.found_cents),
+        flat_times=sum(
+            standing_word(cents, tolerance_cents=each.situation.tolerance_cents) == "flat" for cents in each.found_cents
+        ),
+        furthest_cents=round(max(each.found_cents, key=abs), 1) if each.found_cents else None,
         learned=learned_out(each.learned),
         forecast=None
         if told is None
@@ -154,6 +166,7 @@ def _string(each: LedgerString, found: Ledger) -> LedgerStringOut:
             nights=told.nights,
             creep_cents=round(told.creep_cents, 1),
             creep_plus_minus=round(told.creep_plus_minus, 1),
+            word=told.word(tolerance_cents=each.situation.tolerance_cents),
         ),
     )
 

@@ -44,7 +44,7 @@ export function CareScreen() {
         <div className="flex min-w-0 flex-col gap-6">
           <Shopping book={care.data} />
           <Watched book={care.data} />
-          <Room air={care.data.air} now={care.dataUpdatedAt} />
+          <Room air={care.data.air} comfortable={care.data.comfortable} now={care.dataUpdatedAt} />
         </div>
       </main>
     </Shell>

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useState } from "react";
 
-import type { Air } from "../../api/care";
+import type { Air, CareBook } from "../../api/care";
 import { useAddAir, useStrikeAir } from "../../api/care";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
@@ -9,8 +9,14 @@ import { Trouble } from "../../parts/Trouble";
 
 const AirChart = lazy(async () => ({ default: (await import("../../parts/AirChart")).AirChart }));
 
+interface RoomProps {
+  air: Air[];
+  comfortable: CareBook["comfortable"];
+  now: number;
+}
+
 /** The room's air: the newest measurement, and a new one. */
-export function Room({ air, now }: { air: Air[]; now: number }) {
+export function Room({ air, comfortable, now }: RoomProps) {
   const add = useAddAir();
   const strike = useStrikeAir();
   const [humidity, setHumidity] = useState("");
@@ -29,12 +35,12 @@ export function Room({ air, now }: { air: Air[]; now: number }) {
           {newest.humidity !== null && <b>{newest.humidity.toFixed(0)} %</b>}{" "}
           {newest.celsius !== null && <b>{newest.celsius.toFixed(0)} °C</b>}{" "}
           <span className="text-pencil">{ago(newest.at, now)}</span>
-          {newest.humidity !== null && <span className="block">{meaning(newest.humidity)}</span>}
+          {newest.said !== null && <span className="block">{newest.said}</span>}
         </p>
       )}
       {points.length > 1 && (
         <Suspense fallback={null}>
-          <AirChart points={points} />
+          <AirChart points={points} comfortable={comfortable} />
         </Suspense>
       )}
       <form
@@ -91,10 +97,4 @@ function Figure({ label, value, onSet }: { label: string; value: string; onSet: 
 
 function numberOf(text: string): number | null {
   return text.trim() === "" ? null : Number(text.replace(",", "."));
-}
-
-function meaning(humidity: number): string {
-  if (humidity < 35) return "Dry: expect pegs to slip; push them in while turning.";
-  if (humidity > 65) return "Damp: expect pegs to stick; ease them out first, no force.";
-  return humidity < 40 || humidity > 60 ? "Just outside what wood likes." : "Comfortable for wood.";
 }

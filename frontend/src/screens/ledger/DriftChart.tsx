@@ -44,7 +44,7 @@ export function DriftChart({ ledger, string }: { ledger: Ledger; string: LedgerS
     <figure className="min-w-0">
       <figcaption className="flex items-baseline justify-between px-1">
         <b>{string.name}</b>
-        <span className="text-sm text-pencil">{summary(found.map((each) => each.found))}</span>
+        <span className="text-sm text-pencil">{summary(string)}</span>
       </figcaption>
       <ResponsiveContainer width="100%" height={130}>
         <ComposedChart data={points} margin={{ top: 6, right: 14, bottom: 0, left: -18 }}>
@@ -130,9 +130,7 @@ function rangeOf(found: number[]): [number, number] {
   return [Math.max(low, -50), Math.min(high, 50)];
 }
 
-function summary(found: number[]): string {
-  if (found.length === 0) return "not heard yet";
-  const flat = found.filter((each) => each < -3).length;
-  const worst = found.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a), 0);
-  return `flat ${String(flat)} of ${String(found.length)} times, furthest ${signed(worst)}`;
+function summary(string: LedgerString): string {
+  if (string.furthest_cents === null) return "not heard yet";
+  return `flat ${String(string.flat_times)} of ${String(string.heard_times)} times, furthest ${signed(string.furthest_cents)}`;
 }

@@ -1,6 +1,6 @@
 import { useParams } from "react-router";
 
-import type { LedgerTuning } from "../../api/ledger";
+import type { Ledger } from "../../api/ledger";
 import { useLedger } from "../../api/ledger";
 import { AirChart } from "../../parts/AirChart";
 import { CareEntries } from "../../parts/care/CareEntries";
@@ -42,7 +42,7 @@ export function LedgerScreen() {
                   <DriftChart key={each.name} ledger={data} string={each} />
                 ))}
               </div>
-              <Air tunings={data.tunings} />
+              <Air ledger={data} />
             </section>
           ) : (
             <p>Once it has been tuned on two days, what its strings do overnight is drawn here.</p>
@@ -72,12 +72,12 @@ export function LedgerScreen() {
 }
 
 /** The room's humidity at those tunings. */
-function Air({ tunings }: { tunings: LedgerTuning[] }) {
-  const points = tunings.flatMap((each) =>
+function Air({ ledger }: { ledger: Ledger }) {
+  const points = ledger.tunings.flatMap((each) =>
     each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }],
   );
   if (points.length < 2) {
     return <p className="text-pencil">Humidity is drawn here once it is measured: enter it under Care.</p>;
   }
-  return <AirChart points={points} />;
+  return <AirChart points={points} comfortable={ledger.comfortable} />;
 }

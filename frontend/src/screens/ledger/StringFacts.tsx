@@ -1,6 +1,8 @@
 import type { Ledger, LedgerString } from "../../api/ledger";
 import { signed } from "../../parts/figures";
 
+const VOICE = { flat: "text-below", "in tune": "", sharp: "text-above" };
+
 /** Each string's next morning, large. */
 export function StringFacts({ ledger }: { ledger: Ledger }) {
   const day = new Date(ledger.forecast_for).toLocaleDateString([], { weekday: "long" });
@@ -25,17 +27,14 @@ export function StringFacts({ ledger }: { ledger: Ledger }) {
 function Told({ string }: { string: LedgerString }) {
   const told = string.forecast;
   if (told === null) return <p className="text-pencil">not heard yet</p>;
-  const way = told.cents < -1 ? "flat" : told.cents > 1 ? "sharp" : "in tune";
   return (
     <p
       title={`By ${String(told.nights)} nights; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
     >
-      <b className={`text-4xl ${told.cents < -1 ? "text-below" : told.cents > 1 ? "text-above" : ""}`}>
-        {signed(Math.round(told.cents))}
-      </b>{" "}
-      ± {told.plus_minus.toFixed(0)}
+      <b className={`text-4xl ${VOICE[told.word]}`}>{signed(Math.round(told.cents))}</b> ±{" "}
+      {told.plus_minus.toFixed(0)}
       <br />
-      {way}, by {told.nights} {told.nights === 1 ? "night" : "nights"}
+      {told.word}, by {told.nights} {told.nights === 1 ? "night" : "nights"}
     </p>
   );
 }

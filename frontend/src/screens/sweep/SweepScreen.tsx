@@ -136,9 +136,7 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
 function StringFigure({ cents, said, name }: { cents: number | undefined; said: string; name: string }) {
   if (cents !== undefined) {
     return (
-      <span className={`text-3xl font-bold ${cents < -3 ? "text-below" : cents > 3 ? "text-above" : ""}`}>
-        {signed(cents)}
-      </span>
+      <span className={`text-3xl font-bold ${cents < 0 ? "text-below" : "text-above"}`}>{signed(cents)}</span>
     );
   }
   const left = said.startsWith("still to hear") && said.slice(said.indexOf(":")).includes(name);

@@ -17,6 +17,7 @@ from pondus.core.instruments import Core, Instrument, instrument_named
 from pondus.core.judgement.situation import PegKind, PegState, Winding
 from pondus.core.mechanics import GEAR_RATIO, breaking_point_cents, peg_rate, screw_rate
 from pondus.core.pitch import shift_hz
+from pondus.core.room import DAMP_ABOVE, DRY_BELOW
 from pondus.core.targets import targets_hz
 
 BridgeState = Literal["up", "fallen"]
@@ -132,7 +133,7 @@ class Wood:
         """How a friction peg behaves in this room: dry wood slips, damp wood sticks."""
         if self.true[name].peg_kind == "geared":
             return "ok"
-        return "slips" if self.humidity < 35.0 else "sticks" if self.humidity > 65.0 else "ok"
+        return "slips" if self.humidity < DRY_BELOW else "sticks" if self.humidity > DAMP_ABOVE else "ok"
 
     def with_string(self, name: str, **changes: float | bool) -> "Wood":
         """The same instrument with one string changed."""
