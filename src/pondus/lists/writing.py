@@ -13,7 +13,7 @@ def written(headers: Sequence[str], rows: Iterable[Sequence[object]]) -> Iterato
     """The list, piece by piece. None is an empty cell; nothing begins a formula where it is opened.
 
     >>> "".join(written(["label", "note"], [["Knot", None], ["=1+1", "a;b"]]))
-    '\\ufefflabel,note\\r\\nKnot,\\r\\n\\'=1+1,a;b\\r\\n'
+    "\\ufefflabel,note\\r\\nKnot,\\r\\n'=1+1,a;b\\r\\n"
     """
     buffer = io.StringIO()
     writer = csv.writer(buffer)

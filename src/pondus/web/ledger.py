@@ -156,7 +156,7 @@ def _string(each: LedgerString, found: Ledger) -> LedgerStringOut:
         flat_times=sum(
             standing_word(cents, tolerance_cents=each.situation.tolerance_cents) == "flat" for cents in each.found_cents
         ),
-        furthest_cents=round(max(each.found_cents, key=abs), 1) if each.found_cents else None,
+        furthest_cents=_furthest(each.found_cents),
         learned=learned_out(each.learned),
         forecast=None
         if told is None
@@ -169,6 +169,11 @@ def _string(each: LedgerString, found: Ledger) -> LedgerStringOut:
             word=told.word(tolerance_cents=each.situation.tolerance_cents),
         ),
     )
+
+
+def _furthest(found_cents: tuple[float, ...]) -> float | None:
+    worst: float | None = max(found_cents, key=abs, default=None)
+    return None if worst is None else round(worst, 1)
 
 
 def _time(found: Ledger) -> TimeSpent:
