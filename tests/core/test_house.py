@@ -7,7 +7,10 @@ from pathlib import Path
 
 CORE = Path(__file__).parents[2] / "src" / "pondus" / "core"
 ALLOWED = {"numpy", "scipy"} | set(sys.stdlib_module_names)
-KEPT_OUT = {"time", "datetime", "os", "pathlib", "random", "socket", "sqlite3", "io"}
+KEPT_OUT = {"time", "os", "pathlib", "random", "socket", "sqlite3", "io"}
+DAYS_ONLY = {"date", "timedelta"}
+"""What the core may take from datetime: days it is given, never the day it is."""
+ASKS_A_CLOCK = {"now", "utcnow", "today", "fromtimestamp"}
 
 
 def imports_of(path: Path) -> set[str]:
@@ -32,3 +35,15 @@ class TestCoreStandsAlone(unittest.TestCase):
         for path in CORE.rglob("*.py"):
             with self.subTest(file=path.name):
                 self.assertEqual({name.split(".")[0] for name in imports_of(path)} & KEPT_OUT, set())
+
+    def test_core_is_given_days_and_asks_no_clock(self) -> None:
+        for path in CORE.rglob("*.py"):
+            tree = ast.parse(path.read_text(encoding="utf-8"))
+            for node in ast.walk(tree):
+                with self.subTest(file=path.name):
+                    if isinstance(node, ast.Import):
+                        self.assertNotIn("datetime", {alias.name for alias in node.names})
+                    if isinstance(node, ast.ImportFrom) and node.module == "datetime":
+                        self.assertLessEqual({alias.name for alias in node.names}, DAYS_ONLY)
+                    if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute):
+                        self.assertNotIn(node.func.attr, ASKS_A_CLOCK)
