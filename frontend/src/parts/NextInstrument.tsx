@@ -2,6 +2,7 @@ import { ArrowRight } from "lucide-react";
 
 import { useMorning, useMorningPlan } from "../api/morning";
 import { Button } from "./Button";
+import { Trouble } from "./Trouble";
 import { useGoTo } from "./useGoTo";
 
 interface NextInstrumentProps {
@@ -14,7 +15,7 @@ interface NextInstrumentProps {
 export function NextInstrument({ current, station }: NextInstrumentProps) {
   const morning = useMorning();
   const plan = useMorningPlan();
-  const goTo = useGoTo();
+  const { goTo, error } = useGoTo();
   const turns = plan.data?.stations.find((each) => each.id === station)?.turns;
   const waiting = morning.data?.instruments.filter((each) =>
     ["teacher-must", "student-can", "not-heard"].includes(each.group),
@@ -22,13 +23,16 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
   const next = (turns ?? waiting)?.find((each) => each.id !== current);
   if (next === undefined) return null;
   return (
-    <Button
-      aria-label={`Next: ${next.label}`}
-      onClick={() => {
-        void goTo(next.id, turns === undefined ? null : station);
-      }}
-    >
-      <span className="hidden xl:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
-    </Button>
+    <>
+      <Trouble error={error} />
+      <Button
+        aria-label={`Next: ${next.label}`}
+        onClick={() => {
+          void goTo(next.id, turns === undefined ? null : station);
+        }}
+      >
+        <span className="hidden xl:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
+      </Button>
+    </>
   );
 }

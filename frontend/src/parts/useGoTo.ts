@@ -2,15 +2,19 @@ import { useNavigate } from "react-router";
 
 import { useTake } from "../api/morning";
 
-/** To an instrument's bench; where someone of the morning goes there, they take it in hand. */
+/**
+ * To an instrument's bench; where someone of the morning goes there, they take it in hand. If another has it meanwhile, they
+ * stay where they are, and `error` says whose it is.
+ */
 export function useGoTo() {
   const navigate = useNavigate();
   const take = useTake();
-  return async (instrument: string, station: string | null) => {
+  const goTo = async (instrument: string, station: string | null) => {
     if (station !== null) {
-      // Held by someone else meanwhile: the bench still opens, the morning says whose it is.
-      await take.mutateAsync({ station, instrument }).catch(() => undefined);
+      const taken = await take.mutateAsync({ station, instrument }).catch(() => null);
+      if (taken === null) return;
     }
     void navigate(`/bench/${instrument}${station === null ? "" : `?at=${station}`}`);
   };
+  return { goTo, error: take.error };
 }

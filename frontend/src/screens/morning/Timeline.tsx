@@ -1,5 +1,6 @@
 import type { Planned, StationPlanned } from "../../api/morning";
 import { Button } from "../../parts/Button";
+import { Trouble } from "../../parts/Trouble";
 import { useGoTo } from "../../parts/useGoTo";
 
 interface TimelineProps {
@@ -9,7 +10,7 @@ interface TimelineProps {
 
 /** Who does what, each person a row, time running to the right; the finish stands in words above. */
 export function Timeline({ planned, now }: TimelineProps) {
-  const goTo = useGoTo();
+  const { goTo, error } = useGoTo();
   const whole = Math.max(planned.ends, 0.1);
   return (
     <section aria-label="Who does what" className="flex flex-col gap-2">
@@ -30,6 +31,7 @@ export function Timeline({ planned, now }: TimelineProps) {
       {planned.stations.map((station) => (
         <Row key={station.id} station={station} whole={whole} onGo={(id) => void goTo(id, station.id)} />
       ))}
+      <Trouble error={error} />
       {planned.ends > 0 && <Clock now={now} whole={whole} />}
     </section>
   );
