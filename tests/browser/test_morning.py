@@ -79,6 +79,7 @@ class TestMorning(BrowserTest):
         instrument = page.url.rsplit("/", 1)[1]
         for path in ("/morning", "/sweep", "/roll", "/care", "/bring", f"/ledger/{instrument}"):
             page.goto(self.server.address + path)
+            page.get_by_role("heading", level=1).first.wait_for(state="attached")
             page.wait_for_load_state("networkidle")
             self.assertEqual([each["id"] for each in Axe().run(page).response["violations"]], [], path)
             for width, height in SIZES:
