@@ -75,15 +75,6 @@ export function useEnsemble(members: Member[], a4: number) {
   });
 }
 
-/** What each width of fifths does to the lowest C and the violin's E. */
-export function useSchools() {
-  return useQuery({
-    queryKey: ["schools"],
-    queryFn: async () => (await answered(api.GET("/api/schools"))).effects,
-    staleTime: Infinity,
-  });
-}
-
 /** Where a harmonic sounds in a recording, in Hz. */
 export async function hearHarmonic(file: File, nearHz: number): Promise<number> {
   const form = new FormData();
