@@ -5,6 +5,7 @@ from uuid import UUID
 
 from sqlmodel import col, func, select
 
+from pondus.store.care import slips_of
 from pondus.store.database import session_on
 from pondus.store.digests import Digest, digests, newest_of_all
 from pondus.store.learned import measured_moves
@@ -72,6 +73,22 @@ class TestDigests(StoreTest):
             add_entry(session, peg)
             add_entry(session, self.reading(tuning.id, -45.0, second=10))
         self.assertEqual(self.of(tuning.instrument_id)[0].strings["A"].slips, 1)
+
+    def test_a_night_that_fell_far_is_a_slip_unless_the_string_is_new_or_another(self) -> None:
+        with session_on(self.engine) as session:
+            violin = self.violin(session)
+            for day, cents in ((0, 0.0), (1, -40.0)):
+                row = TuningRow(instrument_id=violin.id, stance="lap", started_at=START + timedelta(days=day))
+                begin_tuning(session, row)
+                reading = self.reading(row.id, cents, second=86_400 * day)
+                reading.note = "A4" if day == 0 else "G#4"
+                add_entry(session, reading)
+            log = digests(session, violin.id)
+        day_of = START.date()
+        self.assertEqual(slips_of(log, {}), [frozenset(), frozenset("A")])
+        self.assertEqual(slips_of(log, {"A": day_of - timedelta(days=90)})[1], frozenset("A"))
+        self.assertEqual(slips_of(log, {"A": day_of - timedelta(days=1)})[1], frozenset())
+        self.assertEqual(slips_of(log, {"A": day_of + timedelta(days=1)})[1], frozenset())
 
     def test_oldest_first_and_only_the_newest(self) -> None:
         with session_on(self.engine) as session:

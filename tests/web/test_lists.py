@@ -2,6 +2,7 @@
 
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 from uuid import uuid4
 
@@ -141,6 +142,32 @@ class TestRollLists(ListTest):
         person = next(each for each in self.client.get("/api/people").get_json()["people"] if each["name"] == "Unna")
         self.post("/api/morning/stations", {"id": str(uuid4()), "person_id": person["id"]})
         self.assertIn("there on a morning", self.undo(kept["id"], 409)["error"]["message"])
+
+    def test_confirmed_by_two_at_once_it_is_stored_once(self) -> None:
+        found = self.bring("label,kind\nSiskin,violin\nCrossbill,cello\n")["list"]
+
+        def one(_: int) -> Any:
+            return self.last_line(self.app.test_client().post(f"/api/lists/{found['id']}/confirm", json={}))
+
+        with ThreadPoolExecutor(4) as pool:
+            answers = list(pool.map(one, range(4)))
+        self.assertEqual([each["stored"]["rows_stored"] for each in answers], [2] * 4)
+        self.assertEqual(len([label for label in self.roll() if label in ("Siskin", "Crossbill")]), 2)
+
+    def test_what_is_still_to_come_was_not(self) -> None:
+        self.stored("label,kind\nHawfinch,violin\n")
+        care = self.bring("label,date,kind\nHawfinch,2199-01-01,note\n", kind="care")["list"]
+        air = self.bring("date,humidity\n2199-01-01,50\n")["list"]
+        for found in (care, air):
+            self.assertIn("still to come", found["bad"][0]["said"])
+
+    def test_a_care_list_that_contradicts_itself_is_said_by_line_and_not_stored(self) -> None:
+        self.stored("label,kind\nChough,violin\n")
+        rows = "Chough,2026-03-01,luthier-out\nChough,2026-03-02,luthier-out\n"
+        found = self.bring(f"label,date,kind\n{rows}", kind="care")["list"]
+        self.assertIn("Line 3: It is at the luthier’s already", self.confirm(found)["error"]["message"])
+        instrument = self.roll()["Chough"]["id"]
+        self.assertEqual(self.client.get(f"/api/instruments/{instrument}/ledger").get_json()["care"], [])
 
     def test_confirmed_twice_it_is_stored_once(self) -> None:
         found = self.bring("label,kind\nRedpoll,violin\n")["list"]

@@ -190,6 +190,15 @@ class TestCare(CareTest):
         self.assertEqual(self.book(instrument)["out"]["said"], "peg")
         self.assertIn("already", self.care(instrument, "luthier-out", 422)["error"]["message"])
 
+    def test_a_false_string_is_due_since_it_was_found_so(self) -> None:
+        instrument, _ = self.begin(E={"put_on": ago(100)})
+        self.care(instrument, "fault", sign="peg-sticks", string="E", on=ago(50))
+        self.care(instrument, "fault", sign="string-false", string="E", on=ago(4))
+        self.care(instrument, "fault", sign="string-false", string="E", on=ago(2))
+        self.assertEqual(self.string(instrument, "E")["due"], ago(4))
+        self.care(instrument, "string-changed", string="E", on=ago(1))
+        self.assertFalse(self.string(instrument, "E")["soon"])
+
     def test_what_cannot_be_is_refused(self) -> None:
         instrument, _ = self.begin()
         for body, says in (

@@ -5721,7 +5721,8 @@ export interface components {
         };
         /**
          * SweptOut
-         * @description One instrument of the morning. ``heard``: strings read today that still hold.
+         * @description One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
+         *     someone's hands.
          */
         "MorningOut.SweptOut": {
             /**
@@ -5754,6 +5755,8 @@ export interface components {
             size: string;
             /** Strings */
             strings: string[];
+            /** Waits */
+            waits: boolean;
         };
         /**
          * NewAir
@@ -7017,7 +7020,8 @@ export interface components {
         };
         /**
          * SweptOut
-         * @description One instrument of the morning. ``heard``: strings read today that still hold.
+         * @description One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
+         *     someone's hands.
          */
         SweptOut: {
             /**
@@ -7050,6 +7054,8 @@ export interface components {
             size: string;
             /** Strings */
             strings: string[];
+            /** Waits */
+            waits: boolean;
         };
         /**
          * Take

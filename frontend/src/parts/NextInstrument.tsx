@@ -17,9 +17,7 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
   const plan = useMorningPlan();
   const { goTo, error } = useGoTo();
   const turns = plan.data?.stations.find((each) => each.id === station)?.turns;
-  const waiting = morning.data?.instruments.filter((each) =>
-    ["teacher-must", "student-can", "not-heard"].includes(each.group),
-  );
+  const waiting = morning.data?.instruments.filter((each) => each.waits);
   const next = (turns ?? waiting)?.find((each) => each.id !== current);
   if (next === undefined) return null;
   return (

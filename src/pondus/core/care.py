@@ -85,6 +85,15 @@ SIGNS: dict[Sign, SignFacts] = {
 }
 
 
+def of_string(kind: CareKind, sign: Sign | None) -> bool:
+    """Whether such an entry must name a string.
+
+    >>> of_string("string-changed", None), of_string("fault", "bridge-moved"), of_string("note", None)
+    (True, False, False)
+    """
+    return kind == "string-changed" or (kind == "fault" and sign is not None and SIGNS[sign].of_string)
+
+
 @dataclass(frozen=True)
 class StringDue:
     """When a string wants replacing (None: not known when it was put on), and why."""

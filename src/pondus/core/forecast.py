@@ -24,6 +24,8 @@ NIGHT_SPREAD_CENTS, NIGHTS_BEHIND_IT = 5.0, 3.0
 """What a night's leftover spread is taken to be before anything is known, and how many nights that counts for."""
 READING_ERROR_CENTS = 1.0
 NIGHTS_LOOKED_AT = 120
+SETTLED = 0.05
+"""What is left of a string's freshness once it is settled: after six days."""
 FAR_OFF = 6.0
 """Times the usual variance that one night counts for at most."""
 USUAL_AIR = (PER_CELSIUS_PRIOR, PER_HUMIDITY_PRIOR)
@@ -52,7 +54,7 @@ class Night:
     @property
     def gave_way(self) -> bool:
         """Whether this was no drift: the peg slipped, or someone turned something."""
-        return abs(self.found_cents - self.left_cents) > GAVE_WAY_CENTS and _freshness(self) < 0.05
+        return gave_way(self.found_cents - self.left_cents, string_age_days=self.string_age_days)
 
 
 @dataclass(frozen=True)
@@ -79,6 +81,15 @@ def standing_word(cents: float, *, tolerance_cents: float) -> Word:
     ('flat', 'in tune')
     """
     return "in tune" if abs(cents) <= tolerance_cents else "flat" if cents < 0.0 else "sharp"
+
+
+def gave_way(change_cents: float, *, string_age_days: float | None) -> bool:
+    """Whether a night that changed a string so much was no drift. A new string stretches as much by itself.
+
+    >>> gave_way(-80.0, string_age_days=None), gave_way(-80.0, string_age_days=1.0), gave_way(-8.0, string_age_days=None)
+    (True, False, False)
+    """
+    return abs(change_cents) > GAVE_WAY_CENTS and _fresh(string_age_days) < SETTLED
 
 
 def forecast(nights: Sequence[Night], ahead: Night) -> Forecast:
@@ -113,13 +124,13 @@ _PRIOR_SPREAD = np.array([CREEP_SPREAD, PER_CELSIUS_SPREAD, PER_HUMIDITY_SPREAD,
 
 
 def _features(night: Night) -> list[float]:
-    fresh = _freshness(night) * (1.0 - math.exp(-night.days / STRETCH_DAYS))
+    fresh = _fresh(night.string_age_days) * (1.0 - math.exp(-night.days / STRETCH_DAYS))
     return [math.sqrt(max(0.0, night.days)), night.celsius_change or 0.0, night.humidity_change or 0.0, fresh]
 
 
-def _freshness(night: Night) -> float:
+def _fresh(string_age_days: float | None) -> float:
     """1 for a string just put on, falling as it stretches out."""
-    return 0.0 if night.string_age_days is None else math.exp(-max(0.0, night.string_age_days) / STRETCH_DAYS)
+    return 0.0 if string_age_days is None else math.exp(-max(0.0, string_age_days) / STRETCH_DAYS)
 
 
 def _unexplained(night: Night) -> float:

@@ -14,6 +14,8 @@ from pondus.core.stations import Clearance
 
 Group = Literal["not-heard", "leave", "student-can", "teacher-must", "luthier"]
 GROUPS: tuple[Group, ...] = ("teacher-must", "student-can", "not-heard", "leave", "luthier")
+WAITING: frozenset[Group] = frozenset({"teacher-must", "student-can", "not-heard"})
+"""Groups whose instruments still want someone's hands."""
 
 
 @dataclass(frozen=True)
@@ -26,6 +28,11 @@ class Sorted:
     peg_moves: int
     rounds: int
     said: str
+
+    @property
+    def waits(self) -> bool:
+        """Whether it still wants someone's hands."""
+        return self.group in WAITING
 
 
 def sort_instrument(

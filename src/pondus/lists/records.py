@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
-from pondus.core.care import CARE_KINDS, SIGNS
+from pondus.core.care import CARE_KINDS, SIGNS, of_string
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
 from pondus.core.judgement.situation import (
@@ -283,8 +283,7 @@ def _entry(known: Known, order: values.DateOrder, says: Callable[[Cells, Instrum
         instrument_id, instrument = _instrument_of(cells, known)
         string = _string_of(cells, instrument)
         at = times.of(cells, instrument_id)
-        if at > datetime.now(UTC) + timedelta(days=1):
-            raise BadInput("date", f"{at.date().isoformat()} is still to come")
+        _not_to_come(at)
         found = says(cells, instrument, string)
         key = (instrument_id, string, at)
         if key in seen:
@@ -295,6 +294,12 @@ def _entry(known: Known, order: values.DateOrder, says: Callable[[Cells, Instrum
         return {"instrument_id": instrument_id, "string": string, "at": at, **found}
 
     return read
+
+
+def _not_to_come(at: datetime) -> None:
+    """Lists tell what was; a day's grace for clocks elsewhere."""
+    if at > datetime.now(UTC) + timedelta(days=1):
+        raise BadInput("date", f"{at.date().isoformat()} is still to come")
 
 
 def _readings(known: Known, order: values.DateOrder) -> Reader:
@@ -343,6 +348,7 @@ def _room(known: Known, order: values.DateOrder) -> Reader:
         celsius = values.figure(cells["celsius"], "celsius") if cells.get("celsius") else None
         check_air(humidity, celsius)
         at = at or datetime.combine(values.day(text, order), MORNING, tzinfo=UTC)
+        _not_to_come(at)
         return {"at": at, "humidity": humidity, "celsius": celsius}
 
     return read
@@ -356,11 +362,11 @@ def _care(known: Known, order: values.DateOrder) -> Reader:
         kind = _one_of(kind, CARE_KINDS, "kind")
         sign = _one_of(_needed(cells, "sign"), tuple(SIGNS), "fault") if kind == "fault" else None
         string = _string_of(cells, instrument) if cells.get("string") else None
-        of_string = next((facts.of_string for each, facts in SIGNS.items() if each == sign), kind == "string-changed")
-        if string is None and of_string:
+        if string is None and of_string(kind, sign):  # type: ignore[arg-type]
             raise BadInput("string", "its string is empty")
         text = _needed(cells, "date")
         at = values.moment(text, "", order) or datetime.combine(values.day(text, order), time(12), tzinfo=UTC)
+        _not_to_come(at)
         due = values.day(cells["due"], order) if cells.get("due") else None
         return {
             "instrument_id": instrument_id,

@@ -1,6 +1,7 @@
 """Care of the studio's instruments: what was done and noticed, who is at the luthier's, what is due."""
 
 from collections import defaultdict
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -21,7 +22,7 @@ from pondus.core.care import (
     watched,
 )
 from pondus.core.errors import BadInput
-from pondus.core.forecast import GAVE_WAY_CENTS
+from pondus.core.forecast import gave_way
 from pondus.core.pitch import cents_between
 from pondus.store.digests import Digest, newest_of_all, touched
 from pondus.store.errors import Conflict, NotFound
@@ -175,7 +176,12 @@ def studio_care(session: Session) -> list[CaredFor]:
         entries[row.instrument_id].append(row)
     last = newest_of_all(session, TUNINGS_LOOKED_AT)
     return [
-        cared_for(record, entries[record.instrument.id], months, slips_of(last.get(record.instrument.id, [])))
+        cared_for(
+            record,
+            entries[record.instrument.id],
+            months,
+            slips_of(last.get(record.instrument.id, []), put_on_days(record)),
+        )
         for record in instruments(session)
     ]
 
@@ -189,38 +195,57 @@ def cared_for(
     mended = next((each.at.date() for each in standing if each.kind == "luthier-in"), None)
     seen = [Seen(each.sign, each.string, each.at.date()) for each in reversed(standing) if each.kind == "fault"]  # type: ignore[arg-type]
     referred = referrals(seen, slipped=slipped, changed=changed, mended=mended)
-    worn = {each.string for each in referred if each.to == "new-string"}
+    still = still_open(seen, changed=changed, mended=mended)
+    worn = {each.string: each.on for each in reversed(still) if each.sign == "string-false"}
     due = {
         row.name: string_due(
             row.put_on,
             hours_per_week=record.instrument.hours_per_week,
             usual_months=months,
-            worn_on=next((each.on for each in seen if each.string == row.name), None) if row.name in worn else None,
+            worn_on=worn.get(row.name),
         )
         for row in record.strings
     }
-    to_watch = watched(still_open(seen, changed=changed, mended=mended), referred)
-    return CaredFor(record, due, tuple(referred), tuple(to_watch), tuple(entries))
+    return CaredFor(record, due, tuple(referred), tuple(watched(still, referred)), tuple(entries))
 
 
-def slips_of(tunings: list[Digest]) -> list[frozenset[str]]:
-    """Of each tuning that turned or heard anything, the strings whose peg gave way in it or the night before."""
+def slips_of(tunings: list[Digest], put_on: Mapping[str, date | None]) -> list[frozenset[str]]:
+    """Of each tuning that turned or heard anything, the strings whose peg gave way in it or the night before. ``put_on``: since
+    when each string is on.
+    """
     slipped, before = [], None
     for each in tunings:
         if not each.strings:
             continue
         names = {name for name, string in each.strings.items() if string.slips > 0}
         if before is not None:
-            names |= {name for name in each.strings if _gave_way(before, each, name)}
+            names |= {name for name in each.strings if _slipped(before, each, name, put_on.get(name))}
         slipped.append(frozenset(names))
         before = each
     return slipped
 
 
-def _gave_way(before: Digest, after: Digest, name: str) -> bool:
+def _slipped(before: Digest, after: Digest, name: str, put_on: date | None) -> bool:
     left = before.strings[name].left_hz if name in before.strings else None
     found = after.strings[name].found_hz
-    return left is not None and found is not None and cents_between(found, left) < -GAVE_WAY_CENTS
+    if left is None or found is None:
+        return False
+    age = string_age(before.started_at.date(), put_on)
+    another = put_on is not None and before.started_at.date() < put_on <= after.started_at.date()
+    change = cents_between(found, left)
+    return change < 0.0 and not another and gave_way(change, string_age_days=age)
+
+
+def string_age(on: date, put_on: date | None) -> float | None:
+    """Days a string had been on then; None where that isn't known, or it was another string."""
+    if put_on is None or on < put_on:
+        return None
+    return float((on - put_on).days)
+
+
+def put_on_days(record: InstrumentRecord) -> dict[str, date | None]:
+    """Since when each string of an instrument is on."""
+    return {row.name: row.put_on for row in record.strings}
 
 
 def life_setting(session: Session) -> float:

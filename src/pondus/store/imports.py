@@ -6,7 +6,7 @@ from datetime import UTC, datetime, time, timedelta
 from typing import Any
 from uuid import UUID, uuid5
 
-from sqlalchemy import insert, update
+from sqlalchemy import insert
 from sqlmodel import Session, col, delete, select
 
 from pondus.core.errors import BadInput
@@ -64,9 +64,9 @@ def bring(session: Session, row: ImportRow) -> ImportRow:
     return row
 
 
-def brought(session: Session, import_id: UUID) -> ImportRow:
-    """One list. Raises NotFound."""
-    row = session.get(ImportRow, import_id)
+def brought(session: Session, import_id: UUID, *, hold: bool = False) -> ImportRow:
+    """One list; ``hold``: nobody else stores it or takes it back meanwhile. Raises NotFound."""
+    row = session.get(ImportRow, import_id, with_for_update=hold or None)
     if row is None:
         raise NotFound("There is no such list; bring it again.")
     return row
@@ -149,7 +149,8 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool) -> Iterato
         yield min(len(records), start + TOGETHER)
     row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
     session.add(row)
-    _touch(session, {each.says["instrument_id"] for each in records if "instrument_id" in each.says})
+    for instrument in {each.says["instrument_id"] for each in records if "instrument_id" in each.says}:
+        touched(session, instrument)
     session.flush()
     yield row
 
@@ -169,14 +170,6 @@ def _check(found: Preview, leave_out_bad: bool) -> None:
 
 def _rows(count: int) -> str:
     return "1 row" if count == 1 else f"{count} rows"
-
-
-def _touch(session: Session, instruments: set[UUID]) -> None:
-    session.execute(
-        update(InstrumentRow)
-        .where(col(InstrumentRow.id).in_(instruments))
-        .values(log_version=InstrumentRow.log_version + 1)
-    )
 
 
 def _store_roll(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
@@ -335,7 +328,7 @@ def undo(session: Session, import_id: UUID) -> ImportRow:
 
     Raises NotFound, and Conflict when it isn't the last, or something was entered since that hangs on it.
     """
-    row = brought(session, import_id)
+    row = brought(session, import_id, hold=True)
     if row.state == "undone":
         return row
     last = last_stored(session)

@@ -14,7 +14,7 @@ from pondus.core.instruments import instrument_named
 from pondus.core.judgement.situation import Situation
 from pondus.core.pitch import cents_between
 from pondus.core.slips import SlipRate, Tuned, slip_rates
-from pondus.store.care import care_of, slips_of
+from pondus.store.care import care_of, put_on_days, slips_of, string_age
 from pondus.store.digests import Digest, digests
 from pondus.store.instruments import InstrumentRecord, instrument
 from pondus.store.learned import LearnedRates, learned_rates, move_log
@@ -77,7 +77,7 @@ def ledger(session: Session, instrument_id: UUID, *, today: date) -> Ledger:
         tunings=tuple(tunings),
         strings=tuple(_strings(session, record, tunings, today)),
         care=tuple(care_of(session, instrument_id)),
-        slips=tuple(slip_rates(_tuned(tunings))),
+        slips=tuple(slip_rates(_tuned(record, tunings))),
         forecast_for=today + timedelta(days=1),
     )
 
@@ -110,7 +110,12 @@ def next_morning(tunings: Sequence[LedgerTuning], row: StringRow, *, today: date
         datetime.combine(today, time(), tzinfo=UTC) + timedelta(days=1) + (last.digest.started_at - _midnight(last))
     )
     days = max(0.25, (morning - last.digest.started_at) / timedelta(days=1))
-    ahead = Night(days, _cents(last, row.name, "left_hz") or 0.0, nan, string_age_days=_age(last, row))
+    ahead = Night(
+        days,
+        _cents(last, row.name, "left_hz") or 0.0,
+        nan,
+        string_age_days=string_age(last.digest.started_at.date(), row.put_on),
+    )
     return forecast(nights(tunings, row), ahead)
 
 
@@ -129,7 +134,7 @@ def nights(tunings: Sequence[LedgerTuning], row: StringRow) -> list[Night]:
                 came,
                 _change(before.celsius, after.celsius),
                 _change(before.humidity, after.humidity),
-                _age(before, row),
+                string_age(before.digest.started_at.date(), row.put_on),
             )
         )
     return found
@@ -153,16 +158,8 @@ def _change(before: float | None, after: float | None) -> float | None:
     return None if before is None or after is None else after - before
 
 
-def _age(each: LedgerTuning, row: StringRow) -> float | None:
-    """Days the string had been on then; None where that isn't known or it was another."""
-    if row.put_on is None:
-        return None
-    days = (each.digest.started_at.date() - row.put_on).days
-    return float(days) if days >= 0 else None
-
-
-def _tuned(tunings: Sequence[LedgerTuning]) -> list[Tuned]:
-    slipped = slips_of([each.digest for each in tunings])
+def _tuned(record: InstrumentRecord, tunings: Sequence[LedgerTuning]) -> list[Tuned]:
+    slipped = slips_of([each.digest for each in tunings], put_on_days(record))
     return [
         Tuned(each.humidity, len(each.digest.strings), len(gave_way))
         for each, gave_way in zip(tunings, slipped, strict=True)

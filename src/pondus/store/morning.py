@@ -40,7 +40,6 @@ class Swept:
     player_id: UUID | None
     sorted: Sorted
     minutes: float
-    tuning_id: UUID | None
     heard: int
 
 
@@ -85,7 +84,6 @@ def swept(session: Session, *, today: date, only: UUID | None = None) -> list[Sw
                 player_id=row.player_id,
                 sorted=Sorted(**plain["sorted"]),
                 minutes=plain["minutes"],
-                tuning_id=newest,
                 heard=plain["heard"],
             )
         )

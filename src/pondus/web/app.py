@@ -13,6 +13,7 @@ from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
 from pondus.store.errors import Conflict, NotFound, StoreAway
+from pondus.web.unit import UNFORESEEN
 
 PAGES = Path(__file__).parents[3] / "frontend" / "dist"
 
@@ -128,7 +129,7 @@ def _add_error_sentences(app: APIFlask) -> None:
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> tuple[Response, int]:
         logging.getLogger("pondus").exception("unforeseen error", exc_info=error)
-        return problem(500, "Pondus ran into something unforeseen. What was saved is safe; try again.")
+        return problem(500, UNFORESEEN)
 
 
 def _add_pages(app: APIFlask, pages: Path) -> None:

@@ -19,6 +19,7 @@ from pondus.core.care import (
     CareKind,
     Sign,
     check_life_months,
+    of_string,
     shopping_list,
 )
 from pondus.core.errors import BadInput
@@ -296,7 +297,7 @@ def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
         kind = kept_instruments.instrument(session, instrument_id).instrument.kind
         if new.string is not None:
             instrument_named(kind).string(new.string, field="string")
-        elif new.kind == "string-changed" or (new.sign is not None and SIGNS[new.sign].of_string):
+        elif of_string(new.kind, new.sign):
             raise BadInput("string", "Which string is it? Give its letter.")
         row = CareRow(
             id=new.id,

@@ -1,6 +1,7 @@
 """Lists brought in and saved: CSV. A long one tells how far it is, line by line of JSON."""
 
 import json
+import logging
 from collections.abc import Callable, Iterator
 from typing import Annotated, Any, Literal, get_args
 from uuid import UUID
@@ -21,7 +22,7 @@ from pondus.store.database import session_on
 from pondus.store.errors import NotFound
 from pondus.store.exports import HEADERS, rows_of
 from pondus.store.tables import ImportRow
-from pondus.web.unit import work
+from pondus.web.unit import UNFORESEEN, work
 
 blueprint = APIBlueprint("lists", __name__, tag="Lists")
 SHOWN_BAD, SHOWN_ROWS = 300, 5
@@ -226,6 +227,9 @@ def _streamed(lines: Callable[[Session], Lines]) -> Response:
                 yield waiting
         except PondusError as error:
             yield json.dumps({"error": {"message": error.message, "field": getattr(error, "field", None)}}) + "\n"
+        except Exception as error:
+            logging.getLogger("pondus").exception("unforeseen error", exc_info=error)
+            yield json.dumps({"error": {"message": UNFORESEEN, "field": None}}) + "\n"
 
     return Response(pieces(), mimetype="application/x-ndjson")
 
@@ -240,7 +244,7 @@ def _look(session: Session, list_id: UUID) -> Lines:
 
 
 def _store(session: Session, list_id: UUID, leave_out_bad: bool) -> Lines:
-    row = kept.brought(session, list_id)
+    row = kept.brought(session, list_id, hold=True)
     for each in kept.confirm(session, row, leave_out_bad=leave_out_bad):
         if isinstance(each, int):
             yield {"done": each}

@@ -29,7 +29,9 @@ blueprint = APIBlueprint("morning", __name__, tag="Morning")
 
 
 class SweptOut(Result):
-    """One instrument of the morning. ``heard``: strings read today that still hold."""
+    """One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
+    someone's hands.
+    """
 
     id: UUID
     label: str
@@ -39,6 +41,7 @@ class SweptOut(Result):
     strings: list[str]
     heard: int
     group: Group
+    waits: bool
     needs: Clearance | None
     moves: int
     minutes: float
@@ -92,6 +95,7 @@ def swept_out(each: kept.Swept) -> SweptOut:
         strings=list(instrument_named(each.kind).string_names),
         heard=each.heard,
         group=each.sorted.group,
+        waits=each.sorted.waits,
         needs=each.sorted.needs,
         moves=each.sorted.screw_moves + each.sorted.peg_moves,
         minutes=each.minutes,

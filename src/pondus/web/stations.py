@@ -184,7 +184,7 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
     """Someone takes an instrument in hand: the plan leaves it with them, and the advice speaks to them."""
     with work() as session:
         swept = swept_store.swept(session, today=today())
-        undone = {each.id for each in swept if _undone(each)}
+        undone = {each.id for each in swept if each.sorted.waits}
         row = kept.take(session, station_id, take.instrument_id, still_held=undone, take_over=take.take_over)
         if take.instrument_id is not None and take.tuning_id is not None:
             log = sitting(session, take.instrument_id, take.tuning_id)
@@ -196,11 +196,6 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
 
 def _in(minutes: float) -> datetime:
     return now() + timedelta(minutes=minutes)
-
-
-def _undone(each: swept_store.Swept) -> bool:
-    """Whether an instrument still wants someone's hands."""
-    return each.sorted.group in ("teacher-must", "student-can", "not-heard")
 
 
 def _planned(session: Session) -> PlannedOut:
@@ -261,7 +256,7 @@ def _out(morning: Morning, rows: list[StationRow], swept: dict[str, swept_store.
                 comes_in_minutes=round(_comes_in(row), 1),
                 own_only=row.own_only,
                 pace=round(_pace(session, row), 2),
-                in_hand=held.id if held is not None and _undone(held) else None,
+                in_hand=held.id if held is not None and held.sorted.waits else None,
                 turns=turns,
             )
         )

@@ -8,6 +8,8 @@ from sqlmodel import Session
 
 from pondus.store.database import session_on
 
+UNFORESEEN = "Pondus ran into something unforeseen. What was saved is safe; try again."
+
 
 def work() -> AbstractContextManager[Session]:
     """A session of the running application: ``with work() as session``."""
