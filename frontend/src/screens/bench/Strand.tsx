@@ -99,10 +99,12 @@ function StrandFigure({ string, x, y, current, narrow, last, voice }: FigureProp
       ? y - 46
       : y + 48
     : settled
-      ? y - 30
+      ? y - 48
       : y + size * 0.2 - lift;
-  const left = narrow ? x : last ? x - 30 : x + 30;
-  const anchor = narrow ? "middle" : last ? "end" : "start";
+  // On the line it stands above its weight: beside it, two neighbours' figures would meet.
+  const middle = narrow || settled;
+  const left = middle ? x : last ? x - 30 : x + 30;
+  const anchor = middle ? "middle" : last ? "end" : "start";
   return (
     <g textAnchor={anchor} {...halo}>
       <text x={left} y={base} fontSize={size} fontWeight={700} fill={voice}>
