@@ -10,9 +10,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from pondus.core.forecast import Night, forecast
 from pondus.core.simulated.weather import days_later, slipped
 from pondus.core.simulated.wood import Fitted, made
+from pondus.core.upkeep.forecast import Night, forecast
 
 NOT_BEFORE = 5
 """Mornings that pass before the first forecast."""

@@ -12,7 +12,7 @@ from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
-from pondus.core.learning import learn_rate
+from pondus.core.log.learning import learn_rate
 from pondus.core.mechanics import Rate
 
 

@@ -16,7 +16,7 @@ import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
 from pondus.core.simulated.sound import Tone, plucked
-from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
 RATE, BLOCK = 48_000, 1024
@@ -95,7 +95,7 @@ def main() -> None:
     options.add_argument("--listeners", default="1,8,24")
     options.add_argument("--seconds", type=float, default=6.0)
     given = options.parse_args()
-    with borrowed_cluster() as cluster:
+    with scratch_cluster() as cluster:
         url = cluster.ensure_database("pondus")
         migrate(url)
         server = RunningServer(url)

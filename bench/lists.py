@@ -13,7 +13,7 @@ from uuid import uuid4
 import numpy as np
 
 from pondus.core.instruments import instrument_named
-from pondus.running.borrowed import borrowed_server
+from pondus.running.scratch_studio import scratch_server
 
 INSTRUMENTS = 50
 
@@ -61,7 +61,7 @@ def main() -> None:
         print(f"{name:12s} {time.perf_counter() - started:6.1f} s")
         return answer
 
-    with borrowed_server() as address:
+    with scratch_server() as address:
         roll = brought(address, "label,kind\n" + "\n".join(f"Loan {place},violin" for place in range(INSTRUMENTS)))
         asked(address, f"/api/lists/{roll}/confirm", b"{}")
         text = readings(given.readings)

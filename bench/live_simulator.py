@@ -17,7 +17,7 @@ import numpy as np
 import requests
 from simple_websocket import Client, ConnectionClosed
 
-from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
 RATE = 48_000
@@ -81,7 +81,7 @@ def main() -> None:
     options.add_argument("--players", default="1,4,12")
     options.add_argument("--seconds", type=float, default=8.0)
     given = options.parse_args()
-    with borrowed_cluster() as cluster:
+    with scratch_cluster() as cluster:
         url = cluster.ensure_database("bench")
         migrate(url)
         server = RunningServer(url)

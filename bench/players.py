@@ -9,13 +9,13 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from pondus.core.chain import chain, facts_to_mend, next_mend, only_coarse
+from pondus.core.chain import chain, facts_to_correct, next_correction, only_coarse
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import went_wrong_way
-from pondus.core.judgement.plan import Plan, StringAsked, default_pull, order_of, plan
+from pondus.core.judgement.plan import Plan, StringAsked, default_coupling, order_of, plan
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
 from pondus.core.judgement.steps import Step
-from pondus.core.learning import SCREW_HAND_ERROR, learn_least, learn_peg_rate, learn_pull, learn_rate
+from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_least, learn_peg_rate, learn_rate
 from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
@@ -132,7 +132,7 @@ class Follower(Player):
         self.screws = {name: each.screw_turns for name, each in wood.now.items()}
         self.windings = dict.fromkeys(self.names, "normal")
         self.log: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
-        self.pulls: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
+        self.couplings: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
         self.off: dict[str, float] = {}
         self.recent: dict[str, RecentMove | None] = dict.fromkeys(self.names)
         self.known: dict[tuple[str, str], tuple[int, Any]] = {}
@@ -188,7 +188,7 @@ class Follower(Player):
         asked = {
             name: StringAsked(self._facts(name), self._heard(name), True, self.recent[name]) for name in self.names
         }
-        return plan(asked, instrument=self.wood.instrument, pull=self._pull())
+        return plan(asked, instrument=self.wood.instrument, coupling=self._coupling())
 
     def _heard(self, name: str) -> Heard:
         return Heard(hz=shift_hz(self.wood.true[name].target_hz, self.off[name]))
@@ -232,12 +232,12 @@ class Follower(Player):
             string_age_days=fitted.age_days,
         )
 
-    def _pull(self) -> dict[str, dict[str, float]]:
-        pull = default_pull(self.wood.instrument)
-        for (moved, other), pairs in self.pulls.items():
+    def _coupling(self) -> dict[str, dict[str, float]]:
+        coupling = default_coupling(self.wood.instrument)
+        for (moved, other), pairs in self.couplings.items():
             went, gave = zip(*pairs, strict=True)
-            pull[moved][other] = learn_pull(went, gave, prior=pull[moved][other]).value
-        return pull
+            coupling[moved][other] = learn_coupling(went, gave, prior=coupling[moved][other]).value
+        return coupling
 
     def _make(self, name: str, step: Step) -> None:
         """One move and its reading, learned from; the check where it went wrong."""
@@ -261,10 +261,10 @@ class Follower(Player):
         self.off[name] = self.hands.reading(self.wood, name)
         change = self.off[name] - before
         self.log[name, mechanism].append((amount, change_at_pitch(before, self.off[name])))
-        pull = self._pull()
+        coupling = self._coupling()
         for other in self.names:
             if other != name:
-                self.off[other] += pull[name][other] * change
+                self.off[other] += coupling[name][other] * change
                 self.unread.add(other)
 
     def _look_after(self, name: str, before: float) -> None:
@@ -291,10 +291,10 @@ class Follower(Player):
         hz = {name: shift_hz(self.wood.true[name].target_hz, off) for name, off in self.off.items()}
         found = chain(self.wood.instrument, hz, tolerance_cents=FIFTHS_CENTS)
         coarse = only_coarse(self._facts(name) for name in self.names)
-        mend = next_mend(self.wood.instrument, found, tolerance_cents=FIFTHS_CENTS, coarse=coarse)
+        mend = next_correction(self.wood.instrument, found, tolerance_cents=FIFTHS_CENTS, coarse=coarse)
         if mend is None:
             return False
-        facts = facts_to_mend(self._facts(mend.string))
+        facts = facts_to_correct(self._facts(mend.string))
         advice = advise(facts, Heard(hz=shift_hz(facts.target_hz, -mend.change_cents)), sure_of_string=True)
         step = next((each for each in advice.steps if each.is_move), None)
         if step is None:

@@ -20,7 +20,7 @@ from sqlalchemy.engine import Engine
 
 from pondus.core.instruments import instrument_named
 from pondus.core.targets import targets_hz
-from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.instruments import add_instrument
 from pondus.store.tables import InstrumentRow, StringRow
@@ -144,7 +144,7 @@ def main() -> None:
     options.add_argument("--readings", type=int, default=1_000_000)
     options.add_argument("--answers", type=int, default=60)
     given = options.parse_args()
-    with borrowed_cluster() as cluster:
+    with scratch_cluster() as cluster:
         url = cluster.ensure_database("scale")
         migrate(url)
         engine = engine_for(url)

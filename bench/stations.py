@@ -8,16 +8,16 @@ import time
 
 import numpy as np
 
-from pondus.core.stations import Clearance, Job, Station, plan_morning
+from pondus.core.group.schedule import Clearance, Job, Tuner, plan_morning
 
 
-def morning(rng: np.random.Generator, *, instruments: int, stations: int) -> tuple[list[Job], list[Station]]:
+def morning(rng: np.random.Generator, *, instruments: int, stations: int) -> tuple[list[Job], list[Tuner]]:
     """A random morning: about half need nothing but screws, a third pegs, the rest the teacher."""
-    people = [Station("teacher", "teacher")]
+    people = [Tuner("teacher", "teacher")]
     for number in range(1, stations):
         may: Clearance = "pegs" if rng.uniform() < 0.5 else "fine-tuners"
         late = float(rng.uniform(0, 4)) if rng.uniform() < 0.3 else 0.0
-        people.append(Station(f"helper {number}", may, float(rng.uniform(1.0, 1.8)), late))
+        people.append(Tuner(f"helper {number}", may, float(rng.uniform(1.0, 1.8)), late))
     jobs = []
     for number in range(instruments):
         needs: Clearance = rng.choice(["fine-tuners", "pegs", "teacher"], p=[0.55, 0.33, 0.12])  # type: ignore[assignment]

@@ -4,8 +4,8 @@ import atexit
 from contextlib import ExitStack
 from uuid import uuid4
 
-from pondus.running.borrowed import borrowed_cluster
 from pondus.running.cluster import Cluster
+from pondus.running.scratch_studio import scratch_cluster
 from pondus.store.database import migrate
 
 _open = ExitStack()
@@ -15,7 +15,7 @@ _found: list[Cluster] = []
 def cluster() -> Cluster:
     """The run's cluster, started on first use and gone at the end."""
     if not _found:
-        _found.append(_open.enter_context(borrowed_cluster()))
+        _found.append(_open.enter_context(scratch_cluster()))
         atexit.register(_open.close)
     return _found[0]
 

@@ -5,7 +5,7 @@ import unittest
 from pathlib import Path
 
 HERE = Path(__file__).parent
-AREAS = ("core", "store", "web", "browser")
+AREAS = ("core", "store", "running", "web", "browser")
 
 
 def main(arguments: list[str]) -> int:

@@ -8,21 +8,33 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter, Route, Routes } from "react-router";
 
 import { Away } from "./api/client";
+import { tellZone } from "./api/zone";
 import { applyTheme, storedTheme } from "./parts/theme";
-import { BenchScreen } from "./screens/bench/BenchScreen";
-import { CareScreen } from "./screens/care/CareScreen";
-import { BringScreen } from "./screens/bring/BringScreen";
 import { FirstScreen } from "./screens/FirstScreen";
-import { FifthsScreen } from "./screens/fifths/FifthsScreen";
-import { MorningScreen } from "./screens/morning/MorningScreen";
-import { RollScreen } from "./screens/roll/RollScreen";
-import { SweepScreen } from "./screens/sweep/SweepScreen";
 
-// Its charts are most of the program; nobody waits for them before the first reading.
+// Each screen comes when it is first looked at.
+const BenchScreen = lazy(async () => ({
+  default: (await import("./screens/bench/BenchScreen")).BenchScreen,
+}));
+const SweepScreen = lazy(async () => ({
+  default: (await import("./screens/sweep/SweepScreen")).SweepScreen,
+}));
+const MorningScreen = lazy(async () => ({
+  default: (await import("./screens/morning/MorningScreen")).MorningScreen,
+}));
 const LedgerScreen = lazy(async () => ({
   default: (await import("./screens/ledger/LedgerScreen")).LedgerScreen,
 }));
+const CareScreen = lazy(async () => ({ default: (await import("./screens/care/CareScreen")).CareScreen }));
+const BringScreen = lazy(async () => ({
+  default: (await import("./screens/bring/BringScreen")).BringScreen,
+}));
+const RollScreen = lazy(async () => ({ default: (await import("./screens/roll/RollScreen")).RollScreen }));
+const FifthsScreen = lazy(async () => ({
+  default: (await import("./screens/fifths/FifthsScreen")).FifthsScreen,
+}));
 
+tellZone();
 applyTheme(storedTheme());
 const queries = new QueryClient({
   defaultOptions: {

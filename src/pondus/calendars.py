@@ -7,7 +7,7 @@ from uuid import UUID, uuid5
 
 from icalendar import Calendar, Event
 
-from pondus.store.care import CaredFor
+from pondus.core.upkeep.studio import CaredFor
 
 
 def calendar_of(instruments: Sequence[CaredFor], *, made_at: datetime) -> bytes:
@@ -17,7 +17,7 @@ def calendar_of(instruments: Sequence[CaredFor], *, made_at: datetime) -> bytes:
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", "Instruments due")
     for each in instruments:
-        row = each.record.instrument
+        row = each.instrument
         for day, strings in sorted(_due(each).items()):
             names = " ".join(strings)
             plural = "string" if len(strings) == 1 else "strings"

@@ -230,13 +230,21 @@ def _list_kind(kind: str | None) -> "ListKind | None":
 
 @app.command()
 def export(
-    file: Annotated[Path, typer.Argument(help="The file to write.")], kind: ListOption = None, studio: Studio = "studio"
+    file: Annotated[Path, typer.Argument(help="The file to write.")],
+    kind: ListOption = None,
+    person: Annotated[str | None, typer.Option(help="All about one person (a name, or an id), as JSON.")] = None,
+    studio: Studio = "studio",
 ) -> None:
-    """Save the whole studio as JSON; or one list of it as CSV, with --list."""
-    from pondus.running.keeping import export_studio
+    """Save the whole studio as JSON; or one list of it as CSV, with --list; or all about one person, with --person."""
+    from pondus.running.backup import export_person, export_studio
 
     with _in_words():
-        export_studio(_studio(studio), file, _list_kind(kind))
+        if person is not None:
+            if kind is not None:
+                raise BadInput("list", "Either a list or a person: leave one of --list and --person out.")
+            export_person(_studio(studio), file, person)
+        else:
+            export_studio(_studio(studio), file, _list_kind(kind))
     typer.echo(f"{file} is written.")
 
 
@@ -248,7 +256,7 @@ def import_(
     studio: Studio = "studio",
 ) -> None:
     """Bring a whole studio (JSON, into an empty one) or a CSV list."""
-    from pondus.running.keeping import import_file
+    from pondus.running.backup import import_file
 
     with _in_words():
         said = import_file(_studio(studio), file, _list_kind(kind), leave_out_bad=leave_out_bad)
@@ -256,9 +264,29 @@ def import_(
 
 
 @app.command()
+def erase(
+    person: Annotated[str, typer.Option(help="Whom: a name, or an id.")],
+    also: Annotated[
+        str | None, typer.Option(help="Unsure places that mean them, too: their numbers as shown, or all.")
+    ] = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Don't ask; the one act without undo.")] = False,
+    studio: Studio = "studio",
+) -> None:
+    """Erase a person for good: their name goes from every place that holds it. What they tuned stays, under someone."""
+    from pondus.running.erasing import erase_person
+
+    with _in_words():
+        typer.echo(erase_person(_studio(studio), person, also=also, ask=None if yes else _ask))
+
+
+def _ask(question: str) -> str:
+    return str(typer.prompt(question, default="", show_default=False))
+
+
+@app.command()
 def backup(file: Annotated[Path, typer.Argument(help="The file to write.")], studio: Studio = "studio") -> None:
     """Back the studio up, with PostgreSQL's own tool."""
-    from pondus.running.keeping import backup as back_up
+    from pondus.running.backup import backup as back_up
 
     with _in_words():
         back_up(_studio(studio), file)
@@ -272,7 +300,7 @@ def restore(
     studio: Studio = "studio",
 ) -> None:
     """Bring a backup back, all or nothing."""
-    from pondus.running.keeping import restore as bring_back
+    from pondus.running.backup import restore as bring_back
 
     with _in_words():
         bring_back(_studio(studio), file, replace=replace)

@@ -7,38 +7,85 @@ from typing import BinaryIO, cast, get_args
 
 import numpy as np
 import soundfile
+from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput, SoundTooLarge, UnreadableSound
-from pondus.core.hearing.sound import Sound, sound_from
+from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Reducer, Sound, sound_from
 from pondus.core.simulated.voice import How, sounded
 from pondus.core.simulated.weather import STARTS, begun, slipped
 from pondus.core.simulated.wood import made
 
 LARGEST_BYTES = 200 * 1024 * 1024
 LONGEST_SECONDS = 600.0
+MOST_CHANNELS = 2
+LISTENED_SECONDS = 60.0
+"""Of a longer recording only its loudest stretch of this length is heard: one string takes seconds, and memory is bounded."""
+BLOCK_SECONDS = 4
+STEP_SECONDS = 0.5
 
 
 def read_sound(source: Path | BinaryIO, *, name: str) -> Sound:
-    """Open and check one recording; ``name`` is what a person knows it by.
+    """Open and check one recording; ``name`` is what a person knows it by. Of more than a minute, the loudest minute.
 
-    Raises SoundTooLarge past 200 MB or ten minutes, UnreadableSound for anything libsndfile can't decode.
+    What its header tells is looked at before anything is decoded; then it is decoded block by block.
+
+    Raises SoundTooLarge past 200 MB or ten minutes, UnreadableSound for more than two channels, a rate outside 8 to 192 kHz, or
+    anything libsndfile can't decode.
     """
     if isinstance(source, Path):
         _check_file(source, name)
     try:
         with soundfile.SoundFile(source) as opened:
-            if opened.frames / max(1, opened.samplerate) > LONGEST_SECONDS:
-                raise SoundTooLarge(
-                    f"“{name}” lasts {opened.frames / opened.samplerate / 60:.0f} minutes; one string takes seconds. Cut it"
-                    " under 10 minutes."
-                )
-            samples = opened.read(dtype="float32", always_2d=True)
-            rate = int(opened.samplerate)
+            _check_header(opened, name)
+            if opened.frames <= LISTENED_SECONDS * min(opened.samplerate, 48_000):
+                samples = opened.read(dtype="float32", always_2d=True)
+                return sound_from(np.asarray(samples), int(opened.samplerate))
+            return _loudest(*_reduced(opened))
     except (soundfile.SoundFileError, RuntimeError, TypeError, ValueError) as error:
         raise UnreadableSound(
             f"“{name}” can't be read as a recording; save it as WAV, FLAC or OGG and try again."
         ) from error
-    return sound_from(np.asarray(samples), rate)
+
+
+def _check_header(opened: soundfile.SoundFile, name: str) -> None:
+    """Length, channels and rate, as the header has them. Raises SoundTooLarge, UnreadableSound."""
+    rate, channels = int(opened.samplerate), int(opened.channels)
+    if channels > MOST_CHANNELS:
+        raise UnreadableSound(f"“{name}” has {channels} channels; save it as mono or stereo and try again.")
+    if not LOWEST_RATE_HZ <= rate <= HIGHEST_RATE_HZ:
+        raise UnreadableSound(
+            f"“{name}” has {rate} samples per second, outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ}; save it at 44100 or 48000."
+        )
+    if opened.frames / rate > LONGEST_SECONDS:
+        raise SoundTooLarge(
+            f"“{name}” lasts {opened.frames / rate / 60:.0f} minutes; one string takes seconds. Cut it under 10 minutes."
+        )
+
+
+def _reduced(opened: soundfile.SoundFile) -> tuple[NDArray[np.float32], float]:
+    """All of it at the working rate, one channel, and that rate in Hz; shape (n,)."""
+    reducer = Reducer(int(opened.samplerate))
+    size = BLOCK_SECONDS * int(opened.samplerate) // reducer.factor * reducer.factor
+    pieces = []
+    for block in opened.blocks(blocksize=size, dtype="float32", always_2d=True):
+        mixed = block.mean(axis=1)
+        whole = len(mixed) // reducer.factor * reducer.factor
+        pieces.append(reducer.reduce(mixed[:whole]))
+    return np.concatenate(pieces), reducer.rate_hz
+
+
+def _loudest(samples: NDArray[np.float32], rate_hz: float) -> Sound:
+    """The loudest minute. Raises UnreadableSound for samples that aren't numbers."""
+    length, step = round(LISTENED_SECONDS * rate_hz), max(1, round(STEP_SECONDS * rate_hz))
+    if not np.isfinite(samples.sum()):
+        raise UnreadableSound("The recording holds samples that aren't numbers; record or convert it again.")
+    if len(samples) <= length:
+        return Sound(samples, rate_hz)
+    power = np.add.reduceat(np.square(samples), np.arange(0, len(samples), step), dtype=np.float64)
+    total = np.concatenate([[0.0], np.cumsum(power)])
+    steps = length // step
+    begins = int(np.argmax(total[steps:] - total[:-steps])) * step
+    return Sound(samples[begins : begins + length], rate_hz)
 
 
 def write_simulated(

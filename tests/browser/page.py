@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
-from pondus.running.borrowed import RunningServer, borrowed_cluster
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
 SIZES = ((1280, 800), (820, 1180), (390, 844))
@@ -22,10 +22,10 @@ class BrowserTest(unittest.TestCase):
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.cluster = cls.enterClassContext(borrowed_cluster())
+        cls.cluster = cls.enterClassContext(scratch_cluster())
         url = cls.cluster.ensure_database("pondus")
         migrate(url)
-        cls.server = RunningServer(url)
+        cls.server = RunningServer(url, port_file=cls.cluster.port_file)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
         cls.playwright = cls.enterClassContext(sync_playwright())

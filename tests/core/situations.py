@@ -5,7 +5,6 @@ from typing import Any
 from hypothesis import strategies as st
 
 from pondus.core.instruments import INSTRUMENTS, KINDS
-from pondus.core.judgement.situation import STANCES
 from pondus.core.pitch import shift_hz
 from pondus.core.targets import target_hz
 
@@ -46,7 +45,7 @@ def instruments(draw: st.DrawFn) -> dict[str, Any]:
         "target": draw(target),
         "approach": draw(st.sampled_from(APPROACHES)),
         "tolerance_cents": draw(st.sampled_from([1.0, 3.0, 5.0])),
-        "stance": draw(st.none() | st.sampled_from(STANCES[kind])),
+        "stance": draw(st.none() | st.sampled_from(INSTRUMENTS[kind].stances)),
         "who": draw(st.sampled_from(WHO)),
     }
 

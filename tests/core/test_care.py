@@ -6,11 +6,13 @@ from datetime import date, timedelta
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core.care import (
+from pondus.core.errors import BadInput
+from pondus.core.group.people import advised_as, check_cleared, may_turn
+from pondus.core.upkeep.care import (
     LEAST_LIFE_MONTHS,
     MOST_LIFE_MONTHS,
-    SIGNS,
     SOON_DAYS,
+    SYMPTOMS,
     Seen,
     StringDue,
     StringInUse,
@@ -21,10 +23,8 @@ from pondus.core.care import (
     shopping_list,
     string_due,
 )
-from pondus.core.errors import BadInput
-from pondus.core.people import advised_as, check_cleared, may_turn
-from pondus.core.room import check_air
-from pondus.core.slips import Tuned, band_of, slip_rates
+from pondus.core.upkeep.climate import check_air
+from pondus.core.upkeep.slips import Tuned, band_of, slip_rates
 
 TODAY = date(2026, 5, 4)
 
@@ -98,7 +98,7 @@ class TestShopping(unittest.TestCase):
 
 class TestReferrals(unittest.TestCase):
     def to(self, *seen: Seen, **more: object) -> list[tuple[str, str | None, str]]:
-        return [(each.sign, each.string, each.to) for each in referrals(seen, **more)]  # type: ignore[arg-type]
+        return [(each.symptom, each.string, each.to) for each in referrals(seen, **more)]  # type: ignore[arg-type]
 
     def test_three_tunings_in_a_row_and_no_fewer(self) -> None:
         slipped = frozenset("G")
@@ -134,7 +134,7 @@ class TestReferrals(unittest.TestCase):
         self.assertEqual(len(self.to(Seen("screw-stiff", "E", TODAY), mended=days(-2))), 1)
 
     def test_every_sign_says_what_to_do(self) -> None:
-        for sign, facts in SIGNS.items():
+        for sign, facts in SYMPTOMS.items():
             self.assertTrue(facts.said and facts.likely and facts.do, sign)
 
 

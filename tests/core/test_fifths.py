@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pondus.core import chain_words
-from pondus.core.chain import Chain, Link, chain, change_to_mend, moved, next_mend, pure_reads_off, towards_a
-from pondus.core.ensemble import Member, clash_in_words, clashes, school_effect
+from pondus.core.chain import Chain, Link, chain, change_to_mend, moved, next_correction, pure_reads_off, towards_a
+from pondus.core.ensemble import Member, clash_in_words, clashes, temperament_effect
 from pondus.core.errors import BadInput
 from pondus.core.fifths import (
     beats_per_cent,
@@ -143,7 +143,7 @@ class TestChain(unittest.TestCase):
 
     def test_errors_add_up_from_a(self) -> None:
         found = self.known("cello", C=-9.0, G=-6.0, D=-3.0, A=0.0)
-        self.assertEqual([round(each.from_school_cents, 6) for each in found.links], [3.0, 3.0, 3.0])
+        self.assertEqual([round(each.from_temperament_cents, 6) for each in found.links], [3.0, 3.0, 3.0])
         self.assertEqual({name: round(off, 6) for name, off in found.strings.items()}["C"], -9.0)
 
     def test_too_wide_raises_the_lower_and_lowers_the_e(self) -> None:
@@ -153,13 +153,13 @@ class TestChain(unittest.TestCase):
         self.assertEqual(towards_a(self.violin, "A"), None)
 
     def test_the_reference_comes_first(self) -> None:
-        mend = next_mend(self.violin, self.known("violin", G=-20.0, D=0.0, A=-8.0, E=0.0), tolerance_cents=3.0)
+        mend = next_correction(self.violin, self.known("violin", G=-20.0, D=0.0, A=-8.0, E=0.0), tolerance_cents=3.0)
         assert mend is not None
         self.assertEqual((mend.string, round(mend.change_cents, 6), mend.right), ("A", 8.0, None))
 
     def test_the_one_move_that_mends_most(self) -> None:
         """A string between two wrong fifths mends both."""
-        mend = next_mend(self.cello, self.known("cello", C=0.0, G=0.0, D=-8.0, A=0.0), tolerance_cents=3.0)
+        mend = next_correction(self.cello, self.known("cello", C=0.0, G=0.0, D=-8.0, A=0.0), tolerance_cents=3.0)
         assert mend is not None
         self.assertEqual((mend.string, mend.right, mend.other), ("D", ("D", "A"), ("G", "D")))
         self.assertAlmostEqual(mend.change_cents, 8.0)
@@ -169,7 +169,7 @@ class TestChain(unittest.TestCase):
     def test_a_right_chain_is_left_alone(self) -> None:
         for width in (TEMPERED_FIFTH_CENTS, 701.0, PURE_FIFTH_CENTS):
             found = self.known("viola", width=width, C=1.0, G=0.5, D=0.0, A=-1.0)
-            self.assertIsNone(next_mend(INSTRUMENTS["viola"], found, tolerance_cents=3.0))
+            self.assertIsNone(next_correction(INSTRUMENTS["viola"], found, tolerance_cents=3.0))
 
     def test_a_fifth_heard_together_counts_more_than_two_readings(self) -> None:
         hz = targets_hz(self.violin)
@@ -179,7 +179,7 @@ class TestChain(unittest.TestCase):
 
     def test_tapped_beats_alone_are_enough_for_a_move(self) -> None:
         found = chain(self.cello, {}, heard_from_pure={("D", "A"): 6.0}, fifth_cents=PURE_FIFTH_CENTS)
-        mend = next_mend(self.cello, found, tolerance_cents=3.0)
+        mend = next_correction(self.cello, found, tolerance_cents=3.0)
         assert mend is not None
         self.assertEqual((mend.string, round(mend.change_cents, 6)), ("D", 6.0))
 
@@ -189,18 +189,18 @@ class TestChain(unittest.TestCase):
         instrument = INSTRUMENTS[kind]
         found = self.known(kind, **dict(zip(instrument.string_names, off, strict=True)))
         for _ in range(12):
-            mend = next_mend(instrument, found, tolerance_cents=3.0)
+            mend = next_correction(instrument, found, tolerance_cents=3.0)
             if mend is None:
                 break
             self.assertLess(mend.total_after_cents, mend.total_before_cents + 40.0 * (mend.string == "A"))
             strings = moved(found, mend.string, mend.change_cents).strings
             found = self.known(kind, **strings)
-        self.assertIsNone(next_mend(instrument, found, tolerance_cents=3.0))
+        self.assertIsNone(next_correction(instrument, found, tolerance_cents=3.0))
         self.assertEqual({each.verdict for each in found.links}, {"right"})
 
     def test_what_is_said(self) -> None:
         found = self.known("cello", C=0.0, G=0.0, D=-8.0, A=0.0)
-        mend = next_mend(self.cello, found, tolerance_cents=3.0)
+        mend = next_correction(self.cello, found, tolerance_cents=3.0)
         assert mend is not None
         self.assertEqual(chain_words.mend(mend), "Raise the D by 8 cents")
         self.assertEqual(
@@ -218,7 +218,7 @@ class TestChain(unittest.TestCase):
 
 class TestEnsemble(unittest.TestCase):
     def test_what_the_schools_do_to_the_outer_strings(self) -> None:
-        pure, tempered, between = (school_effect(width) for width in (PURE_FIFTH_CENTS, 700.0, 701.0))
+        pure, tempered, between = (temperament_effect(width) for width in (PURE_FIFTH_CENTS, 700.0, 701.0))
         self.assertEqual((round(pure.lowest_c_cents, 3), round(pure.violin_e_cents, 3)), (-5.865, 1.955))
         self.assertEqual((tempered.lowest_c_cents, tempered.violin_e_cents), (0.0, 0.0))
         self.assertEqual((between.lowest_c_cents, between.violin_e_cents), (-3.0, 1.0))

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core.forecast import GAVE_WAY_CENTS, NIGHT_SPREAD_CENTS, Night, forecast
+from pondus.core.upkeep.forecast import GAVE_WAY_CENTS, NIGHT_SPREAD_CENTS, Night, forecast
 
 AHEAD = Night(1.0, 0.0, math.nan, 0.0, 0.0)
 

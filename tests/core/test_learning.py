@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from pondus.core.learning import learn_least, learn_peg_rate, learn_pull, learn_rate
+from pondus.core.log.learning import learn_coupling, learn_least, learn_peg_rate, learn_rate
 from pondus.core.mechanics import Rate
 
 PRIOR = Rate(40.0, 14.0)
@@ -61,7 +61,7 @@ class TestPullAndDrift(unittest.TestCase):
     def test_pull(self) -> None:
         rng = np.random.default_rng(6)
         moved = rng.uniform(-60, 60, 40)
-        learned = learn_pull(moved, -0.05 * moved + rng.normal(0, 1, 40), prior=-0.03)
+        learned = learn_coupling(moved, -0.05 * moved + rng.normal(0, 1, 40), prior=-0.03)
         self.assertAlmostEqual(learned.value, -0.05, delta=0.015)
 
 

@@ -8,21 +8,21 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput
+from pondus.core.group.schedule import RANK, Done, Job, Morning, Tuner, expected_minutes, learned_pace, plan_morning
+from pondus.core.group.triage import Sorted, sort_instrument
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
-from pondus.core.stations import RANK, Done, Job, Morning, Station, expected_minutes, learned_pace, plan_morning
-from pondus.core.sweep import Sorted, sort_instrument
 
 CLEARANCES = ("fine-tuners", "pegs", "teacher")
 
 
 @st.composite
-def mornings(draw: st.DrawFn) -> tuple[list[Job], list[Station]]:
-    stations = [Station("teacher", "teacher")]
+def mornings(draw: st.DrawFn) -> tuple[list[Job], list[Tuner]]:
+    stations = [Tuner("teacher", "teacher")]
     for number in range(draw(st.integers(0, 4))):
         may, pace = draw(st.sampled_from(CLEARANCES)), draw(st.floats(0.8, 2.0))
-        stations.append(Station(f"s{number}", may, pace, draw(st.floats(0, 5)), draw(st.booleans())))
+        stations.append(Tuner(f"s{number}", may, pace, draw(st.floats(0, 5)), draw(st.booleans())))
     jobs = [
         Job(f"j{number}", draw(st.floats(0.5, 6.0)), draw(st.sampled_from(CLEARANCES)), draw(st.none() | st.just("s0")))
         for number in range(draw(st.integers(0, 14)))
@@ -30,7 +30,7 @@ def mornings(draw: st.DrawFn) -> tuple[list[Job], list[Station]]:
     return jobs, stations
 
 
-def best_by_trying_all(jobs: list[Job], stations: list[Station]) -> float:
+def best_by_trying_all(jobs: list[Job], stations: list[Tuner]) -> float:
     """The least finish time, by every possible assignment."""
     best = float("inf")
     for places in itertools.product(range(len(stations)), repeat=len(jobs)):
@@ -46,14 +46,14 @@ def best_by_trying_all(jobs: list[Job], stations: list[Station]) -> float:
 class TestPlan(unittest.TestCase):
     @settings(max_examples=60, deadline=None)
     @given(mornings())
-    def test_every_job_once_by_someone_who_may(self, morning: tuple[list[Job], list[Station]]) -> None:
+    def test_every_job_once_by_someone_who_may(self, morning: tuple[list[Job], list[Tuner]]) -> None:
         jobs, stations = morning
         planned = plan_morning(jobs, stations)
-        done = [turn.job.name for turns in planned.turns.values() for turn in turns]
+        done = [turn.job.name for turns in planned.slots.values() for turn in turns]
         self.assertEqual(sorted(done + [job.name for job in planned.nobody]), sorted(job.name for job in jobs))
         for each in stations:
             at = each.from_minutes
-            for turn in planned.turns[each.name]:
+            for turn in planned.slots[each.name]:
                 self.assertTrue(each.may_take(turn.job))
                 self.assertAlmostEqual(turn.starts, at)
                 at = turn.ends
@@ -67,7 +67,7 @@ class TestPlan(unittest.TestCase):
         self, given_jobs: list[tuple[float, str]], late: float
     ) -> None:
         jobs = [Job(str(number), minutes, needs) for number, (minutes, needs) in enumerate(given_jobs)]  # type: ignore[arg-type]
-        stations = [Station("t", "teacher"), Station("h", "pegs", 1.3, late), Station("s", "fine-tuners", 1.5)]
+        stations = [Tuner("t", "teacher"), Tuner("h", "pegs", 1.3, late), Tuner("s", "fine-tuners", 1.5)]
         best = best_by_trying_all(jobs, stations)
         planned = plan_morning(jobs, stations)
         self.assertLessEqual(planned.bound, best + 1e-6)
@@ -75,39 +75,39 @@ class TestPlan(unittest.TestCase):
 
     def test_the_teacher_takes_first_what_only_the_teacher_may(self) -> None:
         jobs = [Job("a", 1.0), Job("slack", 5.0, "teacher"), Job("peg", 2.0, "pegs"), Job("b", 1.0)]
-        planned = plan_morning(jobs, [Station("teacher", "teacher"), Station("student", "fine-tuners")])
-        order = [turn.job.name for turn in planned.turns["teacher"]]
+        planned = plan_morning(jobs, [Tuner("teacher", "teacher"), Tuner("student", "fine-tuners")])
+        order = [turn.job.name for turn in planned.slots["teacher"]]
         self.assertEqual(order[:2], ["slack", "peg"])
-        self.assertEqual({turn.job.name for turn in planned.turns["student"]}, {"a", "b"})
+        self.assertEqual({turn.job.name for turn in planned.slots["student"]}, {"a", "b"})
 
     def test_what_nobody_may_do_is_said(self) -> None:
-        planned = plan_morning([Job("peg", 2.0, "pegs")], [Station("student", "fine-tuners")])
+        planned = plan_morning([Job("peg", 2.0, "pegs")], [Tuner("student", "fine-tuners")])
         self.assertEqual(([job.name for job in planned.nobody], planned.ends), (["peg"], 0.0))
 
     def test_a_player_does_only_their_own(self) -> None:
         jobs = [Job("mine", 1.0, whose="ada"), Job("other", 1.0)]
         planned = plan_morning(
-            jobs, [Station("ada", "fine-tuners", own_only=True), Station("teacher", "teacher", from_minutes=9.0)]
+            jobs, [Tuner("ada", "fine-tuners", own_only=True), Tuner("teacher", "teacher", from_minutes=9.0)]
         )
-        self.assertEqual([turn.job.name for turn in planned.turns["ada"]], ["mine"])
+        self.assertEqual([turn.job.name for turn in planned.slots["ada"]], ["mine"])
 
     def test_whoever_comes_late_changes_the_plan(self) -> None:
         jobs = [Job("a", 4.0, "pegs"), Job("b", 2.0), Job("c", 2.0)]
         in_time, late = (
-            plan_morning(jobs, [Station("teacher", "teacher"), Station("helper", "pegs", from_minutes=from_minutes)])
+            plan_morning(jobs, [Tuner("teacher", "teacher"), Tuner("helper", "pegs", from_minutes=from_minutes)])
             for from_minutes in (0.0, 6.0)
         )
         self.assertEqual((in_time.ends, late.ends), (4.0, 8.0))
-        self.assertEqual(len(late.turns["helper"]) + len(late.turns["teacher"]), 3)
+        self.assertEqual(len(late.slots["helper"]) + len(late.slots["teacher"]), 3)
 
     def test_what_cannot_be_is_refused(self) -> None:
-        one, teacher = Job("a", 1.0), Station("t", "teacher")
+        one, teacher = Job("a", 1.0), Tuner("t", "teacher")
         for jobs, stations in (
             ([one, one], [teacher]),
             ([one], [teacher, teacher]),
             ([Job("a", 0.0)], [teacher]),
             ([Job("a", float("nan"))], [teacher]),
-            ([one], [Station("t", "teacher", pace=0.0)]),
+            ([one], [Tuner("t", "teacher", pace=0.0)]),
         ):
             with self.assertRaises(BadInput):
                 plan_morning(jobs, stations)
@@ -160,7 +160,7 @@ class TestSorting(unittest.TestCase):
 
 class TestInHand(unittest.TestCase):
     jobs = (Job("Knot", 4.0, "pegs"), Job("Ruff", 2.0), Job("Stint", 2.0))
-    teacher, helper = Station("teacher", "teacher"), Station("helper", "fine-tuners")
+    teacher, helper = Tuner("teacher", "teacher"), Tuner("helper", "fine-tuners")
 
     def held(self, **holds: str) -> Morning:
         people = [replace(each, holds=holds.get(each.name)) for each in (self.teacher, self.helper)]
@@ -169,18 +169,18 @@ class TestInHand(unittest.TestCase):
     def test_what_someone_is_in_the_middle_of_comes_first_and_stays(self) -> None:
         for name in ("Ruff", "Stint"):
             planned = self.held(teacher=name)
-            self.assertEqual(planned.turns["teacher"][0].job.name, name)
-            every = [turn.job.name for turns in planned.turns.values() for turn in turns]
+            self.assertEqual(planned.slots["teacher"][0].job.name, name)
+            every = [turn.job.name for turns in planned.slots.values() for turn in turns]
             self.assertEqual(sorted(every), ["Knot", "Ruff", "Stint"])
 
     def test_a_hold_that_may_not_be_goes_to_whoever_may(self) -> None:
         planned = self.held(helper="Knot")
-        self.assertIn("Knot", [turn.job.name for turn in planned.turns["teacher"]])
+        self.assertIn("Knot", [turn.job.name for turn in planned.slots["teacher"]])
 
     def test_two_hold_the_same_the_first_keeps_it(self) -> None:
         planned = self.held(teacher="Ruff", helper="Ruff")
-        self.assertEqual(planned.turns["teacher"][0].job.name, "Ruff")
-        self.assertNotIn("Ruff", [turn.job.name for turn in planned.turns["helper"]])
+        self.assertEqual(planned.slots["teacher"][0].job.name, "Ruff")
+        self.assertNotIn("Ruff", [turn.job.name for turn in planned.slots["helper"]])
 
     def test_a_hold_of_something_done_is_over(self) -> None:
         self.assertEqual(self.held(teacher="Gone").ends, self.held().ends)
@@ -188,14 +188,14 @@ class TestInHand(unittest.TestCase):
     @given(mornings(), st.integers(0, 13), st.integers(0, 4))
     @settings(max_examples=40, deadline=None)
     def test_no_job_is_lost_and_the_bound_holds(
-        self, morning: tuple[list[Job], list[Station]], job: int, who: int
+        self, morning: tuple[list[Job], list[Tuner]], job: int, who: int
     ) -> None:
         jobs, stations = morning
         if jobs:
             place = who % len(stations)
             stations[place] = replace(stations[place], holds=jobs[job % len(jobs)].name)
         planned = plan_morning(jobs, stations)
-        done = [turn.job.name for turns in planned.turns.values() for turn in turns] + [
+        done = [turn.job.name for turns in planned.slots.values() for turn in turns] + [
             each.name for each in planned.nobody
         ]
         self.assertEqual(sorted(done), sorted(each.name for each in jobs))

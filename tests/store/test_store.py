@@ -2,16 +2,18 @@
 
 import threading
 import unittest
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from uuid import UUID, uuid4
 
 from sqlmodel import Session
 
+from pondus.core.clock import Clock
 from pondus.core.instruments import instrument_named
+from pondus.core.log.state import StringState, string_states
 from pondus.store import instruments, tunings
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.errors import Conflict, NotFound, StoreAway
-from pondus.store.standing import standings
+from pondus.store.summaries import measured_moves
 from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 from tests.database import fresh_database
 
@@ -39,7 +41,7 @@ class StoreTest(unittest.TestCase):
     def tuning(self, session: Session, **fittings: dict[str, object]) -> TuningRow:
         violin = self.violin(session, **fittings)
         row = TuningRow(id=uuid4(), instrument_id=violin.id, stance="lap")
-        return tunings.begin_tuning(session, row).tuning
+        return tunings.begin_tuning(session, row)
 
     def reading(self, tuning: UUID, cents: float, *, second: int, string: str = "A") -> ReadingRow:
         at = START + timedelta(seconds=second)
@@ -53,6 +55,17 @@ class StoreTest(unittest.TestCase):
             unit="turn", at=at,
         )  # fmt: skip
 
+    def state_of_a(self, session: Session, tuning: TuningRow) -> StringState:
+        session.expire_all()
+        record = instruments.instrument(session, tuning.instrument_id)
+        states = string_states(
+            instruments.fitted(session, record),
+            tunings.tuning_log(session, tuning.id),
+            measured_moves(session, tuning.instrument_id),
+            clock=Clock(START),
+        )
+        return next(each for each in states if each.string.name == "A")
+
 
 class TestOnceIsOnce(StoreTest):
     def test_the_same_entry_sent_again_is_stored_once(self) -> None:
@@ -63,7 +76,7 @@ class TestOnceIsOnce(StoreTest):
             tunings.add_entry(session, first)
         with session_on(self.engine) as session:
             tunings.add_entry(session, again)
-            self.assertEqual(len(tunings.tuning(session, tuning.id).readings), 1)
+            self.assertEqual(len(tunings.tuning_log(session, tuning.id).readings), 1)
 
     def test_an_id_with_other_content_is_a_conflict(self) -> None:
         with session_on(self.engine) as session:
@@ -93,7 +106,7 @@ class TestOnceIsOnce(StoreTest):
         for each in threads:
             each.join()
         with session_on(self.engine) as session:
-            self.assertEqual(len(tunings.tuning(session, tuning.id).readings), 1)
+            self.assertEqual(len(tunings.tuning_log(session, tuning.id).readings), 1)
         self.assertEqual(errors, [])
 
     def test_instruments_and_tunings_too(self) -> None:
@@ -113,10 +126,8 @@ class TestStriking(StoreTest):
             good = tunings.add_entry(session, self.reading(tuning.id, -12, second=0))
             wrong = tunings.add_entry(session, self.reading(tuning.id, 40, second=5))
             tunings.strike(session, ReadingRow, wrong.id, reason="typed wrong")
-            log = tunings.tuning(session, tuning.id)
-            self.assertEqual(len(log.readings), 2)
-            record = instruments.instrument(session, tuning.instrument_id)
-            on_a = {each.string.name: each for each in standings(session, record, log, today=date(2026, 7, 4))}["A"]
+            self.assertEqual(len(tunings.tuning_log(session, tuning.id).readings), 2)
+            on_a = self.state_of_a(session, tuning)
             assert on_a.reading is not None
             self.assertEqual(on_a.reading.id, good.id)
             back = tunings.strike(session, ReadingRow, wrong.id, reason=None)
@@ -125,14 +136,14 @@ class TestStriking(StoreTest):
     def test_what_is_not_there_is_said(self) -> None:
         with session_on(self.engine) as session:
             with self.assertRaises(NotFound):
-                tunings.tuning(session, uuid4())
+                tunings.tuning_log(session, uuid4())
             with self.assertRaises(NotFound):
                 tunings.strike(session, MoveRow, uuid4(), reason="x")
             with self.assertRaises(NotFound):
                 instruments.instrument(session, uuid4())
 
 
-class TestStanding(StoreTest):
+class TestStringState(StoreTest):
     def test_the_screw_follows_its_moves_and_not_the_struck_ones(self) -> None:
         with session_on(self.engine) as session:
             tuning = self.tuning(session, A={"screw_turns": 1.0})
@@ -140,7 +151,7 @@ class TestStanding(StoreTest):
             tunings.add_entry(session, self.move(tuning.id, 0.25, second=2, direction="lower"))
             struck = tunings.add_entry(session, self.move(tuning.id, 2.0, second=3))
             tunings.strike(session, MoveRow, struck.id, reason="never made")
-            on_a = self.standing_of_a(session, tuning)
+            on_a = self.state_of_a(session, tuning)
             assert on_a.situation.fine_tuner is not None
             self.assertAlmostEqual(on_a.situation.fine_tuner.turns_from_middle, 1.25)
 
@@ -149,18 +160,12 @@ class TestStanding(StoreTest):
             tuning = self.tuning(session)
             tunings.add_entry(session, self.reading(tuning.id, -20, second=1))
             tunings.add_entry(session, self.move(tuning.id, 0.5, second=2))
-            self.assertIsNotNone(self.standing_of_a(session, tuning).pending)
+            self.assertIsNotNone(self.state_of_a(session, tuning).pending)
             tunings.add_entry(session, self.reading(tuning.id, -40, second=3))
-            on_a = self.standing_of_a(session, tuning)
+            on_a = self.state_of_a(session, tuning)
             assert on_a.advice is not None
             self.assertEqual([step.do for step in on_a.advice.steps], ["check"])
             self.assertIsNone(on_a.pending)
-
-    def standing_of_a(self, session: Session, tuning: TuningRow):  # type: ignore[no-untyped-def]
-        log = tunings.tuning(session, tuning.id)
-        record = instruments.instrument(session, tuning.instrument_id)
-        found = standings(session, record, log, today=date(2026, 7, 4))
-        return next(each for each in found if each.string.name == "A")
 
 
 class TestDatabase(StoreTest):

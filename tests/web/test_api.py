@@ -36,6 +36,11 @@ class ApiTest(unittest.TestCase):
         self.assertEqual(response.status_code, status, response.get_data(as_text=True))
         return response.get_json()
 
+    def get(self, path: str, status: int = 200) -> Any:
+        response = self.client.get(path)
+        self.assertEqual(response.status_code, status, response.get_data(as_text=True))
+        return response.get_json()
+
     def refused(self, path: str, body: Any, *, status: int = 422, field: str | None = None, says: str = "") -> None:
         error = self.post(path, body, status)["error"]
         self.assertIn(says, error["message"])
@@ -154,7 +159,7 @@ class TestBench(ApiTest):
         for string in ("A", "E"):
             bench = self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": string, "typed": "0"})
         fifth = next(each for each in bench["fifths"] if each["lower"] == "A")
-        self.assertEqual((fifth["interval_cents"], fifth["from_school_cents"]), (700.0, 0.0))
+        self.assertEqual((fifth["interval_cents"], fifth["from_temperament_cents"]), (700.0, 0.0))
         self.assertAlmostEqual(fifth["beats_hz"], 1.490, places=3)
 
     def test_accidentals_are_spelled_as_preferred(self) -> None:

@@ -44,7 +44,7 @@ class TestChain(FifthsTest):
         )
         self.assertIsNone(out["mend"])
         self.assertIn("Bow two neighbours together", out["said"])
-        self.assertAlmostEqual(self.link(out, "D")["school_beats_hz"], 0.497, places=3)
+        self.assertAlmostEqual(self.link(out, "D")["temperament_beats_hz"], 0.497, places=3)
 
     def test_single_readings_make_the_chain(self) -> None:
         _, tuning = self.begin("violin")
@@ -52,7 +52,7 @@ class TestChain(FifthsTest):
             self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": string, "typed": typed})
         out = self.fifths(tuning)
         link = self.link(out, "D")
-        self.assertEqual((link["from_school_cents"], link["verdict"], link["way"]), (9.0, "wide", "two-readings"))
+        self.assertEqual((link["from_temperament_cents"], link["verdict"], link["way"]), (9.0, "wide", "two-readings"))
         self.assertEqual((out["mend"]["string"], out["mend"]["change_cents"]), ("D", 9.0))
         self.assertEqual(out["mend"]["step"]["do"], "turn-fine-tuner")
         self.assertEqual(out["mend"]["step"]["pitch"], "raise")
@@ -219,7 +219,7 @@ class TestEnsemble(FifthsTest):
         self.refused("/api/ensemble", {"members": [{"name": "x", "instrument": "harp"}]}, field="members.0.instrument")
 
     def test_what_the_schools_do(self) -> None:
-        effects = self.client.get("/api/schools").get_json()["effects"]
+        effects = self.client.get("/api/temperaments").get_json()["effects"]
         self.assertEqual((effects[0]["fifth_cents"], round(effects[-1]["lowest_c_cents"], 3)), (700.0, -5.865))
 
 

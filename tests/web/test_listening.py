@@ -9,7 +9,7 @@ import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
 from pondus.core.simulated.sound import Samples, Tone, plucked
-from pondus.running.borrowed import RunningServer
+from pondus.running.scratch_studio import RunningServer
 from tests.database import fresh_database
 
 RATE = 48_000

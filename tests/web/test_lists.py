@@ -116,7 +116,7 @@ class TestRollLists(ListTest):
             response = self.client.post("/api/lists", data=data, content_type="multipart/form-data")
             self.assertEqual(response.status_code, 422)
             self.assertIn(says, response.get_json()["error"]["message"])
-        self.assertEqual(self.client.post("/api/lists", data={"id": "x"}).status_code, 422)
+        self.assertEqual(self.client.post("/api/lists", data={"id": "x"}).status_code, 415)
 
     def test_undo_takes_back_the_last_list_only_and_nothing_else(self) -> None:
         self.begin()

@@ -33,7 +33,7 @@ class MorningTest(ApiTest):
 
     def turns(self) -> dict[str, list[str]]:
         planned = self.get("/api/morning/plan")
-        return {each["name"]: [turn["id"] for turn in each["turns"]] for each in planned["stations"]}
+        return {each["name"]: [turn["id"] for turn in each["slots"]] for each in planned["stations"]}
 
 
 class TestSweep(MorningTest):
@@ -133,7 +133,7 @@ class TestStations(MorningTest):
         taken = {"instrument_id": instrument, "tuning_id": str(uuid4())}
         planned = self.post(f"/api/morning/stations/{second}/take", taken)
         mine = next(each for each in planned["stations"] if each["name"] == "second")
-        self.assertEqual((mine["in_hand"], mine["turns"][0]["in_hand"]), (instrument, True))
+        self.assertEqual((mine["in_hand"], mine["slots"][0]["in_hand"]), (instrument, True))
         refused = self.post(f"/api/morning/stations/{first}/take", taken, 409)["error"]["message"]
         self.assertIn("second has it in hand", refused)
         self.post(f"/api/morning/stations/{first}/take", {**taken, "take_over": True})
@@ -167,8 +167,8 @@ class TestStations(MorningTest):
         self.assertEqual(self.turns()["Oda"], [mine])
         self.client.patch(f"/api/morning/stations/{made}", json={"own_only": False, "comes_in_minutes": 3.0})
         planned = self.get("/api/morning/plan")["stations"][0]
-        self.assertIn(theirs, [turn["id"] for turn in planned["turns"]])
-        self.assertAlmostEqual(planned["turns"][0]["starts"], 3.0, delta=0.2)
+        self.assertIn(theirs, [turn["id"] for turn in planned["slots"]])
+        self.assertAlmostEqual(planned["slots"][0]["starts"], 3.0, delta=0.2)
 
     def test_what_cannot_be_planned_is_refused(self) -> None:
         self.refused("/api/morning/stations", {"id": str(uuid4()), "name": "x", "may": "all"}, field="may")

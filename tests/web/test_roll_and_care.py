@@ -52,7 +52,7 @@ class TestPeople(CareTest):
         self.assertFalse(self.patch(f"/api/people/{made}", {"retired": False})["retired"])
 
     def test_what_cannot_be_is_refused(self) -> None:
-        self.refused("/api/people", {"id": str(uuid4()), "name": " "}, says="Give a name")
+        self.refused("/api/people", {"id": str(uuid4()), "name": " "}, says="name is empty")
         self.refused("/api/people", {"id": str(uuid4()), "name": "x", "cleared": [9]}, field="cleared")
         self.refused("/api/people", {"id": str(uuid4()), "name": "x", "role": "boss"}, field="role")
         made = self.person("Uwe")
@@ -89,17 +89,19 @@ class TestInstruments(CareTest):
 class TestSitting(CareTest):
     def test_todays_tuning_is_gone_on_with(self) -> None:
         instrument, tuning = self.begin()
-        path = f"/api/instruments/{instrument}/sitting"
+        path = f"/api/instruments/{instrument}/todays-tuning"
         self.assertEqual(self.post(path, {"id": str(uuid4())})["tuning"]["id"], tuning)
         other = str(uuid4())
         self.post("/api/instruments", {"id": other, "label": "Smew", "kind": "viola"})
-        first = self.post(f"/api/instruments/{other}/sitting", {"id": str(uuid4())})["tuning"]["id"]
-        self.assertEqual(self.post(f"/api/instruments/{other}/sitting", {"id": str(uuid4())})["tuning"]["id"], first)
+        first = self.post(f"/api/instruments/{other}/todays-tuning", {"id": str(uuid4())})["tuning"]["id"]
+        self.assertEqual(
+            self.post(f"/api/instruments/{other}/todays-tuning", {"id": str(uuid4())})["tuning"]["id"], first
+        )
 
     def test_two_who_sit_down_at_once_find_one_tuning(self) -> None:
         instrument = str(uuid4())
         self.post("/api/instruments", {"id": instrument, "label": "Garganey", "kind": "violin"})
-        path = f"/api/instruments/{instrument}/sitting"
+        path = f"/api/instruments/{instrument}/todays-tuning"
         with ThreadPoolExecutor(8) as pool:
             answers = list(pool.map(lambda _: self.app.test_client().post(path, json={"id": str(uuid4())}), range(8)))
         self.assertEqual(len({each.get_json()["tuning"]["id"] for each in answers}), 1)

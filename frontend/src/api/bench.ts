@@ -11,7 +11,7 @@ export function useBench(instrumentId: string) {
     queryKey: keyOf(instrumentId),
     queryFn: (): Promise<Bench> =>
       answered(
-        api.POST("/api/instruments/{instrument_id}/sitting", {
+        api.POST("/api/instruments/{instrument_id}/todays-tuning", {
           params: { path: { instrument_id: instrumentId } },
           body: { id: newId() },
         }),

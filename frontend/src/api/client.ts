@@ -13,6 +13,8 @@ export type RestOfRound = components["schemas"]["BenchOut.PlanOut"];
 export type Tuning = components["schemas"]["BenchOut.TuningOut"];
 export type Instrument = components["schemas"]["InstrumentOut"];
 export type KindFacts = components["schemas"]["KindList.KindOut"];
+export type Choices = components["schemas"]["KindList.Choices"];
+export type Hold = components["schemas"]["BenchOut.HoldOut"];
 export type NewReading = components["schemas"]["NewReading"];
 export type NewMove = components["schemas"]["NewMove"];
 export type TuningSettings = components["schemas"]["TuningSettings"];
@@ -60,6 +62,16 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
 function sentenceIn(error: unknown): { message: string | null; field: string | null } {
   const inner = (error as { error?: { message?: string; field?: string | null } } | undefined)?.error;
   return { message: inner?.message ?? null, field: inner?.field ?? null };
+}
+
+/** This page: what it entered itself never makes its own later entries late. */
+let page: string | null = null;
+
+/** On which state of the log an entry is made, and by which page. */
+export function madeOn(seen: { log_version: number } | undefined): { made_on?: number; device?: string } {
+  if (seen === undefined) return {};
+  page ??= newId();
+  return { made_on: seen.log_version, device: page };
 }
 
 /** An id for a new record; also where the page is not secure and `crypto.randomUUID` is missing. */

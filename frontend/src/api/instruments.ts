@@ -3,12 +3,20 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { components } from "./schema";
 import { answered, api } from "./client";
 
+const KINDS = {
+  queryKey: ["kinds"],
+  queryFn: () => answered(api.GET("/api/kinds")),
+  staleTime: Infinity,
+};
+
+/** What can be tuned. */
 export function useKinds() {
-  return useQuery({
-    queryKey: ["kinds"],
-    queryFn: async () => (await answered(api.GET("/api/kinds"))).kinds,
-    staleTime: Infinity,
-  });
+  return useQuery({ ...KINDS, select: (found) => found.kinds });
+}
+
+/** What can be chosen, and how each choice is said. */
+export function useChoices() {
+  return useQuery({ ...KINDS, select: (found) => found.choices });
 }
 
 /** The roll; `retired`: also what is no longer in use. */

@@ -114,3 +114,8 @@ export function useUndoList() {
     onSuccess: () => queries.invalidateQueries(),
   });
 }
+
+/** Records that can't be used as they stand. */
+export function useSetAside() {
+  return useQuery({ queryKey: ["set-aside"], queryFn: () => answered(api.GET("/api/set-aside")) });
+}

@@ -3,7 +3,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import type { components } from "./schema";
 import { answered, api, newId } from "./client";
 
-export type Swept = components["schemas"]["MorningOut.SweptOut"];
+export type Triaged = components["schemas"]["MorningOut.TriagedOut"];
 export type Planned = components["schemas"]["PlannedOut"];
 export type StationPlanned = components["schemas"]["PlannedOut.StationOut"];
 export type NewStation = components["schemas"]["NewStation"];

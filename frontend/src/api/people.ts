@@ -34,3 +34,25 @@ export function useChangePerson() {
     },
   });
 }
+
+export type NamedPlace = components["schemas"]["PlaceList.Place"];
+
+/** Every place that holds a person's name. */
+export function usePlaces(id: string) {
+  return useQuery({
+    queryKey: ["places", id],
+    queryFn: () =>
+      answered(api.GET("/api/people/{person_id}/places", { params: { path: { person_id: id } } })),
+    staleTime: 0,
+  });
+}
+
+/** Erase a person for good. */
+export function useErase(id: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (body: components["schemas"]["Erase"]) =>
+      answered(api.POST("/api/people/{person_id}/erase", { params: { path: { person_id: id } }, body })),
+    onSuccess: () => queries.invalidateQueries(),
+  });
+}

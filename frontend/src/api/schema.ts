@@ -36,13 +36,112 @@ export interface paths {
                         "application/json": components["schemas"]["AdviceResult"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -79,6 +178,114 @@ export interface paths {
                         "application/json": components["schemas"]["CareBook"];
                     };
                 };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -109,13 +316,121 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description A calendar (RFC 5545). */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "text/calendar": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -164,13 +479,112 @@ export interface paths {
                         "application/json": components["schemas"]["CareBook"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -211,22 +625,112 @@ export interface paths {
                         "application/json": components["schemas"]["CareOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -252,13 +756,112 @@ export interface paths {
                         "application/json": components["schemas"]["CareOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -277,7 +880,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The clash table of several instruments, each with its reference and school. */
+        /** The clash table of several instruments, each with its reference and temperament. */
         post: {
             parameters: {
                 query?: never;
@@ -300,13 +903,112 @@ export interface paths {
                         "application/json": components["schemas"]["EnsembleOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -339,22 +1041,121 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description The list. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "text/csv": string;
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -399,13 +1200,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthResult"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -450,22 +1350,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -491,13 +1481,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -539,13 +1628,112 @@ export interface paths {
                         "application/json": components["schemas"]["HarmonicOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -588,13 +1776,112 @@ export interface paths {
                         "application/json": components["schemas"]["HearingResult"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -633,13 +1920,112 @@ export interface paths {
                         "application/json": components["schemas"]["InstrumentList"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -668,13 +2054,112 @@ export interface paths {
                         "application/json": components["schemas"]["InstrumentOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -723,22 +2208,112 @@ export interface paths {
                         "application/json": components["schemas"]["InstrumentOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -771,31 +2346,122 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description The card. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/pdf": string;
+                        "image/svg+xml": string;
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -842,22 +2508,112 @@ export interface paths {
                         "application/json": components["schemas"]["CareOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -896,13 +2652,112 @@ export interface paths {
                         "application/json": components["schemas"]["LedgerOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -943,13 +2798,112 @@ export interface paths {
                         "application/json": components["schemas"]["SettingsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -984,22 +2938,112 @@ export interface paths {
                         "application/json": components["schemas"]["SettingsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1034,13 +3078,112 @@ export interface paths {
                         "application/json": components["schemas"]["SimulatedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1070,22 +3213,112 @@ export interface paths {
                         "application/json": components["schemas"]["SimulatedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1115,22 +3348,112 @@ export interface paths {
                         "application/json": components["schemas"]["SimulatedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1170,13 +3493,112 @@ export interface paths {
                         "application/json": components["schemas"]["HeardContract"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1215,97 +3637,127 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description A WAV file. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "audio/wav": string;
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
         };
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/instruments/{instrument_id}/sitting": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** The bench of today's newest tuning of an instrument; one is begun where there is none. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    instrument_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["Sitting"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["BenchOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description A field that can't be meant */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
         delete?: never;
         options?: never;
         head?: never;
@@ -1351,26 +3803,266 @@ export interface paths {
                         "application/json": components["schemas"]["InstrumentOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/todays-tuning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The bench of today's newest tuning of an instrument; one is begun where there is none. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TodaysTuning"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/instruments/{instrument_id}/tunings": {
@@ -1401,13 +4093,112 @@ export interface paths {
                         "application/json": components["schemas"]["TuningList"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1427,7 +4218,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The kinds of instrument, their strings, sizes and stances. */
+        /** The kinds of instrument, and everything that can be chosen. */
         get: {
             parameters: {
                 query?: never;
@@ -1444,6 +4235,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["KindList"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1485,6 +4384,114 @@ export interface paths {
                         "application/json": components["schemas"]["ListenMessages"];
                     };
                 };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -1517,13 +4524,121 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description Line by line of JSON: how far it is, and at last the result or the error. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/x-ndjson": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1558,6 +4673,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LastList"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1602,31 +4825,121 @@ export interface paths {
                 };
             };
             responses: {
-                /** @description Successful response */
+                /** @description Line by line of JSON: how far it is, and at last the result or the error. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/x-ndjson": string;
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1661,31 +4974,121 @@ export interface paths {
                 };
             };
             responses: {
-                /** @description Successful response */
+                /** @description Line by line of JSON: how far it is, and at last the result or the error. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "application/x-ndjson": string;
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1726,13 +5129,112 @@ export interface paths {
                         "application/json": components["schemas"]["LastList"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1767,6 +5269,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["MorningOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1808,16 +5418,115 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SweptOut"];
+                        "application/json": components["schemas"]["TriagedOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1852,6 +5561,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1896,13 +5713,112 @@ export interface paths {
                         "application/json": components["schemas"]["PlannedOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1939,6 +5855,114 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -1980,13 +6004,112 @@ export interface paths {
                         "application/json": components["schemas"]["PlannedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2018,22 +6141,112 @@ export interface paths {
                         "application/json": components["schemas"]["PlannedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2074,22 +6287,112 @@ export interface paths {
                         "application/json": components["schemas"]["PlannedOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2134,22 +6437,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2175,13 +6568,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2219,13 +6711,112 @@ export interface paths {
                         "application/json": components["schemas"]["PersonList"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2254,13 +6845,112 @@ export interface paths {
                         "application/json": components["schemas"]["PersonOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2309,26 +6999,561 @@ export interface paths {
                         "application/json": components["schemas"]["PersonOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/people/{person_id}/data.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Give me all about this person.
+         * @description All that is kept about one person, in one file.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The file. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Erase a person for good: the one act without undo. ``name`` is theirs, typed anew. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Erase"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Erased"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/people/{person_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every place that holds this person's name, free texts and lists too. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlaceList"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/plan": {
@@ -2363,13 +7588,112 @@ export interface paths {
                         "application/json": components["schemas"]["PlanResult"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2414,22 +7738,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2455,13 +7869,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2503,13 +8016,112 @@ export interface paths {
                         "application/json": components["schemas"]["AirOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2554,22 +8166,112 @@ export interface paths {
                         "application/json": components["schemas"]["AirOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2580,14 +8282,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/schools": {
+    "/api/set-aside": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** What the schools do to the outermost strings. */
+        /** Records that can't be used as they stand; they go with the studio's file. */
         get: {
             parameters: {
                 query?: never;
@@ -2603,7 +8305,115 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SchoolsOut"];
+                        "application/json": components["schemas"]["SetAsideList"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2642,6 +8452,114 @@ export interface paths {
                         "application/json": components["schemas"]["SettingsOut"];
                     };
                 };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
             };
         };
         put?: never;
@@ -2659,7 +8577,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["TuningSettings"];
+                    "application/json": components["schemas"]["StudioSettings"];
                 };
             };
             responses: {
@@ -2672,17 +8590,408 @@ export interface paths {
                         "application/json": components["schemas"]["SettingsOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/settings/first-zone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The time zone of a browser: the studio's from now on, where none was told before. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FirstZone"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZoneOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/temperaments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the widths of fifths do to the outermost strings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TemperamentsOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/tone": {
@@ -2717,13 +9026,112 @@ export interface paths {
                         "application/json": components["schemas"]["ToneOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2762,22 +9170,121 @@ export interface paths {
             };
             requestBody?: never;
             responses: {
-                /** @description Successful response */
+                /** @description A WAV file. */
                 200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": unknown;
+                        "audio/wav": string;
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2822,13 +9329,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2867,13 +9473,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2908,22 +9613,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2958,13 +9753,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -2995,22 +9889,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -3058,22 +10042,112 @@ export interface paths {
                         "application/json": components["schemas"]["FifthsOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -3118,22 +10192,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -3178,22 +10342,112 @@ export interface paths {
                         "application/json": components["schemas"]["BenchOut"];
                     };
                 };
-                /** @description Not found */
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
                 404: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HTTPError"];
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description A field that can't be meant */
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
                     };
                 };
             };
@@ -3510,18 +10764,21 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description Everything the bench shows.
+         * @description Everything the bench shows. ``log_version``: the state of the instrument's log; entries say on which they were made.
          */
         BenchOut: {
             /** Fifths */
             fifths: components["schemas"]["BenchOut.FifthBench"][];
             /** History */
             history: components["schemas"]["BenchOut.HistoryEntry"][];
+            hold: components["schemas"]["BenchOut.HoldOut"];
             instrument: components["schemas"]["BenchOut.InstrumentOut"];
             /** Last Heard */
             last_heard: {
-                [key: string]: components["schemas"]["BenchOut.HeardContract"];
+                [key: string]: components["schemas"]["BenchOut.HeardOut"];
             };
+            /** Log Version */
+            log_version: number;
             /** Next String */
             next_string: string | null;
             plan: components["schemas"]["BenchOut.PlanOut"];
@@ -3578,8 +10835,8 @@ export interface components {
             beats_hz: number | null;
             /** From Pure Cents */
             from_pure_cents: number | null;
-            /** From School Cents */
-            from_school_cents: number | null;
+            /** From Temperament Cents */
+            from_temperament_cents: number | null;
             /** Interval Cents */
             interval_cents: number | null;
             /** Lower */
@@ -3588,29 +10845,20 @@ export interface components {
             upper: string;
         };
         /**
-         * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * HeardOut
+         * @description A reading as it was heard: a note with cents, or Hz.
          */
-        "BenchOut.HeardContract": {
-            /**
-             * Cents
-             * @default null
-             */
-            cents?: number | null;
-            /**
-             * Hz
-             * @default null
-             */
-            hz?: number | null;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
+        "BenchOut.HeardOut": {
+            /** Cents */
+            cents: number | null;
+            /** Hz */
+            hz: number | null;
+            /** Note */
+            note: string | null;
         };
         /**
          * HistoryEntry
-         * @description One line of this tuning's history.
+         * @description One line of this tuning's history. ``late``: made on an older state of its string than there was; it doesn't count.
          */
         "BenchOut.HistoryEntry": {
             /**
@@ -3628,6 +10876,8 @@ export interface components {
              * @enum {string}
              */
             kind: "reading" | "move";
+            /** Late */
+            late: boolean;
             /** Source */
             source: string | null;
             /** String */
@@ -3638,6 +10888,28 @@ export interface components {
             struck_reason: string | null;
             /** Text */
             text: string;
+        };
+        /**
+         * HoldOut
+         * @description How the instrument is held: its strings from this person's left to right, and the side the pegbox is seen from.
+         */
+        "BenchOut.HoldOut": {
+            /** Mirrored */
+            mirrored: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Seen From
+             * @enum {string}
+             */
+            seen_from: "front" | "behind" | "scroll";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Strings */
+            strings: string[];
         };
         /**
          * InstrumentOut
@@ -3874,7 +11146,7 @@ export interface components {
         };
         /**
          * StringOut
-         * @description One string as it is fitted.
+         * @description One string as it is fitted; turns of its screw from the middle, + screwed in, as last set by eye.
          */
         "BenchOut.StringOut": {
             /**
@@ -3910,7 +11182,7 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
          */
         "BenchOut.TuningOut": {
             /** A4 */
@@ -3952,6 +11224,11 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /**
+             * Temperament
+             * @enum {string}
+             */
+            temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
             /**
@@ -3977,7 +11254,7 @@ export interface components {
             /** Shopping */
             shopping: components["schemas"]["CareBook.WantedOut"][];
             /** Signs */
-            signs: components["schemas"]["CareBook.SignOut"][];
+            signs: components["schemas"]["CareBook.SymptomOut"][];
             /** Soon Days */
             soon_days: number;
             /** String Life Months */
@@ -4108,25 +11385,6 @@ export interface components {
             why: string;
         };
         /**
-         * SignOut
-         * @description A sign of a fault, what it likely comes from and what to do.
-         */
-        "CareBook.SignOut": {
-            /** Do */
-            do: string;
-            /** Likely */
-            likely: string;
-            /** Of String */
-            of_string: boolean;
-            /** Said */
-            said: string;
-            /**
-             * Sign
-             * @enum {string}
-             */
-            sign: "peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved";
-        };
-        /**
          * StringAge
          * @description One string: since when it is on, when it wants replacing and why. ``soon``: it is on the shopping list.
          */
@@ -4148,6 +11406,25 @@ export interface components {
             soon: boolean;
             /** Why */
             why: string;
+        };
+        /**
+         * SymptomOut
+         * @description A sign of a fault, what it likely comes from and what to do.
+         */
+        "CareBook.SymptomOut": {
+            /** Do */
+            do: string;
+            /** Likely */
+            likely: string;
+            /** Of String */
+            of_string: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Sign
+             * @enum {string}
+             */
+            sign: "peg-slips" | "peg-sticks" | "peg-stuck" | "screw-at-end" | "screw-stiff" | "pitch-jumps" | "wont-stay" | "string-false" | "bridge-moved";
         };
         /**
          * WantedOut
@@ -4331,6 +11608,41 @@ export interface components {
             letter: "C" | "G" | "D" | "A" | "E";
         };
         /**
+         * Erase
+         * @description Erase a person for good. ``also``: places beside their own records that mean them; their name is taken out there.
+         */
+        Erase: {
+            /** Also */
+            also?: components["schemas"]["Erase.PlaceRef"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * PlaceRef
+         * @description One of those places.
+         */
+        "Erase.PlaceRef": {
+            /** Field */
+            field: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Table */
+            table: string;
+        };
+        /**
+         * Erased
+         * @description What was done.
+         */
+        Erased: {
+            /** Places */
+            places: number;
+            /** Said */
+            said: string;
+        };
+        /**
          * FifthForm
          * @description A recording of a double stop: file, instrument, and the two strings, lower first ("D,A").
          */
@@ -4397,30 +11709,33 @@ export interface components {
         };
         /**
          * FifthsOut
-         * @description Everything the fifths screen shows. ``..._from_school_cents``: where a pure and a tempered fifth stand against the
+         * @description Everything the fifths screen shows. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the
          *     chosen width.
          */
         FifthsOut: {
             /** Checks */
             checks: components["schemas"]["FifthsOut.CheckOut"][];
-            effect: components["schemas"]["FifthsOut.SchoolEffectOut"];
+            effect: components["schemas"]["FifthsOut.TemperamentEffectOut"];
+            hold: components["schemas"]["FifthsOut.HoldOut"];
             instrument: components["schemas"]["FifthsOut.InstrumentOut"];
             /** Links */
             links: components["schemas"]["FifthsOut.ChainLink"][];
-            mend: components["schemas"]["FifthsOut.MendOut"] | null;
-            /** Pure From School Cents */
-            pure_from_school_cents: number;
+            /** Log Version */
+            log_version: number;
+            mend: components["schemas"]["FifthsOut.CorrectionOut"] | null;
+            /** Pure From Temperament Cents */
+            pure_from_temperament_cents: number;
             /** Said */
             said: string;
             /** Strings */
             strings: components["schemas"]["FifthsOut.ChainString"][];
-            /** Tempered From School Cents */
-            tempered_from_school_cents: number;
+            /** Tempered From Temperament Cents */
+            tempered_from_temperament_cents: number;
             tuning: components["schemas"]["FifthsOut.TuningOut"];
         };
         /**
          * ChainLink
-         * @description One fifth. Figures are null until it is known. ``school_beats_hz``: what it beats when it is right.
+         * @description One fifth. Figures are null until it is known. ``temperament_beats_hz``: what it beats when it is right.
          */
         "FifthsOut.ChainLink": {
             /** Ask Small Move */
@@ -4431,8 +11746,8 @@ export interface components {
             beats_said: string;
             /** From Pure Cents */
             from_pure_cents: number | null;
-            /** From School Cents */
-            from_school_cents: number | null;
+            /** From Temperament Cents */
+            from_temperament_cents: number | null;
             harmonics: components["schemas"]["FifthsOut.HarmonicsOut"];
             /** Interval Cents */
             interval_cents: number | null;
@@ -4442,14 +11757,14 @@ export interface components {
             plus_minus_cents: number | null;
             /** Said */
             said: string;
-            /** School Beats Hz */
-            school_beats_hz: number;
-            /** School Beats Said */
-            school_beats_said: string;
             /** Slow Said */
             slow_said: string | null;
             /** Sounds */
             sounds: components["schemas"]["FifthsOut.SoundOut"][];
+            /** Temperament Beats Hz */
+            temperament_beats_hz: number;
+            /** Temperament Beats Said */
+            temperament_beats_said: string;
             /** Upper */
             upper: string;
             /** Verdict */
@@ -4492,6 +11807,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Late */
+            late: boolean;
             /** Lower */
             lower: string;
             /** Struck */
@@ -4500,6 +11817,27 @@ export interface components {
             text: string;
             /** Upper */
             upper: string;
+        };
+        /**
+         * CorrectionOut
+         * @description The one move that mends most: what and why, and how to turn it.
+         */
+        "FifthsOut.CorrectionOut": {
+            /** Cautions Said */
+            cautions_said: string[];
+            /** Change Cents */
+            change_cents: number;
+            /** Later */
+            later: number;
+            /** Play */
+            play: string[];
+            /** Said */
+            said: string;
+            step: components["schemas"]["FifthsOut.StepResult"] | null;
+            /** String */
+            string: string;
+            /** Why */
+            why: string;
         };
         /**
          * HarmonicsOut
@@ -4516,6 +11854,28 @@ export interface components {
             twelfth_above_octave_cents: number | null;
             /** Twelfth Hz */
             twelfth_hz: number;
+        };
+        /**
+         * HoldOut
+         * @description How the instrument is held: its strings from this person's left to right, and the side the pegbox is seen from.
+         */
+        "FifthsOut.HoldOut": {
+            /** Mirrored */
+            mirrored: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Seen From
+             * @enum {string}
+             */
+            seen_from: "front" | "behind" | "scroll";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Strings */
+            strings: string[];
         };
         /**
          * InstrumentOut
@@ -4548,41 +11908,6 @@ export interface components {
             stance: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
             /** Strings */
             strings: components["schemas"]["FifthsOut.StringOut"][];
-        };
-        /**
-         * MendOut
-         * @description The one move that mends most: what and why, and how to turn it.
-         */
-        "FifthsOut.MendOut": {
-            /** Cautions Said */
-            cautions_said: string[];
-            /** Change Cents */
-            change_cents: number;
-            /** Later */
-            later: number;
-            /** Play */
-            play: string[];
-            /** Said */
-            said: string;
-            step: components["schemas"]["FifthsOut.StepResult"] | null;
-            /** String */
-            string: string;
-            /** Why */
-            why: string;
-        };
-        /**
-         * SchoolEffectOut
-         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
-         */
-        "FifthsOut.SchoolEffectOut": {
-            /** Fifth Cents */
-            fifth_cents: number;
-            /** Lowest C Cents */
-            lowest_c_cents: number;
-            /** Third From Pure Cents */
-            third_from_pure_cents: number;
-            /** Violin E Cents */
-            violin_e_cents: number;
         };
         /**
          * SoundOut
@@ -4638,7 +11963,7 @@ export interface components {
         };
         /**
          * StringOut
-         * @description One string as it is fitted.
+         * @description One string as it is fitted; turns of its screw from the middle, + screwed in, as last set by eye.
          */
         "FifthsOut.StringOut": {
             /**
@@ -4673,8 +11998,22 @@ export interface components {
             winding: "normal" | "reversed";
         };
         /**
+         * TemperamentEffectOut
+         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
+         */
+        "FifthsOut.TemperamentEffectOut": {
+            /** Fifth Cents */
+            fifth_cents: number;
+            /** Lowest C Cents */
+            lowest_c_cents: number;
+            /** Third From Pure Cents */
+            third_from_pure_cents: number;
+            /** Violin E Cents */
+            violin_e_cents: number;
+        };
+        /**
          * TuningOut
-         * @description How a tuning is done.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
          */
         "FifthsOut.TuningOut": {
             /** A4 */
@@ -4716,6 +12055,11 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /**
+             * Temperament
+             * @enum {string}
+             */
+            temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
             /**
@@ -4723,6 +12067,14 @@ export interface components {
              * @enum {string}
              */
             who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * FirstZone
+         * @description The zone of a browser; it is the studio's where none was told before.
+         */
+        FirstZone: {
+            /** Zone */
+            zone: string;
         };
         HTTPError: {
             detail?: Record<string, never>;
@@ -5018,7 +12370,7 @@ export interface components {
         };
         /**
          * StringOut
-         * @description One string as it is fitted.
+         * @description One string as it is fitted; turns of its screw from the middle, + screwed in, as last set by eye.
          */
         "InstrumentList.StringOut": {
             /**
@@ -5086,7 +12438,7 @@ export interface components {
         };
         /**
          * StringOut
-         * @description One string as it is fitted.
+         * @description One string as it is fitted; turns of its screw from the middle, + screwed in, as last set by eye.
          */
         "InstrumentOut.StringOut": {
             /**
@@ -5122,15 +12474,104 @@ export interface components {
         };
         /**
          * KindList
-         * @description What Pondus can tune.
+         * @description What Pondus can tune, and what can be chosen.
          */
         KindList: {
+            choices: components["schemas"]["KindList.Choices"];
             /** Kinds */
             kinds: components["schemas"]["KindList.KindOut"][];
         };
         /**
+         * ApproachChoice
+         * @description When the peg is taken, and why.
+         */
+        "KindList.ApproachChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
+            /** Why */
+            why: string;
+        };
+        /**
+         * Choices
+         * @description Everything a person can choose from, in the order it is shown. ``a4`` and ``tolerances`` are the usual ones;
+         *     others within the bounds can be sent.
+         */
+        "KindList.Choices": {
+            /** A4 */
+            a4: components["schemas"]["KindList.FigureChoice"][];
+            /** Approaches */
+            approaches: components["schemas"]["KindList.ApproachChoice"][];
+            /** Clearances */
+            clearances: components["schemas"]["KindList.ClearanceChoice"][];
+            /** Cores */
+            cores: components["schemas"]["KindList.CoreChoice"][];
+            /** Orders */
+            orders: components["schemas"]["KindList.OrderChoice"][];
+            /** Peg Kinds */
+            peg_kinds: components["schemas"]["KindList.PegKindChoice"][];
+            /** Peg States */
+            peg_states: components["schemas"]["KindList.PegStateChoice"][];
+            /** Roles */
+            roles: components["schemas"]["KindList.RoleChoice"][];
+            /** Screw Places */
+            screw_places: components["schemas"]["KindList.FigureChoice"][];
+            /** Spellings */
+            spellings: components["schemas"]["KindList.SpellingChoice"][];
+            /** Stances */
+            stances: components["schemas"]["KindList.StanceChoice"][];
+            /** Temperaments */
+            temperaments: components["schemas"]["KindList.TemperamentChoice"][];
+            /** Tolerances */
+            tolerances: components["schemas"]["KindList.FigureChoice"][];
+            /** Who */
+            who: components["schemas"]["KindList.WhoChoice"][];
+            /** Windings */
+            windings: components["schemas"]["KindList.WindingChoice"][];
+        };
+        /**
+         * ClearanceChoice
+         * @description What someone may turn.
+         */
+        "KindList.ClearanceChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "fine-tuners" | "pegs" | "teacher";
+        };
+        /**
+         * CoreChoice
+         * @description What a string is made of inside.
+         */
+        "KindList.CoreChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "steel" | "synthetic";
+        };
+        /**
+         * FigureChoice
+         * @description A figure among those offered: cents of tolerance, Hz of A4, or a screw's place as a share of its reach.
+         */
+        "KindList.FigureChoice": {
+            /** Said */
+            said: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * KindOut
-         * @description One kind of instrument: its strings (thickest first) and sizes (largest first).
+         * @description One kind of instrument: its strings (thickest first), sizes (largest first) and holds.
          */
         "KindList.KindOut": {
             /** Full Size */
@@ -5146,6 +12587,130 @@ export interface components {
             stances: ("lap" | "playing" | "helper" | "seated" | "turned")[];
             /** Strings */
             strings: string[];
+            /**
+             * Usual Stance
+             * @enum {string}
+             */
+            usual_stance: "lap" | "playing" | "helper" | "seated" | "turned";
+        };
+        /**
+         * OrderChoice
+         * @description In which order the strings come.
+         */
+        "KindList.OrderChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "A-outward" | "top-down" | "low-up";
+        };
+        /**
+         * PegKindChoice
+         * @description A kind of peg.
+         */
+        "KindList.PegKindChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "friction" | "geared";
+        };
+        /**
+         * PegStateChoice
+         * @description How a peg turns.
+         */
+        "KindList.PegStateChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "ok" | "slips" | "sticks";
+        };
+        /**
+         * RoleChoice
+         * @description A role of someone on the roll.
+         */
+        "KindList.RoleChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "teacher" | "helper" | "player";
+        };
+        /**
+         * SpellingChoice
+         * @description How accidentals are written.
+         */
+        "KindList.SpellingChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "sharps" | "flats";
+        };
+        /**
+         * StanceChoice
+         * @description A hold, as a person says it.
+         */
+        "KindList.StanceChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "lap" | "playing" | "helper" | "seated" | "turned";
+        };
+        /**
+         * TemperamentChoice
+         * @description How wide a fifth is, in cents; ``target`` is what to send.
+         */
+        "KindList.TemperamentChoice": {
+            /** Fifth Cents */
+            fifth_cents: number;
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "tempered" | "between" | "pure";
+        };
+        /**
+         * WhoChoice
+         * @description Who turns.
+         */
+        "KindList.WhoChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * WindingChoice
+         * @description How a string is wound on its peg.
+         */
+        "KindList.WindingChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "normal" | "reversed";
         };
         /**
          * LastList
@@ -5405,7 +12970,7 @@ export interface components {
         };
         /**
          * StringOut
-         * @description One string as it is fitted.
+         * @description One string as it is fitted; turns of its screw from the middle, + screwed in, as last set by eye.
          */
         "LedgerOut.StringOut": {
             /**
@@ -5717,14 +13282,14 @@ export interface components {
                 [key: string]: number;
             };
             /** Instruments */
-            instruments: components["schemas"]["MorningOut.SweptOut"][];
+            instruments: components["schemas"]["MorningOut.TriagedOut"][];
         };
         /**
-         * SweptOut
+         * TriagedOut
          * @description One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
          *     someone's hands.
          */
-        "MorningOut.SweptOut": {
+        "MorningOut.TriagedOut": {
             /**
              * Group
              * @enum {string}
@@ -5839,12 +13404,22 @@ export interface components {
             /** Check */
             check: components["schemas"]["NewFifthCheck.DoubleStopCheck"] | components["schemas"]["NewFifthCheck.HarmonicsCheck"] | components["schemas"]["NewFifthCheck.TappedCheck"];
             /**
+             * Device
+             * @default null
+             */
+            device?: string | null;
+            /**
              * Id
              * Format: uuid
              */
             id: string;
             /** Lower */
             lower: string;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on?: number | null;
             /** Upper */
             upper: string;
         };
@@ -5976,7 +13551,8 @@ export interface components {
         };
         /**
          * StringFittings
-         * @description What is on one string's place. What is left out stays as it is (a new string: steel, a screw at its middle).
+         * @description What is on one string's place. What is left out stays as it is (a new string: steel, a screw at its middle). Turns of the
+         *     screw from its middle, + screwed in.
          */
         "NewInstrument.StringFittings": {
             /**
@@ -6022,11 +13598,16 @@ export interface components {
         };
         /**
          * NewMove
-         * @description One move as it was made, and what was expected of it.
+         * @description One move as it was made, and what was expected of it. An amount told in the other unit is kept in the mechanism's own.
          */
         NewMove: {
             /** Amount */
             amount: number;
+            /**
+             * Device
+             * @default null
+             */
+            device?: string | null;
             /**
              * Direction
              * @enum {string}
@@ -6047,6 +13628,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on?: number | null;
             /**
              * Mechanism
              * @enum {string}
@@ -6100,6 +13686,11 @@ export interface components {
          */
         NewReading: {
             /**
+             * Device
+             * @default null
+             */
+            device?: string | null;
+            /**
              * Hands Free
              * @default false
              */
@@ -6111,6 +13702,11 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on?: number | null;
             /**
              * Source
              * @default typed
@@ -6373,6 +13969,37 @@ export interface components {
              * @enum {string}
              */
             role: "teacher" | "helper" | "player";
+        };
+        /**
+         * PlaceList
+         * @description Every place that holds a person's name: ``sure`` ones are theirs, of the others someone must say.
+         */
+        PlaceList: {
+            /** Name */
+            name: string;
+            /** Places */
+            places: components["schemas"]["PlaceList.Place"][];
+        };
+        /**
+         * Place
+         * @description One place that holds a person's name. ``field`` of a record of ``table``; ``text`` as it stands there.
+         */
+        "PlaceList.Place": {
+            /** Field */
+            field: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sure */
+            sure: boolean;
+            /** Table */
+            table: string;
+            /** Text */
+            text: string;
+            /** Where */
+            where: string;
         };
         /**
          * PlanRequest
@@ -6699,8 +14326,29 @@ export interface components {
             to_hear: number;
         };
         /**
+         * SlotOut
+         * @description One instrument at one station, in minutes from now. ``in_hand``: they are in the middle of it.
+         */
+        "PlannedOut.SlotOut": {
+            /** Ends */
+            ends: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** In Hand */
+            in_hand: boolean;
+            /** Label */
+            label: string;
+            /** Said */
+            said: string;
+            /** Starts */
+            starts: number;
+        };
+        /**
          * StationOut
-         * @description One person's turns in order.
+         * @description One person's slots in order.
          */
         "PlannedOut.StationOut": {
             /** Comes In Minutes */
@@ -6725,29 +14373,15 @@ export interface components {
             pace: number;
             /** Person Id */
             person_id: string | null;
-            /** Turns */
-            turns: components["schemas"]["PlannedOut.TurnOut"][];
+            /** Slots */
+            slots: components["schemas"]["PlannedOut.SlotOut"][];
         };
-        /**
-         * TurnOut
-         * @description One instrument at one station, in minutes from now. ``in_hand``: they are in the middle of it.
-         */
-        "PlannedOut.TurnOut": {
-            /** Ends */
-            ends: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** In Hand */
-            in_hand: boolean;
-            /** Label */
-            label: string;
-            /** Said */
-            said: string;
-            /** Starts */
-            starts: number;
+        /** Problem */
+        Problem: {
+            error: {
+                field: string | null;
+                message: string;
+            };
         };
         /**
          * RecordingForm
@@ -6766,26 +14400,31 @@ export interface components {
             id: string;
         };
         /**
-         * SchoolsOut
-         * @description What each width of fifths does to the lowest C and the violin's E.
+         * SetAsideList
+         * @description Every record that was set aside.
          */
-        SchoolsOut: {
-            /** Effects */
-            effects: components["schemas"]["SchoolsOut.SchoolEffectOut"][];
+        SetAsideList: {
+            /** Records */
+            records: components["schemas"]["SetAsideList.SetAsideOut"][];
         };
         /**
-         * SchoolEffectOut
-         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
+         * SetAsideOut
+         * @description A record that can't be used as it stands, and why; it goes with the studio's file.
          */
-        "SchoolsOut.SchoolEffectOut": {
-            /** Fifth Cents */
-            fifth_cents: number;
-            /** Lowest C Cents */
-            lowest_c_cents: number;
-            /** Third From Pure Cents */
-            third_from_pure_cents: number;
-            /** Violin E Cents */
-            violin_e_cents: number;
+        "SetAsideList.SetAsideOut": {
+            /** Content */
+            content: {
+                [key: string]: unknown;
+            };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Of Table */
+            of_table: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * SettingsOut
@@ -6832,6 +14471,11 @@ export interface components {
              * @default null
              */
             who?: ("teacher" | "adult" | "student-pegs" | "student-fine-tuners") | null;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
         };
         /**
          * SimulatedAction
@@ -6920,17 +14564,6 @@ export interface components {
             screw_turns: number;
         };
         /**
-         * Sitting
-         * @description To sit down to an instrument: the id of a new tuning, if none was begun today.
-         */
-        Sitting: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-        };
-        /**
          * StationChange
          * @description What changes of someone who is there; what is left out stays.
          */
@@ -6974,7 +14607,8 @@ export interface components {
         };
         /**
          * StringFittings
-         * @description What is on one string's place. What is left out stays as it is (a new string: steel, a screw at its middle).
+         * @description What is on one string's place. What is left out stays as it is (a new string: steel, a screw at its middle). Turns of the
+         *     screw from its middle, + screwed in.
          */
         StringFittings: {
             /**
@@ -7019,11 +14653,133 @@ export interface components {
             winding?: ("normal" | "reversed") | null;
         };
         /**
-         * SweptOut
+         * StudioSettings
+         * @description The studio's settings; ``zone`` is the time zone whose days it lives by, as in Pacific/Auckland.
+         */
+        StudioSettings: {
+            /**
+             * A4
+             * @default null
+             */
+            a4?: number | null;
+            /**
+             * Approach
+             * @default null
+             */
+            approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("A-outward" | "top-down" | "low-up") | null;
+            /**
+             * Spelling
+             * @default null
+             */
+            spelling?: ("sharps" | "flats") | null;
+            /**
+             * Stance
+             * @default null
+             */
+            stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /**
+             * Target
+             * @default null
+             */
+            target?: ("tempered" | "pure") | components["schemas"]["StudioSettings.FifthWidth"] | null;
+            /**
+             * Tolerance Cents
+             * @default null
+             */
+            tolerance_cents?: number | null;
+            /**
+             * Who
+             * @default null
+             */
+            who?: ("teacher" | "adult" | "student-pegs" | "student-fine-tuners") | null;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
+         * FifthWidth
+         * @description A width between tempered (700) and pure (701.955), in cents.
+         */
+        "StudioSettings.FifthWidth": {
+            /** Fifth Cents */
+            fifth_cents: number;
+        };
+        /**
+         * Take
+         * @description An instrument taken in hand (null: laid down). ``tuning_id`` begins today's tuning where there is none.
+         */
+        Take: {
+            /** Instrument Id */
+            instrument_id: string | null;
+            /**
+             * Take Over
+             * @default false
+             */
+            take_over?: boolean;
+            /**
+             * Tuning Id
+             * @default null
+             */
+            tuning_id?: string | null;
+        };
+        /**
+         * TemperamentsOut
+         * @description What each width of fifths does to the lowest C and the violin's E.
+         */
+        TemperamentsOut: {
+            /** Effects */
+            effects: components["schemas"]["TemperamentsOut.TemperamentEffectOut"][];
+        };
+        /**
+         * TemperamentEffectOut
+         * @description What a width of fifths does to the lowest C, the violin's E, and the third between them (cents).
+         */
+        "TemperamentsOut.TemperamentEffectOut": {
+            /** Fifth Cents */
+            fifth_cents: number;
+            /** Lowest C Cents */
+            lowest_c_cents: number;
+            /** Third From Pure Cents */
+            third_from_pure_cents: number;
+            /** Violin E Cents */
+            violin_e_cents: number;
+        };
+        /**
+         * TodaysTuning
+         * @description To sit down to an instrument: the id of a new tuning, if none was begun today.
+         */
+        TodaysTuning: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * ToneOut
+         * @description A tone to sound: its pitch, each partial's level relative to the first, and the peak level re full scale.
+         */
+        ToneOut: {
+            /** Hz */
+            hz: number;
+            /** Level */
+            level: number;
+            /** Partials */
+            partials: number[];
+        };
+        /**
+         * TriagedOut
          * @description One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
          *     someone's hands.
          */
-        SweptOut: {
+        TriagedOut: {
             /**
              * Group
              * @enum {string}
@@ -7058,36 +14814,6 @@ export interface components {
             waits: boolean;
         };
         /**
-         * Take
-         * @description An instrument taken in hand (null: laid down). ``tuning_id`` begins today's tuning where there is none.
-         */
-        Take: {
-            /** Instrument Id */
-            instrument_id: string | null;
-            /**
-             * Take Over
-             * @default false
-             */
-            take_over?: boolean;
-            /**
-             * Tuning Id
-             * @default null
-             */
-            tuning_id?: string | null;
-        };
-        /**
-         * ToneOut
-         * @description A tone to sound: its pitch, each partial's level relative to the first, and the peak level re full scale.
-         */
-        ToneOut: {
-            /** Hz */
-            hz: number;
-            /** Level */
-            level: number;
-            /** Partials */
-            partials: number[];
-        };
-        /**
          * TuningList
          * @description An instrument's tunings, newest first.
          */
@@ -7097,7 +14823,7 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
          */
         "TuningList.TuningOut": {
             /** A4 */
@@ -7139,6 +14865,11 @@ export interface components {
              * Format: date-time
              */
             started_at: string;
+            /**
+             * Temperament
+             * @enum {string}
+             */
+            temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
             /**
@@ -7208,6 +14939,14 @@ export interface components {
                 };
             };
             message?: string;
+        };
+        /**
+         * ZoneOut
+         * @description The studio's time zone.
+         */
+        ZoneOut: {
+            /** Zone */
+            zone: string;
         };
     };
     responses: never;

@@ -1,14 +1,14 @@
 import { Radio, RadioGroup } from "@headlessui/react";
 
-interface ChoiceProps<T extends string> {
+interface ChoiceProps<T extends string | number> {
   label: string;
   value: T;
-  options: { value: T; label: string; hint?: string }[];
+  options: { value: T; said: string; why?: string }[];
   onChange: (value: T) => void;
 }
 
 /** One of a few, all visible. */
-export function Choice<T extends string>({ label, value, options, onChange }: ChoiceProps<T>) {
+export function Choice<T extends string | number>({ label, value, options, onChange }: ChoiceProps<T>) {
   return (
     <div>
       <div className="mb-1 text-sm font-bold text-pencil">{label}</div>
@@ -17,10 +17,10 @@ export function Choice<T extends string>({ label, value, options, onChange }: Ch
           <Radio
             key={option.value}
             value={option.value}
-            title={option.hint}
+            title={option.why}
             className="flex min-h-11 cursor-pointer items-center rounded-md border border-rule bg-paper px-3 text-ink data-checked:border-ink data-checked:bg-ink data-checked:text-paper data-focus:outline-3 data-focus:outline-below"
           >
-            {option.label}
+            {option.said}
           </Radio>
         ))}
       </RadioGroup>

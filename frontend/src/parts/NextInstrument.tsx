@@ -16,7 +16,7 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
   const morning = useMorning();
   const plan = useMorningPlan();
   const { goTo, error } = useGoTo();
-  const turns = plan.data?.stations.find((each) => each.id === station)?.turns;
+  const turns = plan.data?.stations.find((each) => each.id === station)?.slots;
   const waiting = morning.data?.instruments.filter((each) => each.waits);
   const next = (turns ?? waiting)?.find((each) => each.id !== current);
   if (next === undefined) return null;

@@ -1,14 +1,14 @@
-import type { Step, StringBench } from "../api/client";
+import type { Hold, Step, StringBench } from "../api/client";
 
 interface TurnDrawingProps {
   step: Step;
   strings: StringBench[];
   current: string;
-  stance: string;
+  hold: Hold;
 }
 
 /** Where to turn and which way: the pegbox or the tailpiece as this person sees it, one part lit, and its head end-on. */
-export function TurnDrawing({ step, strings, current, stance }: TurnDrawingProps) {
+export function TurnDrawing({ step, strings, current, hold }: TurnDrawingProps) {
   const peg = step.do === "turn-peg";
   return (
     <figure
@@ -16,9 +16,9 @@ export function TurnDrawing({ step, strings, current, stance }: TurnDrawingProps
       aria-label={`${peg ? "Peg" : "Fine tuner"} of the ${current} string, ${step.rotation ?? ""}`}
     >
       {peg ? (
-        <Pegbox strings={strings} current={current} stance={stance} />
+        <Pegbox strings={strings} current={current} hold={hold} />
       ) : (
-        <Tailpiece strings={strings} current={current} stance={stance} />
+        <Tailpiece strings={strings} current={current} hold={hold} />
       )}
       <HeadEndOn step={step} peg={peg} />
     </figure>
@@ -28,7 +28,7 @@ export function TurnDrawing({ step, strings, current, stance }: TurnDrawingProps
 interface PartProps {
   strings: StringBench[];
   current: string;
-  stance: string;
+  hold: Hold;
 }
 
 /** Scroll up: thickest lower left, III upper left, II upper right, I lower right. */
@@ -39,9 +39,9 @@ const PEG_PLACES: Record<string, { left: boolean; y: number }> = {
   I: { left: false, y: 134 },
 };
 
-function Pegbox({ strings, current, stance }: PartProps) {
-  const fromBehind = stance === "seated";
-  const fromScroll = stance === "helper";
+function Pegbox({ strings, current, hold }: PartProps) {
+  const fromBehind = hold.seen_from === "behind";
+  const fromScroll = hold.seen_from === "scroll";
   return (
     <svg viewBox="0 0 150 176" className="h-40 w-auto" aria-hidden>
       <g transform={fromScroll ? "rotate(180 75 92)" : undefined}>
@@ -112,10 +112,9 @@ function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean;
   );
 }
 
-function Tailpiece({ strings, current, stance }: PartProps) {
-  const mirrored = stance === "seated" || stance === "helper";
-  const order = mirrored ? [...strings].sort(thinnestFirst) : [...strings].sort(thinnestFirst).reverse();
-  const flipped = stance === "helper";
+function Tailpiece({ strings, current, hold }: PartProps) {
+  const order = asSeen(hold, strings);
+  const flipped = hold.seen_from === "scroll";
   return (
     <svg viewBox="0 0 170 150" className="h-36 w-auto" aria-hidden>
       <path
@@ -166,10 +165,9 @@ function Tailpiece({ strings, current, stance }: PartProps) {
   );
 }
 
-const ROMANS = ["I", "II", "III", "IV"];
-
-function thinnestFirst(one: StringBench, other: StringBench): number {
-  return ROMANS.indexOf(one.roman) - ROMANS.indexOf(other.roman);
+/** The strings from left to right as this person sees them. */
+export function asSeen<T extends { name: string }>(hold: Hold, strings: T[]): T[] {
+  return hold.strings.flatMap((name) => strings.filter((each) => each.name === name));
 }
 
 const ARROW = { x: 65, y: 62, radius: 44, from: 150, to: 24 };

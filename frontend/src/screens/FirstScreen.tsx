@@ -1,8 +1,12 @@
+import { lazy } from "react";
 import { Navigate } from "react-router";
 
 import { useInstruments } from "../api/instruments";
-import { MorningScreen } from "./morning/MorningScreen";
-import { RollScreen } from "./roll/RollScreen";
+
+const MorningScreen = lazy(async () => ({
+  default: (await import("./morning/MorningScreen")).MorningScreen,
+}));
+const RollScreen = lazy(async () => ({ default: (await import("./roll/RollScreen")).RollScreen }));
 
 /** Where a day begins: the morning; in a studio without an instrument yet, the roll. */
 export function FirstScreen() {

@@ -4,14 +4,14 @@ from typing import Literal
 
 from pydantic import Field
 
-from pondus.contracts.base import Contract, Result
-from pondus.core.instruments import Core, Kind, instrument_named
+from pondus.contracts.base import Amount, ApproachName, Cents, Contract, Result
+from pondus.core.instruments import Kind, StringCore, instrument_named
+from pondus.core.instruments.holds import Stance, TopMoves
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.cautions import Caution
-from pondus.core.judgement.direction import Rotation, TopMoves
+from pondus.core.judgement.direction import Rotation
 from pondus.core.judgement.reading import State
 from pondus.core.judgement.situation import (
-    Approach,
     FineTuner,
     Heard,
     Mechanism,
@@ -21,7 +21,6 @@ from pondus.core.judgement.situation import (
     Pitch,
     RecentMove,
     Situation,
-    Stance,
     Unit,
     Who,
     Winding,
@@ -112,10 +111,10 @@ class SituationContract(Contract):
 
     instrument: Kind
     size: str | None = None
-    core: Core = "steel"
+    core: StringCore = "steel"
     a4: float = 440.0
     target: Target = "tempered"
-    approach: Approach = "fine-tuner-first"
+    approach: ApproachName = "fine-tuner-first"
     tolerance_cents: float = 3.0
     stance: Stance | None = None
     who: Who = "teacher"
@@ -177,7 +176,7 @@ class CandidateResult(Result):
     """One pitch the reading can mean."""
 
     note: str
-    cents_off: float
+    cents_off: Cents
 
 
 class StepResult(Result):
@@ -185,13 +184,13 @@ class StepResult(Result):
 
     do: Do
     pitch: Pitch | None
-    amount: float | None
+    amount: Amount | None
     unit: Unit | None
     rotation: Rotation | None
     top_moves: TopMoves | None
-    aim_cents: float | None
-    expect_cents: float | None
-    expect_plus_minus: float | None
+    aim_cents: Cents | None
+    expect_cents: Cents | None
+    expect_plus_minus: Cents | None
     say: str
 
 
@@ -199,44 +198,16 @@ class AdviceResult(Result):
     """What to do about one string. Empty ``steps``: leave it."""
 
     state: State
-    cents_off: float | None
+    cents_off: Cents | None
     mechanism: Literal["none", "fine-tuner", "peg"]
     pitch: Pitch | None
     candidates: list[CandidateResult]
     steps: list[StepResult]
     cautions: list[Caution]
-    break_margin_cents: float | None
+    break_margin_cents: Cents | None
     why: str
 
     @classmethod
     def of(cls, advice: Advice) -> "AdviceResult":
         """From the core's advice, figures rounded to a hundredth (amounts to a thousandth)."""
-        return _rounded(cls.model_validate(advice, from_attributes=True))
-
-
-def _rounded(result: AdviceResult) -> AdviceResult:
-    """Cents to a hundredth, amounts to a thousandth; no minus zero."""
-    result.cents_off = hundredth(result.cents_off)
-    result.break_margin_cents = hundredth(result.break_margin_cents)
-    for candidate in result.candidates:
-        candidate.cents_off = hundredth(candidate.cents_off) or 0.0
-    for step in result.steps:
-        round_step(step)
-    return result
-
-
-def round_step(step: StepResult) -> None:
-    """Round one step's figures in place."""
-    step.amount = None if step.amount is None else round(step.amount, 3)
-    step.aim_cents = hundredth(step.aim_cents)
-    step.expect_cents = hundredth(step.expect_cents)
-    step.expect_plus_minus = hundredth(step.expect_plus_minus)
-
-
-def hundredth(value: float | None) -> float | None:
-    """Two places, without a minus zero.
-
-    >>> hundredth(-0.001), hundredth(None)
-    (0.0, None)
-    """
-    return None if value is None else round(value, 2) + 0.0
+        return cls.model_validate(advice, from_attributes=True)

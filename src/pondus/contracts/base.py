@@ -3,18 +3,57 @@
 from typing import Annotated, Any, Self
 from uuid import UUID
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
 
 from pondus.core.errors import BadInput
+from pondus.core.judgement.approaches import APPROACHES, check_approach
 
 ClientId = Annotated[UUID, Field(strict=False)]
 """An id made by the client, so that a request sent twice is stored once."""
+ApproachName = Annotated[
+    str, AfterValidator(check_approach), WithJsonSchema({"type": "string", "enum": list(APPROACHES)})
+]
+"""One of the core's approaches, whichever there are."""
+
+
+def hundredth(value: float | None) -> float | None:
+    """Two places, without a minus zero.
+
+    >>> hundredth(-0.001), hundredth(None)
+    (0.0, None)
+    """
+    return None if value is None else round(value, 2) + 0.0
+
+
+def _places(count: int) -> AfterValidator:
+    def rounded(value: float) -> float:
+        return round(value, count) + 0.0
+
+    return AfterValidator(rounded)
+
+
+Cents = Annotated[float, _places(2)]
+"""Cents, to a hundredth."""
+Hz = Annotated[float, _places(3)]
+"""Hz or beats per second, to a thousandth."""
+Amount = Annotated[float, _places(3)]
+"""Turns or degrees, to a thousandth."""
+Tenth = Annotated[float, _places(1)]
+"""A figure of which more than a tenth would pretend."""
 
 
 class Contract(BaseModel):
     """A request: unknown fields, wrong types and NaN are refused."""
 
     model_config = ConfigDict(extra="forbid", strict=True, allow_inf_nan=False)
+
+    @model_validator(mode="after")
+    def _no_nul(self) -> Self:
+        """A character that no database keeps is refused wherever it stands."""
+        for field in self.model_fields_set:
+            if _holds_nul(getattr(self, field)):
+                raise BadInput(field, f"{field} holds a character that can't be kept; type it anew.")
+        return self
 
     @classmethod
     def model_validate(cls, obj: Any, **options: Any) -> Self:
@@ -31,6 +70,15 @@ class Contract(BaseModel):
             return super().model_validate_json(json_data, **options)
         except ValidationError as error:
             raise refused(error) from None
+
+
+def _holds_nul(value: Any) -> bool:
+    """Whether a text, or one within a list or an object, holds a NUL. Objects of contracts look themselves."""
+    if isinstance(value, str):
+        return "\x00" in value
+    if isinstance(value, dict):
+        return any(_holds_nul(key) or _holds_nul(each) for key, each in value.items())
+    return isinstance(value, list | tuple) and any(_holds_nul(each) for each in value)
 
 
 class Result(BaseModel):

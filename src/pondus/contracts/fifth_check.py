@@ -5,10 +5,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract
+from pondus.contracts.bench import MadeOn, Source
 from pondus.core.judgement.situation import Pitch
 from pondus.core.tapping import Moved
-
-Source = Literal["typed", "microphone", "recording", "simulated"]
 
 
 class DoubleStopCheck(Contract):
@@ -17,7 +16,7 @@ class DoubleStopCheck(Contract):
     way: Literal["double-stop"]
     lower_hz: float
     upper_hz: float
-    plus_minus_cents: float | None = None
+    plus_minus_cents: Annotated[float, Field(ge=0.0, le=2400.0)] | None = None
     source: Source = "recording"
 
 
@@ -25,8 +24,8 @@ class HarmonicsCheck(Contract):
     """The upper string's octave harmonic and the lower's twelfth, as typed off a tuner or in Hz ("440.2 Hz")."""
 
     way: Literal["harmonics"]
-    octave: str
-    twelfth: str
+    octave: Annotated[str, Field(max_length=200)]
+    twelfth: Annotated[str, Field(max_length=200)]
     source: Source = "typed"
 
 
@@ -50,7 +49,7 @@ class TappedCheck(Contract):
 Check = Annotated[DoubleStopCheck | HarmonicsCheck | TappedCheck, Field(discriminator="way")]
 
 
-class NewFifthCheck(Contract):
+class NewFifthCheck(MadeOn):
     """One check of the fifth between two neighbours, lower first; its id is made by the client."""
 
     id: ClientId

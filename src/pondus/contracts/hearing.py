@@ -1,7 +1,6 @@
 """`hear`: a recording in, a reading or a refusal out."""
 
-from pondus.contracts.advice import hundredth
-from pondus.contracts.base import Result
+from pondus.contracts.base import Result, hundredth
 from pondus.core.hearing.hear import Reading, Reason, Refusal
 
 
@@ -41,3 +40,9 @@ class HearingResult(Result):
             seconds_steady=hundredth(heard.seconds_steady),
             confidence=hundredth(heard.confidence),
         )
+
+
+class HarmonicOut(Result):
+    """Where a harmonic sounds."""
+
+    hz: float

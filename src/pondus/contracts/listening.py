@@ -4,8 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from pondus.contracts.advice import Target, fifth_cents_of, hundredth
-from pondus.contracts.base import Contract, Result
+from pondus.contracts.advice import Target, fifth_cents_of
+from pondus.contracts.base import Contract, Result, hundredth
 from pondus.contracts.fifth import FifthResult
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput

@@ -5,14 +5,12 @@ from pondus.contracts.advice import (
     HeardContract,
     SituationContract,
     StepResult,
-    hundredth,
-    round_step,
 )
-from pondus.contracts.base import Result
+from pondus.contracts.base import Cents, Result
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.judgement.cautions import Caution
-from pondus.core.judgement.plan import OrderSchool, Plan, Refer, StringAsked, plan
+from pondus.core.judgement.plan import Plan, Refer, StringAsked, StringOrder, plan
 from pondus.core.judgement.reading import State
 
 LARGEST_PULL = 0.5
@@ -29,7 +27,7 @@ class PlanRequest(SituationContract):
     """The instrument and its strings; a string that is null or left out is not there or not heard."""
 
     strings: dict[str, StringOfPlan | None]
-    order: OrderSchool = "A-outward"
+    order: StringOrder = "A-outward"
     pull: dict[str, dict[str, float]] | None = None
     sure_of_string: bool = False
 
@@ -40,7 +38,7 @@ class PlanRequest(SituationContract):
             instrument.string(name, field=f"strings.{name}")
         asked = {name: self._asked(name, each) for name, each in self.strings.items() if each is not None}
         _check_pull(instrument, self.pull)
-        return PlanResult.of(plan(asked, instrument=instrument, order=self.order, pull=self.pull))
+        return PlanResult.of(plan(asked, instrument=instrument, order=self.order, coupling=self.pull))
 
     def _asked(self, name: str, each: StringOfPlan) -> StringAsked:
         try:
@@ -71,7 +69,7 @@ class StringStateResult(Result):
     """Where a string stands."""
 
     state: State
-    cents_off: float | None
+    cents_off: Cents | None
 
 
 class PlannedMoveResult(Result):
@@ -100,9 +98,4 @@ class PlanResult(Result):
     @classmethod
     def of(cls, planned: Plan) -> "PlanResult":
         """From the core's plan, figures rounded to a hundredth."""
-        result = cls.model_validate(planned, from_attributes=True)
-        for state in result.strings.values():
-            state.cents_off = hundredth(state.cents_off)
-        for move in result.moves:
-            round_step(move.step)
-        return result
+        return cls.model_validate(planned, from_attributes=True)

@@ -23,7 +23,7 @@ WORTH_CENTS = 1.5
 
 @dataclass(frozen=True)
 class Link:
-    """One fifth of the chain. ``from_school_cents`` positive: wider than the school has it. ``lower_hz``: where its lower
+    """One fifth of the chain. ``from_temperament_cents`` positive: wider than the school has it. ``lower_hz``: where its lower
     string stands, or should where that isn't known.
     """
 
@@ -31,7 +31,7 @@ class Link:
     upper: str
     lower_hz: float
     fifth: Fifth
-    from_school_cents: float
+    from_temperament_cents: float
     verdict: Verdict
 
 
@@ -48,7 +48,7 @@ class Chain:
 
 
 @dataclass(frozen=True)
-class Mend:
+class Correction:
     """The one move that mends most: bring ``string`` by ``change_cents`` (positive raises) so that ``right`` comes right.
 
     ``right`` is the fifth it mends, None when the string goes to its own target. ``other`` is the fifth that shares the
@@ -123,12 +123,12 @@ def change_to_mend(string: str, link: Link) -> float:
     """R53: cents by which a string must go (positive: up) for its fifth to come right: a wide fifth wants its lower string
     raised, or its upper one lowered.
     """
-    return link.from_school_cents if string == link.lower else -link.from_school_cents
+    return link.from_temperament_cents if string == link.lower else -link.from_temperament_cents
 
 
-def next_mend(
+def next_correction(
     instrument: Instrument, found: Chain, *, tolerance_cents: float, coarse: Collection[str] = ()
-) -> Mend | None:
+) -> Correction | None:
     """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
     strings taken together. ``coarse`` names strings that only a friction peg turns: left alone unless they are off
     themselves. None when nothing is out by more than the tolerance, or too little is known.
@@ -159,7 +159,7 @@ def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
     return tuple(each.string.name for each in situations if each.fine_tuner is None and each.peg.kind == "friction")
 
 
-def facts_to_mend(facts: Situation) -> Situation:
+def facts_to_correct(facts: Situation) -> Situation:
     """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good."""
     return replace(facts, tolerance_cents=min(facts.tolerance_cents, MENDED_WITHIN_CENTS))
 
@@ -176,16 +176,16 @@ def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair
     return changes
 
 
-def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Mend:
+def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Correction:
     after = moved(found, name, change)
     other = next((each for each in found.links if name in (each.lower, each.upper) and _pair(each) != right), None)
     shared = None if other is None else after.link(other.lower, other.upper)
-    return Mend(
+    return Correction(
         name,
         change,
         right,
         None if other is None else _pair(other),
-        None if shared is None else shared.from_school_cents,
+        None if shared is None else shared.from_temperament_cents,
         _total(found),
         _total(after),
     )
@@ -200,7 +200,7 @@ def moved(found: Chain, name: str, change_cents: float) -> Chain:
     for each in found.links:
         wider = change_cents * ((each.upper == name) - (each.lower == name))
         fifth = fifth_from_pure(each.lower_hz, each.fifth.from_pure_cents + wider)
-        links.append(replace(each, fifth=fifth, from_school_cents=each.from_school_cents + wider))
+        links.append(replace(each, fifth=fifth, from_temperament_cents=each.from_temperament_cents + wider))
     return Chain(strings, tuple(links))
 
 
@@ -209,7 +209,9 @@ def _pair(link: Link) -> Pair:
 
 
 def _total(found: Chain) -> float:
-    return sum(abs(each.from_school_cents) for each in found.links) + sum(abs(off) for off in found.strings.values())
+    return sum(abs(each.from_temperament_cents) for each in found.links) + sum(
+        abs(off) for off in found.strings.values()
+    )
 
 
 def pure_reads_off(instrument: Instrument, string: str, fifth_cents: float) -> str | None:

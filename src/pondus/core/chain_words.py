@@ -1,6 +1,6 @@
 """What is said of fifths. No rule is decided here."""
 
-from pondus.core.chain import Chain, Link, Mend, Pair
+from pondus.core.chain import Chain, Correction, Link, Pair
 from pondus.core.fifths import COUNTED_MOST_HZ, beats_per_cent, seconds_for_one_beat
 from pondus.core.judgement import words
 from pondus.core.pitch import Spelling, nearest_note
@@ -61,16 +61,16 @@ def verdict(links: tuple[Link, ...], *, count: int, fifth_cents: float) -> str:
     return "Every fifth is right for this school. Leave it."
 
 
-def mend(found: Mend) -> str:
+def mend(found: Correction) -> str:
     """What to do, in a few words.
 
-    >>> mend(Mend("D", 6.0, ("D", "A"), None, None, 6.0, 0.0))
+    >>> mend(Correction("D", 6.0, ("D", "A"), None, None, 6.0, 0.0))
     'Raise the D by 6 cents'
     """
     return f"{'Raise' if found.change_cents > 0 else 'Lower'} the {found.string} by {words.cents(found.change_cents)}"
 
 
-def mend_why(found: Mend, chain: Chain) -> str:
+def mend_why(found: Correction, chain: Chain) -> str:
     """Why that string, and what it does to the fifth that shares it."""
     if found.string == "A":
         way = "flat" if found.change_cents > 0 else "sharp"
@@ -80,7 +80,7 @@ def mend_why(found: Mend, chain: Chain) -> str:
         return f"{found.string} is {words.off(-found.change_cents)} by itself. {_shared(found, chain)}".strip()
     lower, upper = found.right
     link = chain.link(lower, upper)
-    off = 0.0 if link is None else link.from_school_cents
+    off = 0.0 if link is None else link.from_temperament_cents
     fault = "flat" if found.change_cents > 0 else "sharp"
     wide = "too wide" if off > 0 else "too narrow"
     against = upper if found.string == lower else lower
@@ -90,12 +90,12 @@ def mend_why(found: Mend, chain: Chain) -> str:
     ).strip()
 
 
-def _shared(found: Mend, chain: Chain) -> str:
+def _shared(found: Correction, chain: Chain) -> str:
     """What happens to the other fifth of the string."""
     if found.other is None or found.other_after_cents is None:
         return ""
     link = chain.link(*found.other)
-    now = 0.0 if link is None else link.from_school_cents
+    now = 0.0 if link is None else link.from_temperament_cents
     pair = "–".join(found.other)
     after = width(found.other_after_cents, tolerance_cents=0.5)
     before = width(now, tolerance_cents=0.5)

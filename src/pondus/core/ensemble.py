@@ -19,7 +19,7 @@ FEW_NOTICE_CENTS = 3.0
 
 
 @dataclass(frozen=True)
-class SchoolEffect:
+class TemperamentEffect:
     """What one width of fifths does: the lowest C and the violin's E against the tempered tuner, and the third between them
     (C to E, octaves taken out) against the pure 5:4. All in cents.
     """
@@ -53,16 +53,16 @@ class LetterClash:
     between: tuple[str, str] | None
 
 
-def school_effect(fifth_cents: float) -> SchoolEffect:
+def temperament_effect(fifth_cents: float) -> TemperamentEffect:
     """What a width of fifths does to the outermost strings.
 
-    >>> pure = school_effect(PURE_FIFTH_CENTS)
+    >>> pure = temperament_effect(PURE_FIFTH_CENTS)
     >>> [round(each, 3) for each in (pure.lowest_c_cents, pure.violin_e_cents, pure.third_from_pure_cents)]
     [-5.865, 1.955, 21.506]
     """
     low = offset_cents(INSTRUMENTS["cello"].string("C"), fifth_cents=fifth_cents) + 0.0
     high = offset_cents(INSTRUMENTS["violin"].string("E"), fifth_cents=fifth_cents)
-    return SchoolEffect(fifth_cents, low, high, 400.0 + high - low - PURE_THIRD_CENTS)
+    return TemperamentEffect(fifth_cents, low, high, 400.0 + high - low - PURE_THIRD_CENTS)
 
 
 def clashes(members: Sequence[Member], *, a4: float = A4_HZ) -> list[LetterClash]:

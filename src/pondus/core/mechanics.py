@@ -10,7 +10,7 @@ Peg figures are per degree of the peg's head; a geared peg's head turns four tim
 import math
 from dataclasses import dataclass
 
-from pondus.core.instruments import SYNTHETIC_STIFFNESS, Core, Instrument, StringData
+from pondus.core.instruments import SYNTHETIC_STIFFNESS, Instrument, StringCore, StringData
 
 SMALL_CHANGE_CENTS = 600.0 / math.log(2.0)
 SCREW_PRIOR_SPREAD = 0.35
@@ -29,14 +29,14 @@ class Rate:
     plus_minus: float
 
 
-def cents_per_stretch_mm(instrument: Instrument, string: StringData, *, size: str, core: Core) -> float:
+def cents_per_stretch_mm(instrument: Instrument, string: StringData, *, size: str, core: StringCore) -> float:
     """Cents per millimetre of stretch at pitch, for small stretches."""
     stiffness = string.stiffness_n * (SYNTHETIC_STIFFNESS if core == "synthetic" else 1.0)
     total_mm = instrument.lengths_mm[size] + instrument.extra_length_mm
     return SMALL_CHANGE_CENTS * stiffness / total_mm / string.tension_n
 
 
-def screw_rate(instrument: Instrument, string: StringData, *, size: str, core: Core) -> Rate:
+def screw_rate(instrument: Instrument, string: StringData, *, size: str, core: StringCore) -> Rate:
     """Cents per turn of the fine tuner, before anything is learned.
 
     >>> from pondus.core.instruments import INSTRUMENTS
@@ -50,7 +50,7 @@ def screw_rate(instrument: Instrument, string: StringData, *, size: str, core: C
     return Rate(cents, SCREW_PRIOR_SPREAD * cents)
 
 
-def peg_rate(instrument: Instrument, string: StringData, *, size: str, core: Core, geared: bool = False) -> Rate:
+def peg_rate(instrument: Instrument, string: StringData, *, size: str, core: StringCore, geared: bool = False) -> Rate:
     """Cents per degree of the peg's head, before anything is learned.
 
     >>> from pondus.core.instruments import INSTRUMENTS
@@ -82,7 +82,7 @@ def is_old(string_age_days: float | None) -> bool:
 
 def is_violin_e(instrument: Instrument, string: StringData) -> bool:
     """The thinnest string of all and the first to snap."""
-    return instrument.kind == "violin" and string.roman == "I"
+    return string.name == instrument.delicate_string
 
 
 def breaking_point_cents(instrument: Instrument, string: StringData, *, string_age_days: float | None) -> float:

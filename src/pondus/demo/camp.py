@@ -4,7 +4,8 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
-from pondus.core.people import Role
+from pondus.core.group.people import Role
+from pondus.core.instruments import Kind
 
 PURE = 701.955
 
@@ -16,7 +17,7 @@ class Loan:
     """
 
     label: str
-    kind: str
+    kind: Kind
     size: str
     player: str | None = None
     note: str = ""

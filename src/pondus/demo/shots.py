@@ -6,8 +6,8 @@ from playwright.sync_api import Page, sync_playwright
 
 from pondus.demo.camp import demo_id
 from pondus.demo.studio import fill
-from pondus.running.borrowed import borrowed_server
 from pondus.running.places import CHECKOUT
+from pondus.running.scratch_studio import scratch_server
 
 FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
@@ -44,7 +44,7 @@ def _take_in_hand(page: Page) -> None:
 def retake() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with borrowed_server(fill=fill) as address, sync_playwright() as playwright:
+    with scratch_server(fill=fill) as address, sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
 
         def shoot(name: str, path: str, size: tuple[int, int], act: Callable[[Page], None] | None = None) -> None:

@@ -3,23 +3,28 @@
 What is there already stays as it is; on a later day only that morning's sweep is added.
 """
 
+from collections import defaultdict
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
+from uuid import UUID
 
 import numpy as np
-from sqlalchemy import insert
+from sqlalchemy import insert, text
 from sqlmodel import Session, select
 
+from pondus.core.clock import Clock
+from pondus.core.group.people import may_turn
 from pondus.core.instruments import instrument_named
-from pondus.core.people import may_turn
 from pondus.core.simulated.wood import Wood
+from pondus.core.upkeep.care import CareKind
 from pondus.demo.camp import LOANS, PEOPLE, Loan, demo_id
 from pondus.demo.weeks import DAYS, NewString, air_on, tuning_row, weeks_of
 from pondus.store.care import add_care
 from pondus.store.database import engine_for, session_on
-from pondus.store.digests import digests
-from pondus.store.instruments import add_instrument
+from pondus.store.instruments import add_instrument, next_version
+from pondus.store.morning import keep_triaged
 from pondus.store.settings import change_settings
+from pondus.store.summaries import keep_summaries
 from pondus.store.tables import (
     CareRow,
     InstrumentRow,
@@ -68,7 +73,8 @@ def fill(url: str) -> None:
         if there is None:
             _this_morning(session, now, left)
         for loan in LOANS:
-            digests(session, demo_id(loan.label))
+            keep_summaries(session, demo_id(loan.label))
+            keep_triaged(session, demo_id(loan.label), clock=Clock(now))
     engine.dispose()
 
 
@@ -132,9 +138,36 @@ def _weeks(session: Session, now: datetime) -> dict[str, Wood]:
         tunings += rows.tunings
         readings += rows.readings
         moves += rows.moves
+    _number(session, tunings, readings, moves)
     for table, found in ((TuningRow, tunings), (ReadingRow, readings), (MoveRow, moves)):
         session.execute(insert(table), found)
+    session.execute(_SEEN_SINCE)
     return left
+
+
+def _number(
+    session: Session, tunings: list[dict[str, Any]], readings: list[dict[str, Any]], moves: list[dict[str, Any]]
+) -> None:
+    """Give entries their places in their instruments' logs, as they came."""
+    of = {each["id"]: each["instrument_id"] for each in tunings}
+    by_instrument: dict[UUID, list[dict[str, Any]]] = defaultdict(list)
+    for each in sorted([*readings, *moves], key=lambda entry: (entry["at"], "amount" in entry)):
+        by_instrument[of[each["tuning_id"]]].append(each)
+    for instrument_id, entries in by_instrument.items():
+        begins = next_version(session, instrument_id, places=len(entries)) - len(entries)
+        for place, each in enumerate(entries):
+            each["seq"] = begins + place + 1
+
+
+_SEEN_SINCE = text(
+    """
+    update string s set screw_set_seq = coalesce((
+        select max(m.seq) from move m join tuning t on t.id = m.tuning_id
+        where t.instrument_id = s.instrument_id and m.at < s.screw_set_at
+    ), 0)
+    """
+)
+"""Where a screw was looked at after the weeks, their moves no longer add to it."""
 
 
 def _air(session: Session, now: datetime) -> None:
@@ -149,10 +182,10 @@ def _air(session: Session, now: datetime) -> None:
 
 
 def _care(session: Session, now: datetime) -> None:
-    def entry(label: str, what: str, days_ago: int, kind: str, **more: Any) -> None:
+    def entry(label: str, what: str, days_ago: int, kind: CareKind, **more: Any) -> None:
         at = datetime.combine(now.date() - timedelta(days=days_ago), time(7, 45), tzinfo=UTC)
         row = CareRow(id=demo_id(f"{label}:{what}:{days_ago}"), instrument_id=demo_id(label), at=at, kind=kind, **more)
-        add_care(session, row)
+        add_care(session, row, clock=Clock(now))
 
     for label, changed in CHANGED.items():
         for each in changed:
@@ -185,6 +218,7 @@ def _this_morning(session: Session, now: datetime, left: dict[str, Wood]) -> Non
                 "sure_of_string": False,
             }
             readings.append({**own, "note": None, "cents": None, "hz": None, "source": "simulated", **shown})
+    _number(session, tunings, readings, [])
     session.execute(insert(TuningRow), tunings)
     session.execute(insert(ReadingRow), readings)
     _stations(session, now)

@@ -1,32 +1,28 @@
 """Rows of a list checked one by one: each a record, or a reason why it can't be."""
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
-from datetime import UTC, date, datetime, time, timedelta
+from dataclasses import asdict, dataclass, field
+from datetime import date, datetime, timedelta
 from typing import Any
 from uuid import UUID
 
-from pondus.core.care import CARE_KINDS, SIGNS, of_string
+from pondus.core.clock import MORNING, NOON, Clock, check_moment
+from pondus.core.entries.instruments import instrument_entry
+from pondus.core.entries.log import move_entry, reading_entry
+from pondus.core.entries.people import check_name, person_entry
+from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
+from pondus.core.group.people import STAGES
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
-from pondus.core.judgement.situation import (
-    FineTuner,
-    Heard,
-    RecentMove,
-    check_fine_tuner,
-    check_heard,
-    check_recent_move,
-)
-from pondus.core.people import ROLES, STAGES, check_cleared
+from pondus.core.judgement.situation import Heard
 from pondus.core.pitch import name_of
-from pondus.core.room import check_air
 from pondus.lists import values
 from pondus.lists.columns import PLACES, ListKind
 from pondus.lists.text import Table
+from pondus.lists.writing import unguarded
 
-MORNING = time(8, 0)
-"""When a reading was taken of which only the day is known."""
 REPORT_EVERY = 2_000
+MOST_ROWS = 200_000
 
 Cells = Mapping[str, str]
 _KINDS = {
@@ -38,9 +34,12 @@ _KINDS = {
 
 @dataclass(frozen=True)
 class Known:
-    """What the studio has already: instruments by label (lower case) with their kind, people by name, log entries."""
+    """What the studio has already: instruments by label (lower case) with their kind, the strings of each that have no fine
+    tuner, people by name, log entries.
+    """
 
     instruments: Mapping[str, tuple[UUID, str]]
+    without_tuner: frozenset[tuple[UUID, str]] = frozenset()
     people: Mapping[str, UUID] = field(default_factory=dict)
     entries: frozenset[tuple[UUID, str, datetime]] = frozenset()
 
@@ -70,14 +69,19 @@ class Looked:
 
 
 def look_through(
-    table: Table, kind: ListKind, columns: Mapping[str, str], order: values.DateOrder, known: Known
+    table: Table, kind: ListKind, columns: Mapping[str, str], order: values.DateOrder, known: Known, *, clock: Clock
 ) -> Iterator[int | Looked]:
-    """Every row checked: now and then how many are done, at last what was found. ``columns``: the field of each header."""
+    """Every row checked: now and then how many are done, at last what was found. ``columns``: the field of each header.
+
+    Raises BadInput for a list of more rows than are stored at once.
+    """
+    if len(table.rows) > MOST_ROWS:
+        raise BadInput("file", f"The list has {len(table.rows):,} rows; split it, {MOST_ROWS:,} at a time.")
     looked = Looked()
-    reader = _READERS[kind](known, order)
+    reader = _READERS[kind](known, order, clock)
     places = [(table.headers.index(header), name) for header, name in columns.items()]
     for number, (line, row) in enumerate(table.rows):
-        cells = {name: row[place].strip() if place < len(row) else "" for place, name in places}
+        cells = {name: unguarded(row[place].strip()) if place < len(row) else "" for place, name in places}
         try:
             if len(row) > len(table.headers) and any(each.strip() for each in row[len(table.headers) :]):
                 raise BadInput(
@@ -101,13 +105,6 @@ def _needed(cells: Cells, name: str) -> str:
     return text
 
 
-def _short(cells: Cells, name: str, most: int) -> str:
-    text = cells.get(name, "")
-    if len(text) > most:
-        raise BadInput(name, f"its {name} has {len(text)} letters; keep to {most}")
-    return text
-
-
 class _Once:
     """Labels and names that may stand in a list, and in the studio, only once."""
 
@@ -124,30 +121,33 @@ class _Once:
         self.lines[key] = line
 
 
-def _roll(known: Known, order: values.DateOrder) -> Reader:
+def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     once = _Once(known.instruments, "label")
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
-        label = _short({**cells, "label": _needed(cells, "label")}, "label", 80)
+        label = _needed(cells, "label")
         kind = _KINDS.get(_needed(cells, "kind").casefold())
         if kind is None:
             raise BadInput("kind", f"“{cells['kind']}” is no violin, viola or cello")
-        instrument = instrument_named(kind)
-        size = instrument.size(_size(cells.get("size", "")))
-        strings = {
-            name: _fittings(cells, place, name, order)
-            for place, name in zip(PLACES, instrument.string_names, strict=True)
-        }
-        hours = values.figure(cells["hours"], "hours") if cells.get("hours") else None
-        once.check(label, line)
+        names = instrument_named(kind).string_names
+        entry = instrument_entry(
+            label=label,
+            kind=kind,
+            size=_size(cells.get("size", "")),
+            note=cells.get("note", ""),
+            hours_per_week=values.figure(cells["hours"], "hours") if cells.get("hours") else None,
+            strings={name: _fittings(cells, place, name, order) for place, name in zip(PLACES, names, strict=True)},
+            clock=clock,
+        )
+        once.check(entry.label, line)
         return {
-            "label": label,
-            "kind": instrument.kind,
-            "size": size,
-            "player": _short(cells, "player", 80) or None,
-            "hours": hours,
-            "note": _short(cells, "note", 500),
-            "strings": strings,
+            "label": entry.label,
+            "kind": entry.kind,
+            "size": entry.size,
+            "player": check_name(cells["player"]) if cells.get("player") else None,
+            "hours": entry.hours_per_week,
+            "note": entry.note,
+            "strings": {name: asdict(string) for name, string in entry.strings.items()},
         }
 
     return read
@@ -175,7 +175,6 @@ def _fittings(cells: Cells, place: str, name: str, order: values.DateOrder) -> d
         found["has_fine_tuner"] = _has_tuner(cells["fine_tuners"], name)
     if cell("screw"):
         found["screw_turns"] = values.figure(cell("screw"), "screw")
-        check_fine_tuner(FineTuner(found["screw_turns"]))
     if cell("peg"):
         found["peg_kind"] = _one_of(cell("peg"), ("friction", "geared"), "peg")
     if cell("peg_state"):
@@ -205,20 +204,20 @@ def _one_of(text: str, choices: tuple[str, ...], name: str) -> str:
     return plain
 
 
-def _people(known: Known, order: values.DateOrder) -> Reader:
+def _people(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     once = _Once(known.people, "name")
+    words = {"student": "player", "pupil": "player", "staff": "helper"}
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
-        name = _short({**cells, "name": _needed(cells, "name")}, "name", 80)
-        role = _one_of(cells.get("role", "") or "player", (*ROLES, "student", "pupil", "staff"), "role")
-        role = {"student": "player", "pupil": "player", "staff": "helper"}.get(role, role)
-        once.check(name, line)
-        return {
-            "name": name,
-            "role": role,
-            "cleared": _stages(cells.get("cleared", "")),
-            "note": _short(cells, "note", 500),
-        }
+        role = (cells.get("role", "") or "player").strip().casefold()
+        entry = person_entry(
+            name=_needed(cells, "name"),
+            role=words.get(role, role),
+            cleared=_stages(cells.get("cleared", "")),
+            note=cells.get("note", ""),
+        )
+        once.check(entry.name, line)
+        return {"name": entry.name, "role": entry.role, "cleared": list(entry.cleared), "note": entry.note}
 
     return read
 
@@ -231,11 +230,11 @@ def _stages(text: str) -> list[int]:
     try:
         if "-" in plain:
             first, last = (int(each) for each in plain.split("-"))
-            return check_cleared(range(first, last + 1))
+            return list(range(first, min(last, len(STAGES) + 1) + 1))
         stages = [int(each) for each in plain.split()]
     except ValueError:
         raise BadInput("cleared", f"“{text}” tells no stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3") from None
-    return check_cleared(range(1, stages[0] + 1) if len(stages) == 1 else stages)
+    return list(range(1, min(stages[0], len(STAGES) + 1) + 1)) if len(stages) == 1 else stages
 
 
 def _instrument_of(cells: Cells, known: Known) -> tuple[UUID, Instrument]:
@@ -259,32 +258,34 @@ def _string_of(cells: Cells, instrument: Instrument) -> str:
 class _Times:
     """The moment of each entry; where only the day is known, the morning, a second after the one before."""
 
-    def __init__(self, order: values.DateOrder) -> None:
-        self.order = order
+    def __init__(self, order: values.DateOrder, clock: Clock) -> None:
+        self.order, self.clock = order, clock
         self.last: dict[tuple[UUID, date], datetime] = {}
 
     def of(self, cells: Cells, instrument: UUID) -> datetime:
         text = _needed(cells, "date")
-        at = values.moment(text, cells.get("time", ""), self.order)
+        at = values.moment(text, cells.get("time", ""), self.order, zone=self.clock.zone)
         if at is not None:
-            return at
+            return check_moment(at, self.clock, field="date")
         on = values.day(text, self.order)
-        before = self.last.get((instrument, on), datetime.combine(on, MORNING, tzinfo=UTC))
+        before = self.last.get((instrument, on), self.clock.at(on, MORNING))
         self.last[instrument, on] = before + timedelta(seconds=1)
-        return self.last[instrument, on]
+        return check_moment(self.last[instrument, on], self.clock, field="date")
 
 
-def _entry(known: Known, order: values.DateOrder, says: Callable[[Cells, Instrument, str], dict[str, Any]]) -> Reader:
+Says = Callable[[Cells, UUID, Instrument, str], dict[str, Any]]
+
+
+def _entry(known: Known, order: values.DateOrder, clock: Clock, says: Says) -> Reader:
     """A reading or a move: of which string, when, and what."""
-    times = _Times(order)
+    times = _Times(order, clock)
     seen: dict[tuple[UUID, str, datetime], int] = {}
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         instrument_id, instrument = _instrument_of(cells, known)
         string = _string_of(cells, instrument)
         at = times.of(cells, instrument_id)
-        _not_to_come(at)
-        found = says(cells, instrument, string)
+        found = says(cells, instrument_id, instrument, string)
         key = (instrument_id, string, at)
         if key in seen:
             raise BadInput("date", f"the {string} string of that moment stands on line {seen[key]} already")
@@ -296,92 +297,104 @@ def _entry(known: Known, order: values.DateOrder, says: Callable[[Cells, Instrum
     return read
 
 
-def _not_to_come(at: datetime) -> None:
-    """Lists tell what was; a day's grace for clocks elsewhere."""
-    if at > datetime.now(UTC) + timedelta(days=1):
-        raise BadInput("date", f"{at.date().isoformat()} is still to come")
+def _readings(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
+    return _entry(known, order, clock, _heard)
 
 
-def _readings(known: Known, order: values.DateOrder) -> Reader:
-    return _entry(known, order, _heard)
-
-
-def _heard(cells: Cells, instrument: Instrument, string: str) -> dict[str, Any]:
+def _heard(cells: Cells, instrument_id: UUID, instrument: Instrument, string: str) -> dict[str, Any]:
     """A frequency, a note with cents, or cents of the string's own note."""
     spread = values.figure(cells["spread"], "spread") if cells.get("spread") else None
     if cells.get("hz"):
-        heard = check_heard(Heard(hz=values.figure(cells["hz"], "hz")))
+        heard = Heard(hz=values.figure(cells["hz"], "hz"))
     else:
         if not cells.get("cents") and not cells.get("shown"):
             raise BadInput("cents", "neither cents nor Hz are given")
         note = cells.get("shown") or name_of(instrument.string(string).note_number)
-        cents = values.figure(cells["cents"], "cents") if cells.get("cents") else 0.0
-        heard = check_heard(Heard(note=note, cents=cents))
-    return {"note": heard.note, "cents": heard.cents, "hz": heard.hz, "spread_cents": spread}
+        heard = Heard(note=note, cents=values.figure(cells["cents"], "cents") if cells.get("cents") else 0.0)
+    entry = reading_entry(instrument.string(string), heard, source="list", spread_cents=spread)
+    return {
+        "note": entry.heard.note,
+        "cents": entry.heard.cents,
+        "hz": entry.heard.hz,
+        "spread_cents": entry.spread_cents,
+    }
 
 
-def _moves(known: Known, order: values.DateOrder) -> Reader:
-    return _entry(known, order, _moved)
-
-
-def _moved(cells: Cells, instrument: Instrument, string: str) -> dict[str, Any]:
+def _moves(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     words = {"screw": "fine-tuner", "fine tuner": "fine-tuner", "adjuster": "fine-tuner"}
-    mechanism = words.get(_needed(cells, "mechanism").casefold(), cells["mechanism"].casefold())
-    mechanism = _one_of(mechanism, ("peg", "fine-tuner"), "mechanism")
-    direction = {"up": "raise", "down": "lower"}.get(
-        _needed(cells, "direction").casefold(), cells["direction"].casefold()
-    )
-    direction = _one_of(direction, ("raise", "lower"), "direction")
-    amount = values.figure(_needed(cells, "amount"), "amount")
-    unit = "degree" if mechanism == "peg" else "turn"
-    if cells.get("unit") and cells["unit"].casefold().rstrip("s") not in (unit, "°"):
-        raise BadInput("unit", f"a {mechanism} is counted in {unit}s, not in “{cells['unit']}”")
-    check_recent_move(RecentMove(mechanism, direction, amount, unit, 0.0), FineTuner())  # type: ignore[arg-type]
-    return {"mechanism": mechanism, "direction": direction, "amount": amount, "unit": unit}
+    ways = {"up": "raise", "down": "lower"}
+
+    def moved(cells: Cells, instrument_id: UUID, instrument: Instrument, string: str) -> dict[str, Any]:
+        mechanism = _needed(cells, "mechanism").casefold()
+        mechanism = words.get(mechanism, mechanism)
+        direction = _needed(cells, "direction").casefold()
+        unit = (cells.get("unit") or ("degree" if mechanism == "peg" else "turn")).casefold().rstrip("s")
+        entry = move_entry(
+            instrument.string(string),
+            mechanism=mechanism,
+            direction=ways.get(direction, direction),
+            amount=values.figure(_needed(cells, "amount"), "amount"),
+            unit="degree" if unit == "°" else unit,
+            has_fine_tuner=(instrument_id, string) not in known.without_tuner,
+        )
+        return {
+            "mechanism": entry.mechanism,
+            "direction": entry.direction,
+            "amount": entry.amount,
+            "unit": entry.unit,
+        }
+
+    return _entry(known, order, clock, moved)
 
 
-def _room(known: Known, order: values.DateOrder) -> Reader:
+def _room(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     def read(cells: Cells, line: int) -> dict[str, Any]:
         text = _needed(cells, "date")
-        at = values.moment(text, cells.get("time", ""), order)
-        humidity = values.figure(cells["humidity"], "humidity") if cells.get("humidity") else None
-        celsius = values.figure(cells["celsius"], "celsius") if cells.get("celsius") else None
-        check_air(humidity, celsius)
-        at = at or datetime.combine(values.day(text, order), MORNING, tzinfo=UTC)
-        _not_to_come(at)
-        return {"at": at, "humidity": humidity, "celsius": celsius}
+        at = values.moment(text, cells.get("time", ""), order, zone=clock.zone)
+        entry = climate_entry(
+            at=at or clock.at(values.day(text, order), MORNING),
+            clock=clock,
+            humidity=values.figure(cells["humidity"], "humidity") if cells.get("humidity") else None,
+            celsius=values.figure(cells["celsius"], "celsius") if cells.get("celsius") else None,
+        )
+        return {"at": entry.at, "humidity": entry.humidity, "celsius": entry.celsius}
 
     return read
 
 
-def _care(known: Known, order: values.DateOrder) -> Reader:
+def _care(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
+    words = {"new-string": "string-changed", "string": "string-changed"}
+
     def read(cells: Cells, line: int) -> dict[str, Any]:
         instrument_id, instrument = _instrument_of(cells, known)
         kind = _needed(cells, "kind").casefold().replace(" ", "-")
-        kind = {"new-string": "string-changed", "string": "string-changed"}.get(kind, kind)
-        kind = _one_of(kind, CARE_KINDS, "kind")
-        sign = _one_of(_needed(cells, "sign"), tuple(SIGNS), "fault") if kind == "fault" else None
-        string = _string_of(cells, instrument) if cells.get("string") else None
-        if string is None and of_string(kind, sign):  # type: ignore[arg-type]
-            raise BadInput("string", "its string is empty")
+        kind = words.get(kind, kind)
         text = _needed(cells, "date")
-        at = values.moment(text, "", order) or datetime.combine(values.day(text, order), time(12), tzinfo=UTC)
-        _not_to_come(at)
-        due = values.day(cells["due"], order) if cells.get("due") else None
+        at = values.moment(text, "", order, zone=clock.zone) or clock.at(values.day(text, order), NOON)
+        entry = care_entry(
+            instrument,
+            kind=kind,
+            at=at,
+            clock=clock,
+            string=_string_of(cells, instrument) if cells.get("string") else None,
+            symptom=_needed(cells, "sign").casefold() if kind == "fault" else None,
+            said=cells.get("said", ""),
+            due=values.day(cells["due"], order) if cells.get("due") else None,
+        )
         return {
             "instrument_id": instrument_id,
-            "at": at,
-            "kind": kind,
-            "sign": sign,
-            "string": string,
-            "said": _short(cells, "said", 500),
-            "due": due,
+            "at": entry.at,
+            "kind": entry.kind,
+            "sign": entry.symptom,
+            "string": entry.string,
+            "said": entry.said,
+            "due": entry.due,
         }
 
     return read
 
 
-_READERS: dict[ListKind, Callable[[Known, values.DateOrder], Reader]] = {
+_READERS: dict[ListKind, Callable[[Known, values.DateOrder, Clock], Reader]] = {
     "roll": _roll,
     "people": _people,
     "readings": _readings,

@@ -6,7 +6,9 @@ from dataclasses import dataclass
 
 from pondus.core.errors import BadInput
 
-LARGEST_BYTES = 60 * 1024 * 1024
+LARGEST_BYTES = 30 * 1024 * 1024
+MOST_LINES, MOST_CELLS = 250_000, 1_000
+LONGEST_CELL, SEPARATOR_LOOKED_FOR = 100_000, 200_000
 MOST_COLUMNS = 200
 ENCODINGS = ("utf-8-sig", "cp1252")
 SEPARATORS = (",", ";", "\t", "|")
@@ -51,9 +53,11 @@ def read_table(content: bytes, *, name: str = "the file") -> Table:
     if kind is not None:
         raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
     text, encoding = _decoded(content, name)
+    if "\x00" in text:
+        raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
     separator = _separator(text)
     try:
-        lines = _rows(text, separator)
+        lines = _rows(text, separator, name)
     except csv.Error as error:
         raise BadInput("file", f"{name} can't be read as a list: {error}. Save it as CSV anew.") from None
     if not lines:
@@ -83,7 +87,7 @@ def _decoded(content: bytes, name: str) -> tuple[str, str]:
 
 def _separator(text: str) -> str:
     """The separator that the first lines agree on, outside quotes."""
-    first = [line for line in text.splitlines()[:20] if line.strip()]
+    first = [line[:LONGEST_CELL] for line in text[:SEPARATOR_LOOKED_FOR].splitlines()[:20] if line.strip()]
 
     def fits(separator: str) -> tuple[int, int]:
         counts = [len(row) for row in csv.reader(first, delimiter=separator) if row]
@@ -94,10 +98,15 @@ def _separator(text: str) -> str:
     return max(SEPARATORS, key=fits)
 
 
-def _rows(text: str, separator: str) -> list[tuple[int, tuple[str, ...]]]:
+def _rows(text: str, separator: str, name: str) -> list[tuple[int, tuple[str, ...]]]:
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator, strict=False)
-    rows, line = [], 1
+    rows: list[tuple[int, tuple[str, ...]]] = []
+    line = 1
     for row in reader:
+        if len(rows) > MOST_LINES:
+            raise BadInput("file", f"{name} has more than {MOST_LINES:,} rows; split the list.")
+        if len(row) > MOST_CELLS:
+            raise BadInput("file", f"{name}: line {line} has {len(row)} cells; is it a list?")
         if any(each.strip() for each in row):
             rows.append((line, tuple(row)))
         line = reader.line_num + 1

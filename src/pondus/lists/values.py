@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Iterable
-from datetime import UTC, date, datetime, time
+from datetime import UTC, date, datetime, time, tzinfo
 from typing import Literal
 
 from pondus.core.errors import BadInput
@@ -13,6 +13,7 @@ _NO = frozenset({"no", "n", "false", "0", "-", "nein", "non", ""})
 _PARTS = re.compile(r"^(\d{1,4})[./\-](\d{1,2})[./\-](\d{1,4})$")
 _CLOCK = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,](\d{1,6}))?)?\s*(am|pm)?$", re.IGNORECASE)
 EARLIEST_YEAR = 1950
+LONGEST_FIGURE = 40
 
 
 def figure(text: str, field: str) -> float:
@@ -35,6 +36,8 @@ def figure(text: str, field: str) -> float:
     plain = plain.replace(",", ".")
     if not re.fullmatch(r"[+-]?(?:\d+\.?\d*|\.\d+)", plain):
         raise BadInput(field, f"“{text.strip()}” is not a figure")
+    if len(plain) > LONGEST_FIGURE:
+        raise BadInput(field, f"“{plain[:12]}…” is too long for a figure")
     return float(plain)
 
 
@@ -111,8 +114,9 @@ _SAID: dict[DateOrder, str] = {
 }
 
 
-def moment(text: str, clock: str, order: DateOrder) -> datetime | None:
-    """A day with its time, from one cell or two; UTC where no zone is given. None for the time not given: the day alone counts.
+def moment(text: str, clock: str, order: DateOrder, *, zone: tzinfo = UTC) -> datetime | None:
+    """A day with its time, from one cell or two; where no zone is given, ``zone`` is meant. None for the time not
+    given: the day alone counts.
 
     >>> moment("2026-04-25T08:20:00+00:00", "", "year-first").hour, moment("25.4.2026", "8:20", "day-first").minute
     (8, 20)
@@ -123,10 +127,10 @@ def moment(text: str, clock: str, order: DateOrder) -> datetime | None:
             found = datetime.fromisoformat(cell.replace("Z", "+00:00"))
         except ValueError:
             raise BadInput("date", f"“{cell}” is not a date with a time") from None
-        return found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+        return found if found.tzinfo is not None else found.replace(tzinfo=zone)
     on = day(cell, order)
     at = clock.strip() or (cell.split(maxsplit=1)[1] if len(cell.split(maxsplit=1)) > 1 else "")
-    return None if not at else datetime.combine(on, _clock(at), tzinfo=UTC)
+    return None if not at else datetime.combine(on, _clock(at), tzinfo=zone)
 
 
 def _clock(text: str) -> time:

@@ -6,7 +6,8 @@ from collections.abc import Iterable, Iterator, Sequence
 
 MARK = "\ufeff"
 ROWS_TOGETHER = 1_000
-_FORMULAS = ("=", "@", "\t", "\r")
+_FORMULAS = ("=", "+", "-", "@", "\t", "\r", "\n")
+GUARD = "'"
 
 
 def written(headers: Sequence[str], rows: Iterable[Sequence[object]]) -> Iterator[str]:
@@ -31,7 +32,26 @@ def _cell(value: object) -> object:
         return ""
     if isinstance(value, bool):
         return "yes" if value else "no"
-    return f"'{value}" if isinstance(value, str) and value.startswith(_FORMULAS) else value
+    return guarded(value) if isinstance(value, str) else value
+
+
+def guarded(text: str) -> str:
+    """A text that no spreadsheet runs: what would begin a formula gets an apostrophe before it. Figures aren't texts here.
+
+    >>> guarded("=1+1"), guarded("-12 cents"), guarded("'=x"), guarded("Knot")
+    ("'=1+1", "'-12 cents", "''=x", 'Knot')
+    """
+    return f"{GUARD}{text}" if text.lstrip(GUARD).startswith(_FORMULAS) else text
+
+
+def unguarded(text: str) -> str:
+    """The text as it was before `guarded`.
+
+    >>> [unguarded(guarded(text)) for text in ("=1+1", "'=x", "Knot", "'tis")]
+    ['=1+1', "'=x", 'Knot', "'tis"]
+    """
+    bare = text.lstrip(GUARD)
+    return text[1:] if text.startswith(GUARD) and bare.startswith(_FORMULAS) else text
 
 
 def _emptied(buffer: io.StringIO) -> str:

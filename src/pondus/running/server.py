@@ -11,15 +11,18 @@ from gunicorn.app.base import BaseApplication
 from pondus.web.app import WebConfig, create_app
 
 WORKERS = 4
-THREADS = 32
+THREADS = 160
+"""Threads of each process. A listening socket holds one, and so does whoever sends slowly, until they are cut off."""
 GARBAGE_AFTER = 20_000
 """New objects before the collector looks: more than one large answer makes."""
 
 
 def _closed_socket(record: logging.LogRecord) -> bool:
-    """Drop gunicorn's complaint that a listening socket, which we closed ourselves, is closed."""
+    """Drop gunicorn's complaint that a socket, which we closed ourselves or whose client went silent, is closed."""
     error = record.exc_info[1] if record.exc_info else None
-    ours = isinstance(error, StopIteration) or (isinstance(error, OSError) and error.errno == errno.EBADF)
+    ours = isinstance(error, StopIteration) or (
+        isinstance(error, OSError) and error.errno in (errno.EBADF, errno.EAGAIN)
+    )
     return not ours
 
 
@@ -36,7 +39,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         settings: dict[str, Any] = {
             "bind": f"127.0.0.1:{self.port}",
             "workers": WORKERS,
-            "worker_class": "gthread",
+            "worker_class": "pondus.running.worker.PatientWorker",
             "threads": THREADS,
             "timeout": 120,
             "graceful_timeout": 2,

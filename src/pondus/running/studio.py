@@ -23,17 +23,17 @@ from pondus.running.places import CannotStart
 from pondus.store.database import migrate
 from pondus.web.app import PAGES, WebConfig
 
-READY_WITHIN_SECONDS = 40.0
+STILL_AFTER_SECONDS = 20.0
 
 
 def run_studio(name: str, port: int, *, fill: Callable[[str], None] | None = None) -> None:
     """Run until told to stop. ``fill`` puts data into the database before the server starts. Raises CannotStart."""
     check_port(port)
-    with studio_database(name) as (url, revive):
-        migrate(url)
+    with studio_database(name) as database:
+        migrate(database.url)
         if fill is not None:
-            fill(url)
-        _serve(WebConfig(database_url=url), port, revive)
+            fill(database.url)
+        _serve(WebConfig(database_url=database.url, port_file=database.port_file), port, database.revive)
 
 
 def check_port(port: int) -> None:
@@ -85,7 +85,9 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
             server.join(1.0)
             with suppress(CannotStart):  # the pages say that the database is away; it is tried again
                 revive()
-        raise CannotStart("The server ended by itself; start again, and see the lines above.")
+        raise CannotStart(
+            "The server ended by itself. Start it again; if it ends again, look whether memory or disk is full."
+        )
     except _Stop:
         print("\nPondus has stopped; everything is kept.", file=sys.stderr)
     finally:
@@ -99,15 +101,16 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
 
 
 def _announce(server: multiprocessing.process.BaseProcess, port: int) -> None:
-    """Say the address once the page answers."""
-    until = time.monotonic() + READY_WITHIN_SECONDS
+    """Say the address once the page answers, however long a slow machine takes."""
+    began, told = time.monotonic(), False
     address = f"http://127.0.0.1:{port}"
-    while time.monotonic() < until and server.is_alive():
+    while server.is_alive():
+        if not told and time.monotonic() - began > STILL_AFTER_SECONDS:
+            told = True
+            print("pondus: the server is still starting; this machine is slow or busy ...", file=sys.stderr)
         try:
             with urllib.request.urlopen(f"{address}/api/kinds", timeout=2):
                 print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
                 return
         except OSError:
             threading.Event().wait(0.1)
-    if server.is_alive():
-        raise CannotStart(f"The server didn't answer at {address}; see the lines above.")

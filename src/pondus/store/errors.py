@@ -4,8 +4,10 @@
 
     StoreError
     ├── NotFound       no such record (HTTP 404)
-    ├── Conflict       an id is taken by something else (HTTP 409)
-    └── StoreAway      the database does not answer (HTTP 503); nothing was lost, nothing was stored
+    ├── Conflict       an id is taken by something else, or the database refuses a record (HTTP 409)
+    ├── TooOften       asked for more often than it can be done (HTTP 429)
+    ├── StoreAway      the database does not answer (HTTP 503); nothing was lost, nothing was stored
+    └── NewerStudio    a newer Pondus has changed the studio's layout
 """
 
 from pondus.core.errors import PondusError
@@ -20,7 +22,11 @@ class NotFound(StoreError):
 
 
 class Conflict(StoreError):
-    """An id is taken by something else."""
+    """An id is taken by something else, or the database refuses a record."""
+
+
+class TooOften(StoreError):
+    """Asked for more often than it can be done."""
 
 
 class StoreAway(StoreError):
@@ -29,4 +35,14 @@ class StoreAway(StoreError):
     def __init__(self) -> None:
         super().__init__(
             "The database doesn't answer just now. What was saved is safe; this entry was not stored. Try again in a moment."
+        )
+
+
+class NewerStudio(StoreError):
+    """A newer Pondus has changed the studio's layout."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This studio was last used with a newer Pondus, which keeps it in a form that this one doesn't know. Use that"
+            " newer Pondus again, or restore a backup made before it. Nothing was changed."
         )

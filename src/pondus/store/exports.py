@@ -8,9 +8,9 @@ from sqlmodel import Session, col, select
 
 from pondus.core.instruments import instrument_named
 from pondus.lists.columns import PLACES, ListKind
+from pondus.store.climate import room_log
 from pondus.store.people import people
 from pondus.store.roll import roll
-from pondus.store.room import room_log
 from pondus.store.tables import CareRow, InstrumentRow, MoveRow, ReadingRow, TuningRow
 
 Rows = Iterator[Sequence[Any]]

@@ -1,28 +1,14 @@
-"""Checks of fifths: kept, struck out, and which of them still hold."""
+"""Checks of fifths: kept and struck out, with the readings that they hold."""
 
-from dataclasses import dataclass
-from datetime import datetime
-from itertools import pairwise
-from typing import Any
-from uuid import UUID, uuid5
+from uuid import UUID
 
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
-from pondus.core.chain import Pair
-from pondus.core.instruments import Instrument
-from pondus.store.digests import touched
-from pondus.store.errors import Conflict, NotFound
-from pondus.store.tables import FifthCheckRow, ReadingRow, TuningRow, now
-from pondus.store.tunings import TuningRecord, add_entry
-
-
-@dataclass(frozen=True)
-class FifthLog:
-    """A tuning's checks in order, ``every`` one and those not struck out; and per pair the last one that still holds."""
-
-    every: tuple[FifthCheckRow, ...]
-    checks: tuple[FifthCheckRow, ...]
-    holding: dict[Pair, FifthCheckRow]
+from pondus.core.log.fifth_checks import SIDES, reading_id
+from pondus.store.errors import NotFound
+from pondus.store.instruments import held_instrument, next_version
+from pondus.store.tables import FifthCheckRow, ReadingRow
+from pondus.store.tunings import add_entry, is_kept, is_late, tuning_row, void
 
 
 def add_check(session: Session, row: FifthCheckRow) -> FifthCheckRow:
@@ -30,33 +16,31 @@ def add_check(session: Session, row: FifthCheckRow) -> FifthCheckRow:
 
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
-    if session.get(TuningRow, row.tuning_id, with_for_update=True) is None:
-        raise NotFound("There is no such tuning; choose an instrument and begin one.")
-    kept = session.get(FifthCheckRow, row.id)
-    if kept is not None:
-        if _content(kept) != _content(row):
-            raise Conflict("That id holds another check already; send this one with an id of its own.")
-        return kept
-    for reading in _readings_of(row):
-        add_entry(session, reading)
-    session.add(row)
-    session.flush()
-    return row
+    instrument_id = tuning_row(session, row.tuning_id).instrument_id
+    held_instrument(session, instrument_id)
+    late = is_late(session, instrument_id, row)
+    if not is_kept(session, row):
+        for reading in _readings_of(row):
+            add_entry(session, reading, late=late)
+    return add_entry(session, row, late=late)
 
 
 def _readings_of(row: FifthCheckRow) -> list[ReadingRow]:
     """Both strings as this check heard them."""
+    sides = zip(SIDES, (row.lower, row.upper), (row.lower_hz, row.upper_hz), strict=True)
     return [
         ReadingRow(
-            id=uuid5(row.id, side),
+            id=reading_id(row.id, side),
             tuning_id=row.tuning_id,
             string=string,
             at=row.at,
             hz=hz,
-            source=row.source,
+            source="typed" if row.source == "tapped" else row.source,
             sure_of_string=True,
+            made_on=row.made_on,
+            device=row.device,
         )
-        for side, string, hz in (("lower", row.lower, row.lower_hz), ("upper", row.upper, row.upper_hz))
+        for side, string, hz in sides
         if hz is not None
     ]
 
@@ -66,50 +50,12 @@ def strike_check(session: Session, check_id: UUID, *, reason: str | None) -> Fif
     row = session.get(FifthCheckRow, check_id)
     if row is None:
         raise NotFound("There is no such check of a fifth; look at the history.")
-    readings = [session.get(ReadingRow, uuid5(row.id, side)) for side in ("lower", "upper")]
-    both: list[FifthCheckRow | ReadingRow] = [row, *(reading for reading in readings if reading is not None)]
-    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
-    assert tuning is not None
-    for each in both:
-        each.struck_at = None if reason is None else (each.struck_at or now())
-        each.struck_reason = reason
-        session.add(each)
+    instrument_id = tuning_row(session, row.tuning_id).instrument_id
+    held_instrument(session, instrument_id)
+    for entry in (row, *(session.get(ReadingRow, reading_id(row.id, side)) for side in SIDES)):
+        if entry is not None:
+            void(entry, reason)
+            session.add(entry)
     session.flush()
-    touched(session, tuning.instrument_id, tuning.id)
+    next_version(session, instrument_id, tuning_id=row.tuning_id)
     return row
-
-
-def fifth_log(session: Session, log: TuningRecord, instrument: Instrument) -> FifthLog:
-    """The checks of a tuning. One holds until either of its strings is turned, or read alone, after it."""
-    every = session.exec(
-        select(FifthCheckRow).where(FifthCheckRow.tuning_id == log.tuning.id).order_by(col(FifthCheckRow.at))
-    ).all()
-    rows = [each for each in every if each.struck_at is None]
-    holding = {}
-    for pair in pairwise(instrument.string_names):
-        last = next((each for each in reversed(rows) if (each.lower, each.upper) == pair), None)
-        if last is not None and not _changed_since(log, pair, last):
-            holding[pair] = last
-    return FifthLog(tuple(every), tuple(rows), holding)
-
-
-def _changed_since(log: TuningRecord, pair: Pair, check: FifthCheckRow) -> bool:
-    """Whether a string of the pair was turned after a check, or read in another way."""
-    own = {uuid5(check.id, side) for side in ("lower", "upper")}
-    later: list[tuple[str, datetime]] = [(each.string, each.at) for each in log.moves if each.struck_at is None]
-    later += [(each.string, each.at) for each in log.readings if each.struck_at is None and each.id not in own]
-    return any(string in pair and at > check.at for string, at in later)
-
-
-def last_before(log: FifthLog, pair: Pair, check_id: UUID) -> FifthCheckRow | None:
-    """The last check of a pair before the one of that id (which may not be stored yet), whether it still holds or not."""
-    last = None
-    for each in log.checks:
-        if each.id == check_id:
-            return last
-        last = each if (each.lower, each.upper) == pair else last
-    return last
-
-
-def _content(row: FifthCheckRow) -> dict[str, Any]:
-    return row.model_dump(exclude={"at", "struck_at", "struck_reason"})

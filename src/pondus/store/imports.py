@@ -2,13 +2,14 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime, time, timedelta
+from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid5
 
-from sqlalchemy import insert
+from sqlalchemy import insert, text
 from sqlmodel import Session, col, delete, select
 
+from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
 from pondus.lists.columns import ListKind, missing
@@ -16,12 +17,11 @@ from pondus.lists.records import Known, Looked, Record, look_through
 from pondus.lists.text import Table, read_table
 from pondus.lists.values import DateOrder, date_order
 from pondus.store.care import add_care, take_back_care
-from pondus.store.digests import touched
 from pondus.store.errors import Conflict, NotFound
+from pondus.store.instruments import hold_instruments, next_version
 from pondus.store.settings import usual_tuning
 from pondus.store.tables import (
     CareRow,
-    DigestRow,
     FifthCheckRow,
     ImportRow,
     InstrumentRow,
@@ -32,13 +32,16 @@ from pondus.store.tables import (
     SettingsRow,
     StationRow,
     StringRow,
-    SweptRow,
+    SummaryRow,
+    TriagedRow,
     TuningRow,
     now,
 )
 
 TOGETHER = 4_000
 """Rows stored at a time; progress is told in between."""
+LOOKED_AT_FOR = timedelta(days=1)
+"""A list that was only looked at is forgotten after this."""
 
 
 @dataclass(frozen=True)
@@ -55,7 +58,10 @@ class Preview:
 
 
 def bring(session: Session, row: ImportRow) -> ImportRow:
-    """Keep a list's bytes, looked at and no more; sent twice, it is kept once."""
+    """Keep a list's bytes, looked at and no more; sent twice, it is kept once. Lists only looked at a day ago are forgotten."""
+    session.execute(
+        delete(ImportRow).where(col(ImportRow.state) == "looked-at", col(ImportRow.at) < now() - LOOKED_AT_FOR)
+    )
     kept = session.get(ImportRow, row.id)
     if kept is not None:
         return kept
@@ -79,16 +85,16 @@ def last_stored(session: Session) -> ImportRow | None:
     ).first()
 
 
-def preview(session: Session, row: ImportRow) -> Iterator[int | Preview]:
+def preview(session: Session, row: ImportRow, *, clock: Clock) -> Iterator[int | Preview]:
     """Look through a list: now and then how many rows are done, at last what was found. Raises BadInput for no list at all."""
     table = read_table(row.content, name=row.file_name)
-    kind: ListKind = row.kind  # type: ignore[assignment]
+    kind = row.kind
     columns: dict[str, str] = row.columns["fields"]
     order: DateOrder | None = row.columns.get("order") or _order(table, columns)
     if missing(kind, columns.values()):
         yield Preview(table, kind, columns, order, Looked())
         return
-    for each in look_through(table, kind, columns, order or "day-first", _known(session, kind)):
+    for each in look_through(table, kind, columns, order or "day-first", _known(session, kind), clock=clock):
         yield each if isinstance(each, int) else Preview(table, kind, columns, order, each)
 
 
@@ -121,14 +127,18 @@ def _known(session: Session, kind: ListKind) -> Known:
                 )
             ).all()
         )
+    without = session.exec(
+        select(StringRow.instrument_id, StringRow.name).where(col(StringRow.has_fine_tuner).is_(False))
+    ).all()
     return Known(
         {label.casefold(): (key, of) for label, key, of in instruments},
+        frozenset(without),
         {name.casefold(): key for name, key in people},
         entries,
     )
 
 
-def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool) -> Iterator[int | ImportRow]:
+def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clock) -> Iterator[int | ImportRow]:
     """Store a list, all or nothing: now and then how many rows are stored, at last the list itself. Stored already: nothing
     happens. The session is to be committed by whoever opened it.
 
@@ -138,21 +148,79 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool) -> Iterato
         yield row
         return
     found = None
-    for each in preview(session, row):
+    for each in preview(session, row, clock=clock):
         if isinstance(each, Preview):
             found = each
     assert found is not None
     _check(found, leave_out_bad)
     records = found.looked.records
+    touched = {record.says["instrument_id"] for record in records if "instrument_id" in record.says}
+    hold_instruments(session, touched)
+    tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
-        _STORE[found.kind](session, row, records[start : start + TOGETHER])
+        tunings |= _STORE[found.kind](session, row, records[start : start + TOGETHER], clock) or set()
         yield min(len(records), start + TOGETHER)
     row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
     session.add(row)
-    for instrument in {each.says["instrument_id"] for each in records if "instrument_id" in each.says}:
-        touched(session, instrument)
     session.flush()
+    _number(session, tunings)
+    for instrument in touched:
+        next_version(session, instrument)
     yield row
+
+
+_NUMBERED = text(
+    """
+    create temporary table numbered on commit drop as
+    with every as (
+        select e.id, 0 as place, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
+        from reading e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
+        union all
+        select e.id, 1, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
+        from move e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
+        union all
+        select e.id, 2, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
+        from fifth_check e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
+    )
+    select id, place, instrument_id, row_number() over (partition by instrument_id order by started_at, at, place, id) as rn
+    from every where import_id is not null or seq = 0
+    """
+)
+_LATE = """
+    update {table} e set late = true from tuning t
+    where t.id = e.tuning_id and t.id = any(:tunings) and t.import_id is null and e.seq = 0 and (
+        exists (select 1 from reading o where o.tuning_id = t.id and o.string = e.string and o.seq > 0 and o.at > e.at
+            and o.struck_at is null)
+        or exists (select 1 from move o where o.tuning_id = t.id and o.string = e.string and o.seq > 0 and o.at > e.at
+            and o.struck_at is null)
+    )
+"""
+
+
+def _number(session: Session, tunings: set[UUID]) -> None:
+    """Entries of lists get their places. In a tuning that lists made they stand by their times, whichever list came
+    first; in one that was done here they come last, and are late where their string was read or turned since.
+    """
+    if not tunings:
+        return
+    told = {"tunings": list(tunings)}
+    for table in ("reading", "move"):
+        session.execute(text(_LATE.format(table=table)), told)
+    session.execute(_NUMBERED, told)
+    counts = session.execute(
+        text("select instrument_id, max(rn) from numbered group by instrument_id order by 1")
+    ).all()
+    for instrument_id, places in counts:
+        before = next_version(session, instrument_id, places=int(places)) - int(places)
+        for place, table in enumerate(("reading", "move", "fifth_check")):
+            session.execute(
+                text(
+                    f"update {table} e set seq = n.rn + :before from numbered n"
+                    " where n.id = e.id and n.place = :place and n.instrument_id = :instrument"
+                ),
+                {"before": before, "place": place, "instrument": instrument_id},
+            )
+    session.execute(text("drop table numbered"))
 
 
 def _check(found: Preview, leave_out_bad: bool) -> None:
@@ -172,7 +240,7 @@ def _rows(count: int) -> str:
     return "1 row" if count == 1 else f"{count} rows"
 
 
-def _store_roll(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     people = {
         each.name.casefold(): each.id for each in session.exec(select(PersonRow)).all() if each.retired_at is None
     }
@@ -218,7 +286,7 @@ def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int],
     }
 
 
-def _store_people(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+def _store_people(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     rows = [
         _person(
             uuid5(row.id, f"row {each.line}"),
@@ -233,26 +301,29 @@ def _store_people(session: Session, row: ImportRow, records: Sequence[Record]) -
     session.execute(insert(PersonRow), rows)
 
 
-def _store_readings(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
-    _store_entries(session, row, records, ReadingRow, {"source": "list", "sure_of_string": False})
+def _store_readings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
+    more = {"source": "list", "sure_of_string": False, "seq": 0, "late": False}
+    return _store_entries(session, row, records, ReadingRow, more, clock)
 
 
-def _store_moves(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
-    _store_entries(session, row, records, MoveRow, {})
+def _store_moves(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
+    return _store_entries(session, row, records, MoveRow, {"seq": 0, "late": False}, clock)
 
 
 def _store_entries(
-    session: Session, row: ImportRow, records: Sequence[Record], table: type, more: dict[str, Any]
-) -> None:
-    """Readings or moves, in the tuning of their instrument and day; where there is none, one is made."""
-    tunings = _tunings(session, row, records)
+    session: Session, row: ImportRow, records: Sequence[Record], table: type, more: dict[str, Any], clock: Clock
+) -> set[UUID]:
+    """Readings or moves, in the tuning of their instrument and day; where there is none, one is made. Those tunings' ids."""
+    tunings = _tunings(session, row, records, clock)
     rows = []
     for each in records:
         says = dict(each.says)
-        day = (says.pop("instrument_id"), says["at"].date())
+        day = (says.pop("instrument_id"), clock.day_of(says["at"]))
         rows.append({"id": uuid5(row.id, f"row {each.line}"), "tuning_id": tunings[day], **more, **says})
     _copy(session, table, rows)
-    session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_(set(tunings.values()))))
+    stored = set(tunings.values())
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(stored)))
+    return stored
 
 
 def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
@@ -268,20 +339,20 @@ def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
 Day = tuple[UUID, Any]
 
 
-def _tunings(session: Session, row: ImportRow, records: Sequence[Record]) -> dict[Day, UUID]:
+def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> dict[Day, UUID]:
     first: dict[Day, datetime] = {}
     for each in records:
-        day = (each.says["instrument_id"], each.says["at"].date())
+        day = (each.says["instrument_id"], clock.day_of(each.says["at"]))
         first[day] = min(first.get(day, each.says["at"]), each.says["at"])
     ids = {instrument for instrument, _ in first}
-    begun = datetime.combine(min(day for _, day in first), time(), tzinfo=UTC)
-    ended = datetime.combine(max(day for _, day in first), time(), tzinfo=UTC) + timedelta(days=1)
+    begun = clock.begins(min(day for _, day in first))
+    ended = clock.begins(max(day for _, day in first) + timedelta(days=1))
     kept = session.exec(
         select(TuningRow.instrument_id, TuningRow.started_at, TuningRow.id).where(
             col(TuningRow.instrument_id).in_(ids), TuningRow.started_at >= begun, TuningRow.started_at < ended
         )
     ).all()
-    found: dict[Day, UUID] = {(instrument, at.date()): key for instrument, at, key in kept}
+    found: dict[Day, UUID] = {(instrument, clock.day_of(at)): key for instrument, at, key in kept}
     usual = {
         each.id: usual_tuning(session, each)
         for each in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
@@ -297,7 +368,7 @@ def _tunings(session: Session, row: ImportRow, records: Sequence[Record]) -> dic
     return found
 
 
-def _store_room(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     rows = [
         {"id": uuid5(row.id, f"row {each.line}"), "source": "list", "import_id": row.id, **each.says}
         for each in records
@@ -305,15 +376,15 @@ def _store_room(session: Session, row: ImportRow, records: Sequence[Record]) -> 
     session.execute(insert(RoomRow), rows)
 
 
-def _store_care(session: Session, row: ImportRow, records: Sequence[Record]) -> None:
+def _store_care(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     for each in sorted(records, key=lambda record: record.says["at"]):
         try:
-            add_care(session, CareRow(id=uuid5(row.id, f"row {each.line}"), import_id=row.id, **each.says))
+            add_care(session, CareRow(id=uuid5(row.id, f"row {each.line}"), import_id=row.id, **each.says), clock=clock)
         except BadInput as error:
             raise BadInput("rows", f"Line {each.line}: {error.message} Nothing was stored.") from None
 
 
-_STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record]], None]] = {
+_STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record], Clock], set[UUID] | None]] = {
     "roll": _store_roll,
     "people": _store_people,
     "readings": _store_readings,
@@ -323,7 +394,7 @@ _STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record]], None]] =
 }
 
 
-def undo(session: Session, import_id: UUID) -> ImportRow:
+def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
     """Take back the list that was stored last; its bytes stay. What else was entered since stays untouched.
 
     Raises NotFound, and Conflict when it isn't the last, or something was entered since that hangs on it.
@@ -334,10 +405,14 @@ def undo(session: Session, import_id: UUID) -> ImportRow:
     last = last_stored(session)
     if last is None or last.id != import_id:
         raise Conflict("Only the list that was stored last can be taken back.")
+    if not row.content:
+        raise Conflict("This list held the name of someone who was erased; it is gone, and can't be taken back.")
     ids = [uuid5(row.id, f"row {line}") for line, _ in read_table(row.content, name=row.file_name).rows]
     instruments = set(session.exec(select(InstrumentRow.id).where(InstrumentRow.import_id == import_id)).all())
     _refuse_if_used(session, row, instruments)
     touching = _instruments_touched(session, row, ids)
+    hold_instruments(session, touching | instruments)
+    _forget_summaries(session, row, ids)
     if row.kind in ("readings", "moves"):
         entries = ReadingRow if row.kind == "readings" else MoveRow
         for start in range(0, len(ids), TOGETHER):
@@ -352,17 +427,17 @@ def undo(session: Session, import_id: UUID) -> ImportRow:
         )
         .scalar_subquery()
     )
-    session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_(empty)))
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(empty)))
     session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
     session.execute(delete(RoomRow).where(col(RoomRow.import_id) == import_id))
-    take_back_care(session, import_id)
+    take_back_care(session, import_id, clock=clock)
     session.execute(delete(StringRow).where(col(StringRow.instrument_id).in_(instruments)))
     session.execute(delete(SettingsRow).where(col(SettingsRow.instrument_id).in_(instruments)))
-    session.execute(delete(SweptRow).where(col(SweptRow.instrument_id).in_(instruments)))
+    session.execute(delete(TriagedRow).where(col(TriagedRow.instrument_id).in_(instruments)))
     session.execute(delete(InstrumentRow).where(col(InstrumentRow.import_id) == import_id))
     session.execute(delete(PersonRow).where(col(PersonRow.import_id) == import_id))
-    for each in touching - instruments:
-        touched(session, each)
+    for instrument in touching - instruments:
+        next_version(session, instrument)
     row.state = "undone"
     session.add(row)
     session.flush()
@@ -370,8 +445,18 @@ def undo(session: Session, import_id: UUID) -> ImportRow:
 
 
 def _instruments_touched(session: Session, row: ImportRow, ids: list[UUID]) -> set[UUID]:
-    """Instruments whose log the list added to; their digests of those tunings go."""
-    found: set[UUID] = set()
+    """Instruments whose log the list added to."""
+    return {instrument for instrument, _ in _tunings_of_list(session, row, ids)}
+
+
+def _forget_summaries(session: Session, row: ImportRow, ids: list[UUID]) -> None:
+    tunings = {tuning for _, tuning in _tunings_of_list(session, row, ids)}
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(tunings)))
+
+
+def _tunings_of_list(session: Session, row: ImportRow, ids: list[UUID]) -> set[tuple[UUID, UUID]]:
+    """Instruments and tunings that hold entries of a list."""
+    found: set[tuple[UUID, UUID]] = set()
     if row.kind in ("readings", "moves"):
         table = ReadingRow if row.kind == "readings" else MoveRow
         for start in range(0, len(ids), TOGETHER):
@@ -381,8 +466,7 @@ def _instruments_touched(session: Session, row: ImportRow, ids: list[UUID]) -> s
                 .where(col(table.id).in_(ids[start : start + TOGETHER]))
                 .distinct()
             ).all()
-            found |= {instrument for instrument, _ in rows}
-            session.execute(delete(DigestRow).where(col(DigestRow.tuning_id).in_({key for _, key in rows})))
+            found |= set(rows)
     return found
 
 

@@ -2,15 +2,18 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 from uuid import UUID
 
-from sqlmodel import Session, col, select
+from sqlalchemy import update
+from sqlmodel import Session, col, delete, select
 
-from pondus.store.digests import touched
+from pondus.core.errors import BadInput
+from pondus.core.log.records import FittedInstrument
+from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
-from pondus.store.tables import InstrumentRow, StringRow, now
+from pondus.store.records import fitted_instrument, screws_moved
+from pondus.store.tables import InstrumentRow, StringRow, SummaryRow, now
 
 TAUGHT_BY_FITTINGS = frozenset({"core", "has_fine_tuner", "screw_reach_turns", "peg_kind"})
 """Fittings that, changed, make what was learned of the old ones worthless."""
@@ -18,10 +21,17 @@ TAUGHT_BY_FITTINGS = frozenset({"core", "has_fine_tuner", "screw_reach_turns", "
 
 @dataclass(frozen=True)
 class InstrumentRecord:
-    """An instrument with its strings, thickest first."""
+    """An instrument with its strings, as they are kept."""
 
     instrument: InstrumentRow
     strings: tuple[StringRow, ...]
+
+    def string(self, name: str) -> StringRow:
+        """What is on a string's place. Raises BadInput where it is taken off."""
+        row = next((each for each in self.strings if each.name == name), None)
+        if row is None:
+            raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
+        return row
 
 
 def add_instrument(session: Session, row: InstrumentRow, strings: Sequence[StringRow]) -> InstrumentRecord:
@@ -36,9 +46,9 @@ def add_instrument(session: Session, row: InstrumentRow, strings: Sequence[Strin
         return _with_strings(session, kept)
     session.add(row)
     session.flush()
-    for each in strings:
-        each.instrument_id = row.id
-        session.add(each)
+    for string in strings:
+        string.instrument_id = row.id
+        session.add(string)
     session.flush()
     return InstrumentRecord(row, tuple(strings))
 
@@ -49,31 +59,68 @@ def instruments(session: Session, *, retired: bool = False) -> list[InstrumentRe
     rows = session.exec(asked if retired else asked.where(col(InstrumentRow.retired_at).is_(None))).all()
     strings = session.exec(select(StringRow)).all()
     by_instrument: dict[UUID, list[StringRow]] = {}
-    for each in strings:
-        by_instrument.setdefault(each.instrument_id, []).append(each)
+    for string in strings:
+        by_instrument.setdefault(string.instrument_id, []).append(string)
     return [InstrumentRecord(row, tuple(by_instrument.get(row.id, ()))) for row in rows]
 
 
 def instrument(session: Session, instrument_id: UUID, *, hold: bool = False) -> InstrumentRecord:
-    """One instrument; ``hold``: nobody else changes it or begins a tuning meanwhile. Raises NotFound."""
-    row = session.get(InstrumentRow, instrument_id, with_for_update=hold or None)
+    """One instrument; ``hold``: nobody else changes it, its log, or begins a tuning meanwhile. Raises NotFound."""
+    row = held_instrument(session, instrument_id) if hold else session.get(InstrumentRow, instrument_id)
     if row is None:
         raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
     return _with_strings(session, row)
+
+
+def held_instrument(session: Session, instrument_id: UUID) -> InstrumentRow | None:
+    """An instrument's row, held. Whoever writes to an instrument's log, fittings or care takes this lock first, and no other
+    before it; of several instruments the one of the smaller id first. So nobody waits in a circle.
+    """
+    return session.exec(
+        select(InstrumentRow).where(InstrumentRow.id == instrument_id).with_for_update(key_share=True)
+    ).first()
+
+
+def hold_instruments(session: Session, ids: Sequence[UUID] | set[UUID]) -> None:
+    """Hold several instruments, in the order everyone takes."""
+    if ids:
+        session.exec(
+            select(InstrumentRow.id)
+            .where(col(InstrumentRow.id).in_(ids))
+            .order_by(col(InstrumentRow.id))
+            .with_for_update(key_share=True)
+        ).all()
+
+
+def next_version(session: Session, instrument_id: UUID, *, tuning_id: UUID | None = None, places: int = 1) -> int:
+    """Something of an instrument changed (an entry of that tuning, or its fittings): its count goes up by ``places``, and what
+    was worked out of that tuning goes. The new count is the last new entry's place in the log.
+    """
+    version = session.execute(
+        update(InstrumentRow)
+        .where(col(InstrumentRow.id) == instrument_id)
+        .values(log_version=InstrumentRow.log_version + places)
+        .returning(col(InstrumentRow.log_version))
+        .execution_options(synchronize_session=False)
+    ).scalar_one()
+    if tuning_id is not None:
+        session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))
+    session.info.setdefault(CHANGED, set()).add(instrument_id)
+    return int(version)
 
 
 def change_instrument(
     session: Session, instrument_id: UUID, changes: dict[str, Any], *, retired: bool | None = None
 ) -> InstrumentRecord:
     """Change an instrument; retire it (True) or bring it back (False). Its log stays. Raises NotFound."""
-    row = instrument(session, instrument_id).instrument
+    row = instrument(session, instrument_id, hold=True).instrument
     for key, value in changes.items():
         setattr(row, key, value)
     if retired is not None:
         row.retired_at = (row.retired_at or now()) if retired else None
     session.add(row)
     session.flush()
-    touched(session, instrument_id)
+    next_version(session, instrument_id)
     return _with_strings(session, row)
 
 
@@ -82,6 +129,7 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
 
     Raises NotFound.
     """
+    held_instrument(session, instrument_id)
     row = session.exec(
         select(StringRow).where(StringRow.instrument_id == instrument_id, StringRow.name == name)
     ).first()
@@ -91,17 +139,18 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
         row.fitted_at = now()
     for key, value in changes.items():
         setattr(row, key, value)
+    version = next_version(session, instrument_id)
     if "screw_turns" in changes:
-        row.screw_set_at = now()
+        row.screw_set_at, row.screw_set_seq = now(), version
     session.add(row)
     session.flush()
-    touched(session, instrument_id)
     return row
 
 
-def age_days(put_on: date | None, today: date) -> float | None:
-    """Days a string has been on; None when that isn't known."""
-    return None if put_on is None else float(max(0, (today - put_on).days))
+def fitted(session: Session, record: InstrumentRecord) -> FittedInstrument:
+    """An instrument as the core takes it, its screws where the log says that they stand."""
+    moved = screws_moved(session, record.instrument.id, record.strings)
+    return fitted_instrument(record.instrument, record.strings, moved)
 
 
 def _with_strings(session: Session, row: InstrumentRow) -> InstrumentRecord:

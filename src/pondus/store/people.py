@@ -1,16 +1,19 @@
 """People of the studio: add, find, change, retire; and what their tunings say of their pace."""
 
+from collections.abc import Collection
 from typing import Any
 from uuid import UUID
 
+from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
-from pondus.core.stations import Done
-from pondus.store.digests import Digest
+from pondus.core.group.schedule import Done
+from pondus.core.log.summary import TuningSummary
 from pondus.store.errors import Conflict, NotFound
-from pondus.store.tables import DigestRow, InstrumentRow, PersonRow, TuningRow, now
+from pondus.store.tables import InstrumentRow, PersonRow, SummaryRow, TuningRow, now
 
 TUNINGS_LOOKED_AT = 20
+_SUMMARY = TypeAdapter(TuningSummary)
 
 
 def add_person(session: Session, row: PersonRow) -> PersonRow:
@@ -57,34 +60,35 @@ def retire_person(session: Session, person_id: UUID, *, back: bool = False) -> P
     row = person(session, person_id)
     row.retired_at = None if back else (row.retired_at or now())
     if not back:
-        for each in session.exec(select(InstrumentRow).where(InstrumentRow.player_id == person_id)).all():
-            each.player_id = None
-            session.add(each)
+        free_instruments(session, person_id)
     session.add(row)
     session.flush()
     return row
 
 
-def done(digest: Digest) -> Done:
+def free_instruments(session: Session, person_id: UUID) -> None:
+    """Whatever someone has, nobody has from now on."""
+    held = select(InstrumentRow).where(InstrumentRow.player_id == person_id).order_by(col(InstrumentRow.id))
+    for row in session.exec(held.with_for_update(key_share=True)).all():
+        row.player_id = None
+        session.add(row)
+
+
+def done(summary: TuningSummary) -> Done:
     """A tuning as the estimate of minutes takes it."""
-    strings = digest.strings.values()
-    return Done(sum(each.screw_moves for each in strings), sum(each.peg_moves for each in strings), digest.minutes)
+    return Done(summary.screw_moves, summary.peg_moves, summary.minutes)
 
 
-def tuned_by(session: Session, person_id: UUID) -> list[Done]:
-    """The last tunings someone did."""
-    found = session.exec(
-        select(DigestRow.content)
-        .join(TuningRow, col(TuningRow.id) == col(DigestRow.tuning_id))
-        .where(TuningRow.done_by == person_id)
-        .order_by(col(DigestRow.started_at).desc())
-        .limit(TUNINGS_LOOKED_AT)
-    ).all()
-    return [
-        Done(
-            sum(each["screw_moves"] for each in content["strings"].values()),
-            sum(each["peg_moves"] for each in content["strings"].values()),
-            content["minutes"],
-        )
-        for content in found
-    ]
+def tuned_by(session: Session, person_ids: Collection[UUID]) -> dict[UUID, list[Done]]:
+    """The last tunings that each of them did, of those that are worked out."""
+    found: dict[UUID, list[Done]] = {key: [] for key in person_ids}
+    for key in found:
+        contents = session.exec(
+            select(SummaryRow.content)
+            .join(TuningRow, col(TuningRow.id) == col(SummaryRow.tuning_id))
+            .where(TuningRow.done_by == key)
+            .order_by(col(SummaryRow.started_at).desc())
+            .limit(TUNINGS_LOOKED_AT)
+        ).all()
+        found[key] = [done(_SUMMARY.validate_python(content)) for content in contents]
+    return found

@@ -1,15 +1,21 @@
 """How tunings are done by default: the studio's settings, and an instrument's own over them."""
 
+from datetime import UTC
 from typing import Any
 from uuid import UUID
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from sqlmodel import Session, select
 
+from pondus.core.clock import Clock
+from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
-from pondus.core.judgement.situation import STANCES, check_stance
+from pondus.core.judgement.situation import check_stance
+from pondus.core.log.records import Tuning
+from pondus.store.records import tuning_of
 from pondus.store.tables import InstrumentRow, SettingsRow, TuningRow, now
 
-OF_CARE = frozenset({"string_life_months"})
+OF_STUDIO = frozenset({"string_life_months", "zone"})
 """Settings of the studio that aren't of a tuning."""
 
 
@@ -36,10 +42,10 @@ def in_force(session: Session, instrument: InstrumentRow) -> dict[str, Any]:
     A studio's stance that doesn't fit the instrument is left out.
     """
     studio = settings_of(session, None)
-    if studio.get("stance") not in STANCES[instrument.kind]:
+    if studio.get("stance") not in instrument_named(instrument.kind).stances:
         studio.pop("stance", None)
     merged = {**studio, **settings_of(session, instrument.id)}
-    return {key: value for key, value in merged.items() if key not in OF_CARE}
+    return {key: value for key, value in merged.items() if key not in OF_STUDIO}
 
 
 def usual_tuning(session: Session, instrument: InstrumentRow) -> TuningRow:
@@ -47,6 +53,34 @@ def usual_tuning(session: Session, instrument: InstrumentRow) -> TuningRow:
     how = {"stance": instrument.stance, **in_force(session, instrument)}
     how["stance"] = check_stance(instrument_named(instrument.kind), how["stance"])
     return TuningRow(instrument_id=instrument.id, **how)
+
+
+def usual(session: Session, instrument: InstrumentRow) -> Tuning:
+    """How this instrument usually is tuned, as the core takes it."""
+    return tuning_of(usual_tuning(session, instrument))
+
+
+def studio_clock(session: Session) -> Clock:
+    """The present moment, with the studio's zone; UTC until a browser or a setting has told it."""
+    name = settings_of(session, None).get("zone")
+    return Clock(now(), UTC if name is None else zone_named(name))
+
+
+def first_zone(session: Session, name: str) -> str:
+    """The studio's zone: this one, where none was told before. Raises BadInput for a zone there isn't."""
+    zone_named(name)
+    kept = settings_of(session, None).get("zone")
+    return str(change_settings(session, None, {"zone": name})["zone"] if kept is None else kept)
+
+
+def zone_named(name: str) -> ZoneInfo:
+    """A time zone by its name, as in Pacific/Auckland. Raises BadInput."""
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise BadInput(
+            "zone", f"“{name[:60]}” is no time zone; give one as in Europe/Berlin or Pacific/Auckland."
+        ) from None
 
 
 def _row(session: Session, instrument_id: UUID | None) -> SettingsRow | None:

@@ -7,8 +7,6 @@ from uuid import UUID, uuid5
 
 from sqlmodel import Session, select
 
-from pondus.core.instruments import Core
-from pondus.core.judgement.situation import PegKind, Winding
 from pondus.core.simulated.weather import Start, begun
 from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
 from pondus.store.errors import NotFound
@@ -111,7 +109,4 @@ def _keep(session: Session, row: SimulatedRow, wood: Wood) -> None:
 
 
 def _fitted(row: StringRow) -> Fitted:
-    core: Core = "synthetic" if row.core == "synthetic" else "steel"
-    kind: PegKind = "geared" if row.peg_kind == "geared" else "friction"
-    winding: Winding = "reversed" if row.winding == "reversed" else "normal"
-    return Fitted(core, row.has_fine_tuner, row.screw_reach_turns, kind, winding)
+    return Fitted(row.core, row.has_fine_tuner, row.screw_reach_turns, row.peg_kind, row.winding)

@@ -12,12 +12,19 @@ from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, StationRow, now
 
 MOST_STATIONS = 40
+STATIONS_LOCK = 7_206_002
+"""An advisory lock of the database; its second half is the day."""
 
 
-def stations_of(session: Session, day: date, *, hold: bool = False) -> list[StationRow]:
-    """The stations of a day, as they came; ``hold``: nobody changes them meanwhile."""
+def hold_day(session: Session, day: date) -> None:
+    """Nobody else changes who is there on a day, or what they have in hand, until this work is done."""
+    session.execute(select(func.pg_advisory_xact_lock(STATIONS_LOCK, day.toordinal())))
+
+
+def stations_of(session: Session, day: date) -> list[StationRow]:
+    """The stations of a day, as they came."""
     asked = select(StationRow).where(StationRow.day == day).order_by(col(StationRow.comes_at), col(StationRow.name))
-    return list(session.exec(asked.with_for_update() if hold else asked).all())
+    return list(session.exec(asked).all())
 
 
 def add_station(session: Session, row: StationRow) -> StationRow:
@@ -25,6 +32,7 @@ def add_station(session: Session, row: StationRow) -> StationRow:
     kept = session.get(StationRow, row.id)
     if kept is not None:
         return kept
+    hold_day(session, row.day)
     there = stations_of(session, row.day)
     if len(there) >= MOST_STATIONS:
         raise BadInput("name", f"{MOST_STATIONS} people are there already; take one off first.")
@@ -38,6 +46,7 @@ def add_station(session: Session, row: StationRow) -> StationRow:
 def change_station(session: Session, station_id: UUID, changes: dict[str, Any]) -> StationRow:
     """Change what someone may turn, when they come, their pace, their name. Raises NotFound, BadInput."""
     row = station(session, station_id)
+    hold_day(session, row.day)
     name = changes.get("name", row.name)
     if any(each.id != row.id and each.name.casefold() == name.casefold() for each in stations_of(session, row.day)):
         raise BadInput("name", f"“{name}” stands there twice; give each a name of its own.")
@@ -52,6 +61,7 @@ def remove_station(session: Session, station_id: UUID) -> None:
     """Someone is not there (any more). Gone already is fine."""
     row = session.get(StationRow, station_id)
     if row is not None:
+        hold_day(session, row.day)
         session.delete(row)
         session.flush()
 
@@ -73,9 +83,11 @@ def take(
     Raises NotFound, and Conflict when someone else has it in hand and it isn't taken over.
     """
     row = station(session, station_id)
+    hold_day(session, row.day)
+    session.refresh(row)
     if instrument_id is not None and session.get(InstrumentRow, instrument_id) is None:
         raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
-    for other in stations_of(session, row.day, hold=True):
+    for other in stations_of(session, row.day):
         if other.id != row.id and instrument_id is not None and other.instrument_id == instrument_id:
             if instrument_id in still_held and not take_over:
                 raise Conflict(f"{other.name} has it in hand; ask them, or take it over.")

@@ -1,17 +1,54 @@
-"""The tables. Times are UTC; frequencies Hz; screw positions in turns from the middle, positive screwed in."""
+"""The tables. Times are UTC; frequencies Hz; screw positions in turns from the middle, positive screwed in.
+
+Columns of few values are typed by the core's own names and checked by the database too. ``seq`` is an entry's place in its
+instrument's log: the instrument's ``log_version`` when it was stored, counted up under the instrument's row lock.
+"""
 
 from datetime import UTC, date, datetime
-from typing import Any
+from typing import Any, Literal, get_args
 from uuid import UUID, uuid4
 
-from sqlalchemy import BigInteger, DateTime, Index, LargeBinary, UniqueConstraint
+from sqlalchemy import BigInteger, CheckConstraint, DateTime, Index, LargeBinary, String, UniqueConstraint
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
+
+from pondus.core.entries.log import Source
+from pondus.core.group.people import Role
+from pondus.core.group.schedule import Clearance
+from pondus.core.instruments import Kind, StringCore
+from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.plan import StringOrder
+from pondus.core.judgement.situation import Mechanism, PegKind, PegState, Pitch, Unit, Who, Winding
+from pondus.core.log.records import CheckWay
+from pondus.core.pitch import Spelling
+from pondus.core.upkeep.care import CareKind, Symptom
+from pondus.lists.columns import ListKind
+
+CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
+RoomSource = Literal["typed", "list", "simulated"]
+ImportState = Literal["looked-at", "stored", "undone"]
 
 
 def now() -> datetime:
     """The present moment, UTC."""
     return datetime.now(UTC)
+
+
+def _one_of(values: Any, length: int, *, default: Any = ..., nullable: bool = False) -> Any:
+    """A text column that holds one of a ``Literal``'s values, ``length`` letters at most."""
+    more = {} if default is ... else {"default": default}
+    return Field(sa_type=String(length), nullable=nullable, **more)
+
+
+def _checked(table: str, **columns: Any) -> tuple[CheckConstraint, ...]:
+    """The database's own check of each of those columns: one of its ``Literal``'s values, or null."""
+    return tuple(
+        CheckConstraint(f""""{name}" in ({", ".join(f"'{value}'" for value in get_args(values))})""", f"{table}_{name}")
+        for name, values in columns.items()
+    )
+
+
+FROM_1990 = "'1990-01-01 00:00:00+00'"
 
 
 def _time(*, nullable: bool = False, default: bool = True) -> Any:
@@ -27,12 +64,13 @@ class ImportRow(SQLModel, table=True):
     """
 
     __tablename__ = "import"
+    __table_args__ = _checked("import", kind=ListKind, state=ImportState)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
-    kind: str = Field(max_length=12)
+    kind: ListKind = _one_of(ListKind, 12)
     file_name: str = Field(max_length=200)
     content: bytes = Field(sa_type=LargeBinary)
     columns: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    state: str = Field(default="looked-at", max_length=12)
+    state: ImportState = _one_of(ImportState, 12, default="looked-at")
     rows_stored: int = 0
     at: datetime = _time()
     stored_at: datetime | None = _time(default=False)
@@ -49,9 +87,10 @@ class PersonRow(SQLModel, table=True):
     """
 
     __tablename__ = "person"
+    __table_args__ = _checked("person", role=Role)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     name: str = Field(max_length=80)
-    role: str = Field(default="player", max_length=10)
+    role: Role = _one_of(Role, 10, default="player")
     cleared: list[int] = Field(default_factory=list, sa_type=JSONB)
     pace: float | None = None
     note: str = Field(default="", max_length=500)
@@ -68,12 +107,13 @@ class InstrumentRow(SQLModel, table=True):
     """
 
     __tablename__ = "instrument"
+    __table_args__ = _checked("instrument", kind=Kind, stance=Stance)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     label: str = Field(max_length=80)
-    kind: str = Field(max_length=10)
+    kind: Kind = _one_of(Kind, 10)
     size: str = Field(max_length=8)
     note: str = Field(default="", max_length=500)
-    stance: str | None = Field(default=None, max_length=10)
+    stance: Stance | None = _one_of(Stance, 10, default=None, nullable=True)
     simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
     player_id: UUID | None = Field(default=None, foreign_key="person.id")
     hours_per_week: float | None = None
@@ -86,32 +126,44 @@ class InstrumentRow(SQLModel, table=True):
 class StringRow(SQLModel, table=True):
     """What is on one string's place, with its peg and fine tuner.
 
-    ``screw_turns`` is where the screw stood at ``screw_set_at``; moves since then add to it. ``fitted_at``: when its fittings
-    last changed; what was learned before then no longer counts.
+    ``screw_turns`` is where the screw stood at ``screw_set_at``, when the log was at ``screw_set_seq``; moves since
+    then add to it. ``fitted_at``: when its fittings last changed; what was learned before then no longer counts.
     """
 
     __tablename__ = "string"
-    __table_args__ = (UniqueConstraint("instrument_id", "name"),)
+    __table_args__ = (
+        UniqueConstraint("instrument_id", "name"),
+        *_checked("string", core=StringCore, peg_kind=PegKind, peg_state=PegState, winding=Winding),
+        CheckConstraint("abs(screw_turns) <= screw_reach_turns and screw_reach_turns <= 20", "string_screw"),
+        CheckConstraint("put_on >= '1990-01-01' and put_on < '2200-01-01'", "string_put_on"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id", index=True)
     name: str = Field(max_length=1)
-    core: str = Field(default="steel", max_length=10)
+    core: StringCore = _one_of(StringCore, 10, default="steel")
     put_on: date | None = None
     has_fine_tuner: bool = True
     screw_turns: float = 0.0
     screw_reach_turns: float = 4.0
     screw_set_at: datetime = _time()
+    screw_set_seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     fitted_at: datetime | None = _time(default=False)
-    peg_kind: str = Field(default="friction", max_length=10)
-    peg_state: str = Field(default="ok", max_length=10)
-    winding: str = Field(default="normal", max_length=10)
+    peg_kind: PegKind = _one_of(PegKind, 10, default="friction")
+    peg_state: PegState = _one_of(PegState, 10, default="ok")
+    winding: Winding = _one_of(Winding, 10, default="normal")
 
 
 class TuningRow(SQLModel, table=True):
     """One sitting with one instrument, with the reference and the school it followed."""
 
     __tablename__ = "tuning"
-    __table_args__ = (Index("tuning_of_instrument", "instrument_id", "started_at"), Index("tuning_at", "started_at"))
+    __table_args__ = (
+        Index("tuning_of_instrument", "instrument_id", "started_at"),
+        Index("tuning_at", "started_at"),
+        *_checked("tuning", stance=Stance, who=Who, spelling=Spelling, order=StringOrder),
+        CheckConstraint(f"started_at >= {FROM_1990}", "tuning_started_at"),
+        CheckConstraint("a4 between 415 and 446 and fifth_cents between 700 and 701.9551", "tuning_pitch"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
     started_at: datetime = _time()
@@ -119,10 +171,10 @@ class TuningRow(SQLModel, table=True):
     fifth_cents: float = 700.0
     approach: str = Field(default="fine-tuner-first", max_length=20)
     tolerance_cents: float = 3.0
-    stance: str = Field(max_length=10)
-    who: str = Field(default="teacher", max_length=20)
-    spelling: str = Field(default="sharps", max_length=10)
-    order: str = Field(default="A-outward", max_length=10, sa_column_kwargs={"server_default": "A-outward"})
+    stance: Stance = _one_of(Stance, 10)
+    who: Who = _one_of(Who, 20, default="teacher")
+    spelling: Spelling = _one_of(Spelling, 10, default="sharps")
+    order: StringOrder = _one_of(StringOrder, 10, default="A-outward")
     done_by: UUID | None = Field(default=None, foreign_key="person.id")
     import_id: UUID | None = _import_id()
 
@@ -131,7 +183,14 @@ class ReadingRow(SQLModel, table=True):
     """What was heard of one string: a note with cents, or Hz. Never edited; struck out with a reason."""
 
     __tablename__ = "reading"
-    __table_args__ = (Index("reading_of_tuning", "tuning_id", "at"),)
+    __table_args__ = (
+        Index("reading_of_tuning", "tuning_id", "seq"),
+        *_checked("reading", source=Source),
+        CheckConstraint(f"at >= {FROM_1990}", "reading_at"),
+        CheckConstraint("hz between 20 and 5000", "reading_hz"),
+        CheckConstraint("cents between -50 and 50", "reading_cents"),
+        CheckConstraint("(note is null) <> (hz is null) and (cents is null) = (note is null)", "reading_heard"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
@@ -140,8 +199,12 @@ class ReadingRow(SQLModel, table=True):
     cents: float | None = None
     hz: float | None = None
     spread_cents: float | None = None
-    source: str = Field(default="typed", max_length=12)
+    source: Source = _one_of(Source, 12, default="typed")
     sure_of_string: bool = False
+    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
+    made_on: int | None = Field(default=None, sa_type=BigInteger)
+    device: UUID | None = None
+    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
     struck_at: datetime | None = _time(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
@@ -150,17 +213,27 @@ class MoveRow(SQLModel, table=True):
     """One turn of a peg or a screw, between two readings. Never edited; struck out with a reason."""
 
     __tablename__ = "move"
-    __table_args__ = (Index("move_of_tuning", "tuning_id", "at"),)
+    __table_args__ = (
+        Index("move_of_tuning", "tuning_id", "seq"),
+        *_checked("move", mechanism=Mechanism, direction=Pitch, unit=Unit),
+        CheckConstraint(f"at >= {FROM_1990}", "move_at"),
+        CheckConstraint("amount > 0 and amount < 'Infinity'::float8", "move_amount"),
+        CheckConstraint("(unit = 'turn') = (mechanism = 'fine-tuner')", "move_own_unit"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
     at: datetime = _time()
-    mechanism: str = Field(max_length=12)
-    direction: str = Field(max_length=6)
+    mechanism: Mechanism = _one_of(Mechanism, 12)
+    direction: Pitch = _one_of(Pitch, 6)
     amount: float
-    unit: str = Field(max_length=8)
+    unit: Unit = _one_of(Unit, 8)
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
+    made_on: int | None = Field(default=None, sa_type=BigInteger)
+    device: UUID | None = None
+    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
     struck_at: datetime | None = _time(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
@@ -173,19 +246,27 @@ class FifthCheckRow(SQLModel, table=True):
     """
 
     __tablename__ = "fifth_check"
-    __table_args__ = (Index("fifth_check_of_tuning", "tuning_id", "at"),)
+    __table_args__ = (
+        Index("fifth_check_of_tuning", "tuning_id", "seq"),
+        *_checked("fifth_check", way=CheckWay, source=CheckSource),
+        CheckConstraint(f"at >= {FROM_1990}", "fifth_check_at"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     lower: str = Field(max_length=1)
     upper: str = Field(max_length=1)
     at: datetime = _time()
-    way: str = Field(max_length=12)
-    source: str = Field(max_length=12)
+    way: CheckWay = _one_of(CheckWay, 12)
+    source: CheckSource = _one_of(CheckSource, 12)
     lower_hz: float | None = None
     upper_hz: float | None = None
     from_pure_cents: float | None = None
     beats_hz: float
     plus_minus_cents: float | None = None
+    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
+    made_on: int | None = Field(default=None, sa_type=BigInteger)
+    device: UUID | None = None
+    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
     struck_at: datetime | None = _time(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
@@ -212,38 +293,60 @@ class SettingsRow(SQLModel, table=True):
     changed_at: datetime = _time()
 
 
-class DigestRow(SQLModel, table=True):
+class SummaryRow(SQLModel, table=True):
     """What one tuning came to, worked out from its entries so that years of them need not be read again. Gone as soon as one
-    of its entries changes; made anew when next asked for.
+    of its entries changes; kept anew by whoever changes something next.
     """
 
-    __tablename__ = "digest"
-    __table_args__ = (Index("digest_of_instrument", "instrument_id", "started_at"),)
+    __tablename__ = "tuning_summary"
+    __table_args__ = (Index("summary_of_instrument", "instrument_id", "started_at"),)
     tuning_id: UUID = Field(foreign_key="tuning.id", primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
     started_at: datetime = _time()
     content: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
 
 
-class SweptRow(SQLModel, table=True):
+class TriagedRow(SQLModel, table=True):
     """How an instrument was sorted on a day, at a count of its ``log_version``."""
 
-    __tablename__ = "swept"
+    __tablename__ = "triaged"
     instrument_id: UUID = Field(foreign_key="instrument.id", primary_key=True)
     day: date
     log_version: int = Field(sa_type=BigInteger)
     sorted: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
 
 
+class SetAsideRow(SQLModel, table=True):
+    """A record that can't be used as it stands (a day before there were tuners, an instrument of an unknown kind): whole, with
+    the reason. It goes with the studio's file.
+    """
+
+    __tablename__ = "set_aside"
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    of_table: str = Field(max_length=40)
+    reason: str = Field(max_length=500)
+    content: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
+    at: datetime = _time()
+
+
+class CountRow(SQLModel, table=True):
+    """How often something was asked for in a minute, by everyone and all workers together."""
+
+    __tablename__ = "asked_count"
+    bucket: str = Field(max_length=80, primary_key=True)
+    minute: datetime = Field(sa_type=DateTime(timezone=True), primary_key=True)
+    count: int = 0
+
+
 class StationRow(SQLModel, table=True):
     """One person at a morning: what they may turn, when they come, and the instrument in their hands since when."""
 
     __tablename__ = "station"
-    __table_args__ = (UniqueConstraint("day", "name"),)
+    __table_args__ = (UniqueConstraint("day", "name"), *_checked("station", may=Clearance))
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     day: date = Field(index=True)
     name: str = Field(max_length=80)
-    may: str = Field(max_length=12)
+    may: Clearance = _one_of(Clearance, 12)
     person_id: UUID | None = Field(default=None, foreign_key="person.id")
     pace: float | None = None
     own_only: bool = False
@@ -260,11 +363,16 @@ class RoomRow(SQLModel, table=True):
     at: datetime = _time()
     humidity: float | None = None
     celsius: float | None = None
-    source: str = Field(default="typed", max_length=12)
+    source: RoomSource = _one_of(RoomSource, 12, default="typed")
     struck_at: datetime | None = _time(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
     import_id: UUID | None = _import_id()
-    __table_args__ = (Index("room_at", "at"),)
+    __table_args__ = (
+        Index("room_at", "at"),
+        *_checked("room", source=RoomSource),
+        CheckConstraint(f"at >= {FROM_1990}", "room_at_since"),
+        CheckConstraint("humidity between 0 and 100 and celsius between -30 and 55", "room_air"),
+    )
 
 
 class CareRow(SQLModel, table=True):
@@ -273,14 +381,18 @@ class CareRow(SQLModel, table=True):
     """
 
     __tablename__ = "care"
-    __table_args__ = (Index("care_of_instrument", "instrument_id", "at"),)
+    __table_args__ = (
+        Index("care_of_instrument", "instrument_id", "at"),
+        *_checked("care", kind=CareKind, sign=Symptom, core=StringCore),
+        CheckConstraint(f"at >= {FROM_1990}", "care_at"),
+    )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
     string: str | None = Field(default=None, max_length=1)
     at: datetime = _time()
-    kind: str = Field(max_length=16)
-    sign: str | None = Field(default=None, max_length=20)
-    core: str | None = Field(default=None, max_length=10)
+    kind: CareKind = _one_of(CareKind, 16)
+    sign: Symptom | None = _one_of(Symptom, 20, default=None, nullable=True)
+    core: StringCore | None = _one_of(StringCore, 10, default=None, nullable=True)
     said: str = Field(default="", max_length=500)
     due: date | None = None
     was: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)

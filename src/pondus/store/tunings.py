@@ -1,63 +1,74 @@
 """Tunings with their readings and moves: begin, add, strike out, look up."""
 
-from dataclasses import dataclass
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import case, func
+from sqlalchemy import union_all
 from sqlmodel import Session, col, desc, select
 
-from pondus.store.digests import touched
+from pondus.core.log.records import TuningLog
 from pondus.store.errors import Conflict, NotFound
-from pondus.store.tables import MoveRow, ReadingRow, StringRow, TuningRow, now
+from pondus.store.instruments import held_instrument, next_version
+from pondus.store.records import check_of, move_of, reading_of, tuning_of
+from pondus.store.summaries import keep_summaries
+from pondus.store.tables import FifthCheckRow, MoveRow, ReadingRow, TuningRow, now
 
-Entry = TypeVar("Entry", ReadingRow, MoveRow)
-
-
-@dataclass(frozen=True)
-class TuningRecord:
-    """A tuning with all that was entered, oldest first, struck entries included."""
-
-    tuning: TuningRow
-    readings: tuple[ReadingRow, ...]
-    moves: tuple[MoveRow, ...]
+Entry = TypeVar("Entry", ReadingRow, MoveRow, FifthCheckRow)
+NO_TUNING = "There is no such tuning; choose an instrument and begin one."
+_PLACED = {"at", "seq", "late", "made_on", "device", "struck_at", "struck_reason"}
+"""What an entry gets when it is kept, or later; the rest is what it says."""
 
 
-def begin_tuning(session: Session, row: TuningRow) -> TuningRecord:
+def begin_tuning(session: Session, row: TuningRow) -> TuningRow:
     """Store a new tuning; the same id again is the same tuning. Raises Conflict when the id is another instrument's."""
+    held_instrument(session, row.instrument_id)
     kept = session.get(TuningRow, row.id)
     if kept is not None:
         if kept.instrument_id != row.instrument_id:
             raise Conflict("That tuning's id belongs to another instrument; begin a new tuning.")
-        return tuning(session, row.id)
+        return kept
+    keep_summaries(session, row.instrument_id)
     session.add(row)
     session.flush()
-    touched(session, row.instrument_id)
-    return TuningRecord(row, (), ())
+    next_version(session, row.instrument_id)
+    return row
 
 
-def tuning(session: Session, tuning_id: UUID) -> TuningRecord:
+def tuning_row(session: Session, tuning_id: UUID) -> TuningRow:
     """One tuning. Raises NotFound."""
     row = session.get(TuningRow, tuning_id)
     if row is None:
-        raise NotFound("There is no such tuning; choose an instrument and begin one.")
+        raise NotFound(NO_TUNING)
+    return row
+
+
+def tuning_log(session: Session, tuning_id: UUID) -> TuningLog:
+    """One tuning with all that was entered, in the log's order. Raises NotFound."""
+    row = tuning_row(session, tuning_id)
     readings = session.exec(
-        select(ReadingRow).where(ReadingRow.tuning_id == tuning_id).order_by(col(ReadingRow.at))
+        select(ReadingRow).where(ReadingRow.tuning_id == tuning_id).order_by(col(ReadingRow.seq))
     ).all()
-    moves = session.exec(select(MoveRow).where(MoveRow.tuning_id == tuning_id).order_by(col(MoveRow.at))).all()
-    return TuningRecord(row, tuple(readings), tuple(moves))
+    moves = session.exec(select(MoveRow).where(MoveRow.tuning_id == tuning_id).order_by(col(MoveRow.seq))).all()
+    checks = session.exec(
+        select(FifthCheckRow).where(FifthCheckRow.tuning_id == tuning_id).order_by(col(FifthCheckRow.seq))
+    ).all()
+    return TuningLog(
+        tuning_of(row),
+        tuple(reading_of(reading) for reading in readings),
+        tuple(move_of(move) for move in moves),
+        tuple(check_of(check) for check in checks),
+    )
 
 
 def change_tuning(session: Session, tuning_id: UUID, changes: dict[str, Any]) -> TuningRow:
-    """Change how this tuning is done (school, approach, stance and so on). Raises NotFound."""
-    row = session.get(TuningRow, tuning_id)
-    if row is None:
-        raise NotFound("There is no such tuning; choose an instrument and begin one.")
+    """Change how this tuning is done (temperament, approach, stance and so on). Raises NotFound."""
+    row = tuning_row(session, tuning_id)
+    held_instrument(session, row.instrument_id)
     for key, value in changes.items():
         setattr(row, key, value)
     session.add(row)
     session.flush()
-    touched(session, row.instrument_id, row.id)
+    next_version(session, row.instrument_id, tuning_id=row.id)
     return row
 
 
@@ -66,35 +77,55 @@ def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20) -> lis
     found = session.exec(
         select(TuningRow)
         .where(TuningRow.instrument_id == instrument_id)
-        .order_by(desc(col(TuningRow.started_at)))
+        .order_by(desc(col(TuningRow.started_at)), desc(col(TuningRow.id)))
         .limit(limit)
     ).all()
     return list(found)
 
 
-def add_entry(session: Session, row: Entry) -> Entry:
-    """Store a reading or a move; the same id with the same content again is stored once.
+def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:
+    """Store an entry at the end of its instrument's log; the same id with the same content again is stored once.
+
+    One made on an older state of its string (``made_on``) than there is now is kept as late. What the same device entered
+    since doesn't make it so: it queued them in their order. ``late``: whether it is, where that was found out already.
 
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
     table = type(row)
-    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
-    if tuning is None:
-        raise NotFound("There is no such tuning; choose an instrument and begin one.")
+    instrument_id = tuning_row(session, row.tuning_id).instrument_id
+    held_instrument(session, instrument_id)
     kept = session.get(table, row.id)
-    if kept is None:
-        session.add(row)
-        session.flush()
-        touched(session, tuning.instrument_id, tuning.id)
-        return row
-    if _content(kept) != _content(row):
-        raise Conflict("That id holds another entry already; send this one with an id of its own.")
-    return kept
+    if kept is not None:
+        if _content(kept) != _content(row):
+            raise Conflict("That id holds another entry already; send this one with an id of its own.")
+        return kept
+    row.late = is_late(session, instrument_id, row) if late is None else late
+    row.seq = next_version(session, instrument_id, tuning_id=row.tuning_id)
+    session.add(row)
+    session.flush()
+    return row
 
 
-def is_kept(session: Session, row: Entry) -> bool:
-    """Whether an entry of that id is stored already."""
-    return session.get(type(row), row.id) is not None
+def is_late(session: Session, instrument_id: UUID, row: ReadingRow | MoveRow | FifthCheckRow) -> bool:
+    """Whether a string of this entry was read or turned since the state it was made on, by anyone else."""
+    if row.made_on is None:
+        return False
+    strings = (row.lower, row.upper) if isinstance(row, FifthCheckRow) else (row.string,)
+    asked = []
+    for table in (ReadingRow, MoveRow):
+        since = (
+            select(table.id)
+            .join(TuningRow, col(TuningRow.id) == col(table.tuning_id))
+            .where(
+                TuningRow.instrument_id == instrument_id,
+                col(table.string).in_(strings),
+                table.seq > row.made_on,
+                col(table.struck_at).is_(None),
+                col(table.late).is_(False),
+            )
+        )
+        asked.append(since if row.device is None else since.where(col(table.device).is_distinct_from(row.device)))
+    return session.execute(union_all(*asked).limit(1)).first() is not None
 
 
 def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str | None) -> Entry:
@@ -102,32 +133,25 @@ def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str 
     row = session.get(table, entry_id)
     if row is None:
         raise NotFound("There is no such entry; it may never have been stored. Look at the history.")
-    tuning = session.get(TuningRow, row.tuning_id, with_for_update=True)
-    assert tuning is not None
-    row.struck_at = None if reason is None else (row.struck_at or now())
-    row.struck_reason = reason
+    instrument_id = tuning_row(session, row.tuning_id).instrument_id
+    held_instrument(session, instrument_id)
+    void(row, reason)
     session.add(row)
     session.flush()
-    touched(session, tuning.instrument_id, tuning.id)
+    next_version(session, instrument_id, tuning_id=row.tuning_id)
     return row
 
 
-def screw_moves_since(session: Session, string: StringRow) -> float:
-    """Turns the screw was moved since its position was last set, over all tunings; struck moves don't count."""
-    signed = case((col(MoveRow.direction) == "raise", MoveRow.amount), else_=-col(MoveRow.amount))
-    total = session.exec(
-        select(func.coalesce(func.sum(signed), 0.0))
-        .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
-        .where(
-            TuningRow.instrument_id == string.instrument_id,
-            MoveRow.string == string.name,
-            MoveRow.mechanism == "fine-tuner",
-            MoveRow.at >= string.screw_set_at,
-            col(MoveRow.struck_at).is_(None),
-        )
-    ).one()
-    return float(total)
+def void(row: ReadingRow | MoveRow | FifthCheckRow, reason: str | None) -> None:
+    """Mark an entry as struck out; None takes that back."""
+    row.struck_at = None if reason is None else (row.struck_at or now())
+    row.struck_reason = reason
 
 
-def _content(row: ReadingRow | MoveRow) -> dict[str, Any]:
-    return row.model_dump(exclude={"at", "struck_at", "struck_reason"})
+def is_kept(session: Session, row: Entry) -> bool:
+    """Whether an entry of that id is stored already."""
+    return session.get(type(row), row.id) is not None
+
+
+def _content(row: ReadingRow | MoveRow | FifthCheckRow) -> dict[str, Any]:
+    return row.model_dump(exclude=_PLACED)

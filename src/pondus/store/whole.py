@@ -1,31 +1,45 @@
 """The whole studio as one open file (JSON): every record as it is kept, ids and times and all.
 
-``{"pondus_studio": 1, "saved_at": "...", "tables": {"person": [{...}, ...], ...}}``. Tables stand in an order in which each
-only speaks of ones before it; what is worked out from the others (digests, sortings) is left out. Times are ISO 8601 with their
-zone, bytes Base64. Reading a file and writing it again gives the same file, but for ``saved_at``.
+``{"pondus_studio": 2, "saved_at": "...", "tables": {"person": [{...}, ...], ...}}``. Tables stand in an order in which each
+only speaks of ones before it; what is worked out from the others (summaries, sortings) is left out. Times are ISO 8601
+with their
+zone, bytes Base64. Reading a file and writing it again gives the same file, but for ``saved_at``. Form 1 lacked the log's own
+order; its entries are numbered by their times. A record that today's bounds refuse, and what belongs to it, is set
+aside with the reason: listed, and part of the file from then on.
 """
 
 import base64
 import json
+import math
 from collections.abc import Iterator
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Any
-from uuid import UUID
+from uuid import UUID, uuid4
 
-from sqlalchemy import Table, insert, select
+from sqlalchemy import Table, insert, select, text
 from sqlmodel import Session, SQLModel
 
+from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
-from pondus.store.tables import now
+from pondus.store.checked_records import Parents, check_record
+from pondus.store.tables import SetAsideRow, now
 
-VERSION = 1
-DERIVED = frozenset({"digest", "swept"})
+VERSION = 2
+DERIVED = frozenset({"tuning_summary", "triaged", "asked_count"})
 TOGETHER = 2_000
+ENTRIES = ("reading", "move", "fifth_check")
+MOST_NESTED = 12
 
 
 def tables() -> list[Table]:
     """What is kept, each after those it speaks of."""
     return [each for each in SQLModel.metadata.sorted_tables if each.name not in DERIVED]
+
+
+def is_empty(session: Session) -> bool:
+    """Whether a studio holds no record at all."""
+    return all(session.execute(select(table).limit(1)).first() is None for table in tables())
 
 
 def saved(session: Session) -> Iterator[str]:
@@ -52,33 +66,81 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def restored(session: Session, content: bytes) -> int:
-    """Put a studio's file into an empty studio; how many records it held. All or nothing, once the session is committed.
+@dataclass
+class Restored:
+    """How many records were stored, and those that were set aside, with their reasons."""
+
+    stored: int = 0
+    aside: list[SetAsideRow] = field(default_factory=list)
+
+
+def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
+    """Put a studio's file into an empty studio. All or nothing, once the session is committed.
 
     Raises BadInput for what isn't such a file, one of a newer Pondus, or a studio that isn't empty.
     """
-    found = _read(content)
-    kept = next((each.name for each in tables() if session.execute(select(each).limit(1)).first() is not None), None)
-    if kept is not None:
+    version, found = _read(content)
+    if not is_empty(session):
         raise BadInput(
             "file", "This studio isn't empty, and nothing of it is overwritten; bring the file into an empty one."
         )
-    count = 0
+    done = Restored()
+    parents = Parents()
     for table in tables():
-        rows = [_row(table, each) for each in found.get(table.name, [])]
-        count += len(rows)
+        rows = []
+        for plain in found.get(table.name, []):
+            row = _usable(table, plain, parents, clock, done)
+            if row is not None:
+                rows.append(row)
+        done.stored += len(rows)
         for start in range(0, len(rows), TOGETHER):
-            session.execute(insert(table), rows[start : start + TOGETHER])
-    return count
+            session.execute(insert(table), _alike(rows[start : start + TOGETHER]))
+    session.add_all(done.aside)
+    session.flush()
+    if version < VERSION:
+        _number(session)
+    return done
 
 
-def _read(content: bytes) -> dict[str, list[dict[str, Any]]]:
+def _alike(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Rows with the same keys, so that they go in as one."""
+    keys = {key for row in rows for key in row}
+    return rows if all(len(row) == len(keys) for row in rows) else [{**dict.fromkeys(keys), **row} for row in rows]
+
+
+def _usable(table: Table, plain: Any, parents: Parents, clock: Clock, done: Restored) -> dict[str, Any] | None:
+    """A record as the table takes it; None where it was set aside."""
+    if not isinstance(plain, dict):
+        raise BadInput("file", f"A {table.name} in that file is no record; was the file changed by hand?")
+    unknown = next((key for key in plain if key not in table.c), None)
+    if unknown is not None:
+        raise BadInput("file", f"A {table.name} with “{unknown}” is nothing this Pondus knows; bring it up to date.")
+    try:
+        row = {key: _typed(table, key, value) for key, value in plain.items()}
+        return check_record(table.name, row, parents, clock)
+    except BadInput as error:
+        reason = error.message[:500]
+    kept = {key: _jsonable(value) for key, value in plain.items()}
+    done.aside.append(SetAsideRow(id=uuid4(), of_table=table.name, reason=reason, content=kept, at=now()))
+    return None
+
+
+def _jsonable(value: Any) -> Any:
+    """Figures that JSON lacks, and characters the database can't keep, as plain text."""
+    if isinstance(value, float) and not math.isfinite(value):
+        return str(value)
+    return value.replace("\x00", "\ufffd") if isinstance(value, str) else value
+
+
+def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
+    if nesting(content) > MOST_NESTED:
+        raise BadInput("file", "That isn't a studio's file: it is nested far too deep.")
     try:
         found = json.loads(content)
-    except ValueError:
+    except (ValueError, RecursionError):
         raise BadInput("file", "That isn't a studio's file: it is no JSON, or breaks off.") from None
     version = found.get("pondus_studio") if isinstance(found, dict) else None
-    if not isinstance(version, int) or not isinstance(found.get("tables"), dict):
+    if not isinstance(version, int) or isinstance(version, bool) or not isinstance(found.get("tables"), dict):
         raise BadInput("file", "That isn't a studio's file; it should begin with “pondus_studio”.")
     if version > VERSION:
         raise BadInput(
@@ -89,29 +151,87 @@ def _read(content: bytes) -> dict[str, list[dict[str, Any]]]:
     other = next((name for name in found["tables"] if name not in known), None)
     if other is not None:
         raise BadInput("file", f"That file holds “{other}”, which this Pondus doesn't know; bring it up to date.")
-    return dict(found["tables"])
+    if not all(isinstance(rows, list) for rows in found["tables"].values()):
+        raise BadInput("file", "That isn't a studio's file: a table of it is no list.")
+    return version, dict(found["tables"])
 
 
-def _row(table: Table, plain: dict[str, Any]) -> dict[str, Any]:
-    """A record with its values as the table has them. Raises BadInput for one that can't be."""
-    row = {}
-    for key, value in plain.items():
-        if key not in table.c:
-            raise BadInput("file", f"A {table.name} with “{key}” is nothing this Pondus knows; bring it up to date.")
-        try:
-            row[key] = None if value is None else _typed(table.c[key].type.python_type, value)
-        except (ValueError, TypeError):
-            raise BadInput("file", f"{table.name}: {key} = “{value}” can't be; the file was changed by hand?") from None
-    return row
+def nesting(content: bytes) -> int:
+    """How deep brackets are nested in JSON text, those within strings left out.
+
+    >>> nesting(b'{"a": [1, {"b": "[[["}]}')
+    3
+    """
+    deep = deepest = 0
+    quoted = escaped = False
+    for each in content:
+        if quoted:
+            if escaped:
+                escaped = False
+            elif each == 0x5C:
+                escaped = True
+            elif each == 0x22:
+                quoted = False
+        elif each == 0x22:
+            quoted = True
+        elif each in (0x5B, 0x7B):
+            deep += 1
+            deepest = max(deepest, deep)
+        elif each in (0x5D, 0x7D):
+            deep -= 1
+    return deepest
 
 
-def _typed(kind: type, value: Any) -> Any:
-    if kind is UUID:
-        return UUID(value)
-    if kind is datetime:
-        return datetime.fromisoformat(value)
-    if kind is date:
-        return date.fromisoformat(value)
-    if kind is bytes:
-        return base64.b64decode(value, validate=True)
+def _typed(table: Table, key: str, value: Any) -> Any:
+    """A value as its column has it. Raises BadInput."""
+    if value is None:
+        return None
+    kind = table.c[key].type.python_type
+    try:
+        if kind is UUID:
+            return UUID(value)
+        if kind is datetime:
+            return datetime.fromisoformat(value)
+        if kind is date:
+            return date.fromisoformat(value)
+        if kind is bytes:
+            return base64.b64decode(value, validate=True)
+        if kind is float and isinstance(value, int) and not isinstance(value, bool):
+            return float(value)
+    except (ValueError, TypeError, AttributeError):
+        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be.") from None
+    if not isinstance(value, kind):
+        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be.")
     return value
+
+
+def _number(session: Session) -> None:
+    """The order that form 1 lacked: by the entries' times."""
+    every = " union all ".join(
+        f"select e.id, e.at, {place} as place, t.instrument_id from {table} e join tuning t on t.id = e.tuning_id"
+        for place, table in enumerate(ENTRIES)
+    )
+    session.execute(
+        text(
+            "create temporary table numbered on commit drop as select id, instrument_id, at, place, row_number() over"
+            f" (partition by instrument_id order by at, place, id) as seq from ({every}) as every"
+        )
+    )
+    for place, table in enumerate(ENTRIES):
+        session.execute(
+            text(f"update {table} e set seq = n.seq from numbered n where n.id = e.id and n.place = {place}")
+        )
+    session.execute(
+        text(
+            "update string s set screw_set_seq = found.seq from (select s2.id, max(n.seq) as seq from string s2"
+            " join numbered n on n.instrument_id = s2.instrument_id and n.at < s2.screw_set_at group by s2.id) found"
+            " where found.id = s.id"
+        )
+    )
+    session.execute(
+        text(
+            "update instrument i set log_version = greatest(i.log_version, found.seq) + 1 from (select instrument_id,"
+            " max(seq) as seq from numbered group by instrument_id) found where found.instrument_id = i.id"
+        )
+    )
+    session.execute(text("drop table numbered"))

@@ -1,30 +1,41 @@
-"""`create_app` builds everything: API, pages, error sentences."""
+"""`create_app` builds everything: API, pages, doors, error sentences."""
 
-import logging
+import gzip
 from dataclasses import dataclass
+from http import HTTPStatus
+from mimetypes import guess_type
 from pathlib import Path
 from typing import Any
 
 from apiflask import APIFlask, HTTPError
-from flask import Response, jsonify, send_from_directory
+from flask import Response, jsonify, request, send_from_directory
 from werkzeug.exceptions import HTTPException
 
 from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
-from pondus.store.errors import Conflict, NotFound, StoreAway
-from pondus.web.unit import UNFORESEEN
+from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
+from pondus.web.described import describe_refusals
+from pondus.web.doors import LOOPBACK_HOSTS, TurnedAway, keep_doors
+from pondus.web.logging import log_unforeseen
+from pondus.web.transaction import UNFORESEEN
 
 PAGES = Path(__file__).parents[3] / "frontend" / "dist"
+COMPRESSED = frozenset({".js", ".css", ".html", ".svg", ".json", ".webmanifest"})
 
 
 @dataclass(frozen=True)
 class WebConfig:
-    """What the web side needs to know: where the database is and where the built pages lie."""
+    """What the web side needs to know: where the database is, where the built pages lie, under which names it is known.
+
+    ``port_file``: where whoever restarts the database writes its port.
+    """
 
     database_url: str
     pages: Path = PAGES
     largest_upload_bytes: int = LARGEST_BYTES + 1024 * 1024
+    port_file: Path | None = None
+    hosts: frozenset[str] = LOOPBACK_HOSTS
 
 
 def create_app(config: WebConfig) -> APIFlask:
@@ -51,9 +62,12 @@ def create_app(config: WebConfig) -> APIFlask:
 
     app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
     app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
+    app.config["MAX_FORM_MEMORY_SIZE"] = 512 * 1024
+    app.config["MAX_FORM_PARTS"] = 20
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
-    app.extensions["pondus_engine"] = engine_for(config.database_url)
+    app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
+    keep_doors(app, hosts=config.hosts, largest_upload_bytes=config.largest_upload_bytes)
     for module in (
         cards,
         care,
@@ -76,6 +90,7 @@ def create_app(config: WebConfig) -> APIFlask:
         app.register_blueprint(module.blueprint, url_prefix="/api")
     listening.sock.init_app(app)
     _add_error_sentences(app)
+    describe_refusals(app)
     _add_pages(app, config.pages)
     return app
 
@@ -88,24 +103,27 @@ def problem(status: int, message: str, field: str | None = None) -> tuple[Respon
 _HTTP_SENTENCES = {
     400: "That request arrived incomplete or garbled; send it again.",
     404: "There is nothing at this address.",
+    408: "That came in too slowly, or broke off; send it again.",
     405: "That can't be done at this address.",
-    413: f"That file is larger than {LARGEST_BYTES // 1024**2} MB; cut the recording to one string, or split the list.",
+    413: f"That is larger than {LARGEST_BYTES // 1024**2} MB; cut the recording to one string, or split the list.",
     415: "Send this as JSON.",
 }
+_STATUS = (
+    (SoundTooLarge, HTTPStatus.REQUEST_ENTITY_TOO_LARGE),
+    (NotFound, HTTPStatus.NOT_FOUND),
+    (Conflict, HTTPStatus.CONFLICT),
+    (TooOften, HTTPStatus.TOO_MANY_REQUESTS),
+    (StoreAway, HTTPStatus.SERVICE_UNAVAILABLE),
+)
 
 
 def _add_error_sentences(app: APIFlask) -> None:
     @app.errorhandler(PondusError)
     def domain_error(error: PondusError) -> tuple[Response, int]:
+        if isinstance(error, TurnedAway):
+            return problem(error.status, error.message)
         field = error.field if isinstance(error, BadInput) else None
-        status = next(
-            (
-                code
-                for kind, code in ((SoundTooLarge, 413), (NotFound, 404), (Conflict, 409), (StoreAway, 503))
-                if isinstance(error, kind)
-            ),
-            422,
-        )
+        status = next((code for kind, code in _STATUS if isinstance(error, kind)), HTTPStatus.UNPROCESSABLE_ENTITY)
         return problem(status, error.message, field)
 
     @app.error_processor
@@ -126,22 +144,44 @@ def _add_error_sentences(app: APIFlask) -> None:
         code = error.code or 500
         return problem(code, _HTTP_SENTENCES.get(code, error.description or "That didn't work; try again."))
 
+    @app.errorhandler(BlockingIOError)
+    @app.errorhandler(TimeoutError)
+    def too_slow(error: OSError) -> tuple[Response, int]:
+        return problem(408, _HTTP_SENTENCES[408])
+
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> tuple[Response, int]:
-        logging.getLogger("pondus").exception("unforeseen error", exc_info=error)
+        log_unforeseen(error)
         return problem(500, UNFORESEEN)
 
 
 def _add_pages(app: APIFlask, pages: Path) -> None:
+    compressed: dict[str, bytes] = {}
+
     @app.get("/", defaults={"path": "index.html"})
     @app.get("/<path:path>")
     @app.doc(hide=True)
     def page(path: str) -> Response | tuple[Response, int]:
-        if path.startswith("api/"):
+        if path.startswith("api/") or any(part.startswith(".") for part in path.split("/")) or "\x00" in path:
             return problem(404, _HTTP_SENTENCES[404])
-        if (pages / path).is_file():
-            response = send_from_directory(pages, path)
+        if not (pages / path).is_file():
             if path.startswith("assets/"):
-                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+                return problem(404, _HTTP_SENTENCES[404])
+            path = "index.html"
+        response = send_from_directory(pages, path)
+        immutable = path.startswith("assets/")
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable" if immutable else "no-cache"
+        if Path(path).suffix not in COMPRESSED or "gzip" not in request.headers.get("Accept-Encoding", ""):
             return response
-        return send_from_directory(pages, "index.html")
+        if response.status_code != HTTPStatus.OK:
+            return response
+        key = f"{path} {response.headers.get('ETag')}"
+        if key not in compressed:
+            compressed[key] = gzip.compress((pages / path).read_bytes(), 9, mtime=0)
+        headers = {name: response.headers[name] for name in ("Cache-Control", "ETag") if name in response.headers}
+        response.close()
+        return Response(
+            compressed[key],
+            mimetype=guess_type(path)[0] or "application/octet-stream",
+            headers={**headers, "Content-Encoding": "gzip", "Vary": "Accept-Encoding"},
+        )

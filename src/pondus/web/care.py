@@ -1,198 +1,76 @@
 """Care: string ages and what to buy, faults and referrals, the luthier, the room's air, a calendar of what is due."""
 
-from datetime import UTC, date, datetime, time
-from typing import Annotated, Literal
 from uuid import UUID
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import Field
 from sqlmodel import Session
 
 from pondus.calendars import calendar_of
-from pondus.contracts.base import ClientId, Contract, Result
-from pondus.core.care import (
+from pondus.contracts.bench import Strike
+from pondus.contracts.care import (
+    AirOut,
+    CareBook,
+    CareOut,
+    CareSettings,
+    ComfortOut,
+    InstrumentCare,
+    NewAir,
+    NewCare,
+    ReferralOut,
+    StringAge,
+    SymptomOut,
+    WantedOut,
+    WatchedOut,
+)
+from pondus.core.clock import NOON, Clock
+from pondus.core.entries.upkeep import care_entry, climate_entry
+from pondus.core.errors import BadInput
+from pondus.core.instruments import instrument_named
+from pondus.core.upkeep.care import (
     LEAST_LIFE_MONTHS,
     MOST_LIFE_MONTHS,
-    SIGNS,
     SOON_DAYS,
-    CareKind,
-    Sign,
+    SYMPTOMS,
     check_life_months,
-    of_string,
     shopping_list,
 )
-from pondus.core.errors import BadInput
-from pondus.core.instruments import INSTRUMENTS, Core, instrument_named
-from pondus.core.room import COMFORTABLE_HUMIDITY, air_said, check_air
-from pondus.store import care as kept
-from pondus.store import instruments as kept_instruments
-from pondus.store import room as kept_room
-from pondus.store.settings import change_settings
-from pondus.store.tables import CareRow, RoomRow, now
-from pondus.web.entries import Strike
-from pondus.web.tunings import today
-from pondus.web.unit import work
+from pondus.core.upkeep.climate import COMFORTABLE_HUMIDITY, air_said
+from pondus.core.upkeep.studio import CaredFor, CareKept
+from pondus.store import care as care_store
+from pondus.store import climate as climate_store
+from pondus.store import instruments as instrument_store
+from pondus.store.settings import change_settings, studio_clock
+from pondus.store.tables import CareRow, RoomRow
+from pondus.web.described import file_of
+from pondus.web.entries import struck_reason
+from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("care", __name__, tag="Care")
 SHOWN_AIR = 60
-Day = Annotated[date, Field(strict=False)]
-Moment = Annotated[datetime, Field(strict=False)]
-
-
-class NewCare(Contract):
-    """Something done to an instrument or noticed of it. ``on`` left out: now. ``sign``: of a fault; ``core``: of a new string;
-    ``due``: when it is to be back from the luthier.
-    """
-
-    id: ClientId
-    kind: CareKind
-    string: str | None = None
-    on: Day | None = None
-    sign: Sign | None = None
-    core: Core | None = None
-    said: Annotated[str, Field(max_length=500)] = ""
-    due: Day | None = None
-
-
-class CareOut(Result):
-    """One entry, newest first; struck ones stay."""
-
-    id: UUID
-    instrument_id: UUID
-    at: datetime
-    kind: CareKind
-    string: str | None
-    sign: Sign | None
-    core: Core | None
-    said: str
-    due: date | None
-    headline: str
-    struck: bool
-    struck_reason: str | None
-
-
-class StringAge(Result):
-    """One string: since when it is on, when it wants replacing and why. ``soon``: it is on the shopping list."""
-
-    name: str
-    core: Core
-    put_on: date | None
-    due: date | None
-    days_left: int | None
-    soon: bool
-    why: str
-
-
-class ReferralOut(Result):
-    """A fault that isn't mended by hand."""
-
-    sign: Sign
-    said: str
-    string: str | None
-    to: Literal["luthier", "new-string"]
-    why: str
-
-
-class WatchedOut(Result):
-    """A fault that may still be mended by hand, how often it was seen, and what to do about it."""
-
-    sign: Sign
-    said: str
-    string: str | None
-    count: int
-    last: date
-    do: str
-
-
-class InstrumentCare(Result):
-    """One instrument's care. ``out``: its way to the luthier's, while it is there."""
-
-    id: UUID
-    label: str
-    kind: str
-    size: str
-    hours_per_week: float | None
-    strings: list[StringAge]
-    referrals: list[ReferralOut]
-    watched: list[WatchedOut]
-    out: CareOut | None
-
-
-class WantedOut(Result):
-    """Strings to buy."""
-
-    kind: str
-    size: str
-    string: str
-    core: Core
-    count: int
-    labels: list[str]
-
-
-class SignOut(Result):
-    """A sign of a fault, what it likely comes from and what to do."""
-
-    sign: Sign
-    said: str
-    likely: str
-    do: str
-    of_string: bool
-
-
-class AirOut(Result):
-    """One measurement of the room, and what its humidity means."""
-
-    id: UUID
-    at: datetime
-    humidity: float | None
-    celsius: float | None
-    source: str
-    said: str | None
-
-
-class ComfortOut(Result):
-    """The humidity that wood likes, in per cent."""
-
-    low: float
-    high: float
-
-
-class CareBook(Result):
-    """The studio's care: every instrument, what to buy within ``soon_days``, the newest air, the setting of string life."""
-
-    instruments: list[InstrumentCare]
-    shopping: list[WantedOut]
-    soon_days: int
-    signs: list[SignOut]
-    air: list[AirOut]
-    comfortable: ComfortOut
-    string_life_months: float
-    least_life_months: float
-    most_life_months: float
-
-
 COMFORT = ComfortOut(low=COMFORTABLE_HUMIDITY[0], high=COMFORTABLE_HUMIDITY[1])
 
 
-class NewAir(Contract):
-    """A measurement of the room; one of the two is enough. ``at`` left out: now."""
-
-    id: ClientId
-    humidity: float | None = None
-    celsius: float | None = None
-    at: Moment | None = None
-
-
-class CareSettings(Contract):
-    """How long strings last in this studio, where playing hours aren't known."""
-
-    string_life_months: float
-
-
-def care_out(row: CareRow) -> CareOut:
+def care_out(entry: CareKept, instrument_id: UUID) -> CareOut:
     """One entry, serialised."""
-    return CareOut.model_validate({**row.model_dump(), "headline": _headline(row), "struck": row.struck_at is not None})
+    return CareOut(
+        id=entry.id,
+        instrument_id=instrument_id,
+        at=entry.at,
+        kind=entry.kind,
+        string=entry.string,
+        sign=entry.symptom,
+        core=entry.core,
+        said=entry.said,
+        due=entry.due,
+        headline=entry.headline,
+        struck=entry.voided,
+        struck_reason=entry.void_reason,
+    )
+
+
+def _row_out(row: CareRow) -> CareOut:
+    return care_out(care_store.care_record(row), row.instrument_id)
 
 
 def air_out(row: RoomRow) -> AirOut:
@@ -201,68 +79,58 @@ def air_out(row: RoomRow) -> AirOut:
     return AirOut.model_validate({**row.model_dump(), "said": said})
 
 
-def _headline(row: CareRow) -> str:
-    if row.kind == "string-changed":
-        return f"New {row.string} string"
-    if row.kind == "fault" and row.sign in SIGNS:
-        where = "" if row.string is None else f"{row.string}: "
-        return where + SIGNS[row.sign].said
-    return {"luthier-out": "To the luthier", "luthier-in": "Back from the luthier"}.get(row.kind, "Note")
-
-
 @blueprint.get("/care")
 @blueprint.output(CareBook)
 def care_book() -> CareBook:
     """Everything that wants care."""
-    with work() as session:
+    with looking() as session:
         return _book(session)
 
 
 def _book(session: Session) -> CareBook:
-    found = kept.studio_care(session)
-    wanted = shopping_list((string for each in found for string in each.in_use()), today=today())
+    clock = studio_clock(session)
+    found = care_store.studio_care(session, clock=clock)
+    wanted = shopping_list((string for each in found for string in each.strings_in_use()), today=clock.today)
     return CareBook(
-        instruments=[_instrument(each) for each in found],
+        instruments=[_instrument(each, clock) for each in found],
         shopping=[WantedOut.model_validate(each) for each in wanted],
         soon_days=SOON_DAYS,
         signs=[
-            SignOut(sign=sign, said=facts.said, likely=facts.likely, do=facts.do, of_string=facts.of_string)
-            for sign, facts in SIGNS.items()
+            SymptomOut(sign=symptom, said=facts.said, likely=facts.likely, do=facts.do, of_string=facts.of_string)
+            for symptom, facts in SYMPTOMS.items()
         ],
-        air=[air_out(row) for row in kept_room.room_log(session)[-SHOWN_AIR:]],
+        air=[air_out(row) for row in climate_store.room_log(session)[-SHOWN_AIR:]],
         comfortable=COMFORT,
-        string_life_months=kept.life_setting(session),
+        string_life_months=care_store.life_setting(session),
         least_life_months=LEAST_LIFE_MONTHS,
         most_life_months=MOST_LIFE_MONTHS,
     )
 
 
-def _instrument(each: kept.CaredFor) -> InstrumentCare:
-    row = each.record.instrument
-    order = INSTRUMENTS[row.kind].string_names
-    strings = sorted(each.record.strings, key=lambda string: order.index(string.name))
+def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
+    of, today = each.instrument, clock.today
     return InstrumentCare(
-        id=row.id,
-        label=row.label,
-        kind=row.kind,
-        size=row.size,
-        hours_per_week=row.hours_per_week,
+        id=of.id,
+        label=of.label,
+        kind=of.kind,
+        size=of.size,
+        hours_per_week=of.hours_per_week,
         strings=[
             StringAge(
                 name=string.name,
                 core=string.core,
                 put_on=string.put_on,
                 due=each.due[string.name].due,
-                days_left=each.due[string.name].days_left(today()),
-                soon=each.due[string.name].soon(today()),
+                days_left=each.due[string.name].days_left(today),
+                soon=each.due[string.name].soon(today),
                 why=each.due[string.name].why,
             )
-            for string in strings
+            for string in of.in_order
         ],
         referrals=[
             ReferralOut(
-                sign=referral.sign,
-                said=SIGNS[referral.sign].said,
+                sign=referral.symptom,
+                said=SYMPTOMS[referral.symptom].said,
                 string=referral.string,
                 to=referral.to,
                 why=referral.why,
@@ -271,16 +139,16 @@ def _instrument(each: kept.CaredFor) -> InstrumentCare:
         ],
         watched=[
             WatchedOut(
-                sign=one.sign,
-                said=SIGNS[one.sign].said,
+                sign=one.symptom,
+                said=SYMPTOMS[one.symptom].said,
                 string=one.string,
                 count=one.count,
                 last=one.last,
-                do=SIGNS[one.sign].do,
+                do=SYMPTOMS[one.symptom].do,
             )
             for one in each.watched
         ],
-        out=None if each.out is None else care_out(each.out),
+        out=None if each.out is None else care_out(each.out, of.id),
     )
 
 
@@ -289,30 +157,34 @@ def _instrument(each: kept.CaredFor) -> InstrumentCare:
 @blueprint.output(CareOut)
 def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
     """Keep something done or noticed; sent twice, it is kept once."""
-    if new.kind == "fault" and new.sign is None:
-        raise BadInput("sign", "Which fault is it? Give its sign.")
-    if new.on is not None and new.on > today():
-        raise BadInput("on", f"{new.on.isoformat()} is still to come; give a day up to today.")
-    with work() as session:
-        kind = kept_instruments.instrument(session, instrument_id).instrument.kind
-        if new.string is not None:
-            instrument_named(kind).string(new.string, field="string")
-        elif of_string(new.kind, new.sign):
-            raise BadInput("string", "Which string is it? Give its letter.")
+    with transaction() as session:
+        clock = studio_clock(session)
+        kind = instrument_store.instrument(session, instrument_id).instrument.kind
+        if new.on is not None and new.on > clock.today:
+            raise BadInput("on", f"{new.on.isoformat()} is still to come; give a day up to today.")
+        entry = care_entry(
+            instrument_named(kind),
+            kind=new.kind,
+            at=clock.now if new.on is None or new.on == clock.today else clock.at(new.on, NOON),
+            clock=clock,
+            string=new.string,
+            symptom=new.sign,
+            core=new.core,
+            said=new.said,
+            due=new.due,
+        )
         row = CareRow(
             id=new.id,
             instrument_id=instrument_id,
-            at=_moment(new.on),
-            **new.model_dump(exclude={"id", "on"}),
+            at=entry.at,
+            kind=entry.kind,
+            string=entry.string,
+            sign=entry.symptom,
+            core=entry.core,
+            said=entry.said,
+            due=entry.due,
         )
-        return care_out(kept.add_care(session, row))
-
-
-def _moment(day: date | None) -> datetime:
-    """That day at noon; now for today."""
-    if day is None or day == today():
-        return now()
-    return datetime.combine(day, time(12), tzinfo=UTC)
+        return _row_out(care_store.add_care(session, row, clock=clock))
 
 
 @blueprint.post("/care/<uuid:care_id>/strike")
@@ -320,16 +192,19 @@ def _moment(day: date | None) -> datetime:
 @blueprint.output(CareOut)
 def strike_care(care_id: UUID, strike: Strike) -> CareOut:
     """Strike an entry out, with a reason; it stays to be seen."""
-    with work() as session:
-        return care_out(kept.strike_care(session, care_id, reason=strike.reason))
+    return _strike(care_id, struck_reason(strike))
 
 
 @blueprint.delete("/care/<uuid:care_id>/strike")
 @blueprint.output(CareOut, status_code=200)
 def restore_care(care_id: UUID) -> CareOut:
     """Bring a struck entry back."""
-    with work() as session:
-        return care_out(kept.strike_care(session, care_id, reason=None))
+    return _strike(care_id, None)
+
+
+def _strike(care_id: UUID, reason: str | None) -> CareOut:
+    with transaction() as session:
+        return _row_out(care_store.strike_care(session, care_id, reason=reason, clock=studio_clock(session)))
 
 
 @blueprint.post("/room")
@@ -337,11 +212,11 @@ def restore_care(care_id: UUID) -> CareOut:
 @blueprint.output(AirOut)
 def add_air(new: NewAir) -> AirOut:
     """Keep a measurement of the room; sent twice, it is kept once."""
-    check_air(new.humidity, new.celsius)
-    at = new.at or now()
-    row = RoomRow(id=new.id, humidity=new.humidity, celsius=new.celsius, at=at.replace(tzinfo=at.tzinfo or UTC))
-    with work() as session:
-        return air_out(kept_room.add_room(session, row))
+    with transaction() as session:
+        clock = studio_clock(session)
+        entry = climate_entry(at=new.at or clock.now, clock=clock, humidity=new.humidity, celsius=new.celsius)
+        row = RoomRow(id=new.id, humidity=entry.humidity, celsius=entry.celsius, at=entry.at)
+        return air_out(climate_store.add_room(session, row))
 
 
 @blueprint.post("/room/<uuid:room_id>/strike")
@@ -349,8 +224,8 @@ def add_air(new: NewAir) -> AirOut:
 @blueprint.output(AirOut)
 def strike_air(room_id: UUID, strike: Strike) -> AirOut:
     """Strike a measurement out, with a reason."""
-    with work() as session:
-        return air_out(kept_room.strike_room(session, room_id, reason=strike.reason))
+    with transaction() as session:
+        return air_out(climate_store.strike_room(session, room_id, reason=struck_reason(strike)))
 
 
 @blueprint.patch("/care/settings")
@@ -359,16 +234,21 @@ def strike_air(room_id: UUID, strike: Strike) -> AirOut:
 def change_care_settings(settings: CareSettings) -> CareBook:
     """How long strings last in this studio."""
     check_life_months(settings.string_life_months)
-    with work() as session:
+    with transaction() as session:
         change_settings(session, None, {"string_life_months": settings.string_life_months})
+    with looking() as session:
         return _book(session)
 
 
 @blueprint.get("/care/calendar.ics")
-@blueprint.doc(description="What is due, as a calendar file: string changes, instruments back from the luthier.")
+@blueprint.doc(
+    description="What is due, as a calendar file: string changes, instruments back from the luthier.",
+    responses=file_of("text/calendar", said="A calendar (RFC 5545)."),
+)
 def care_calendar() -> Response:
     """A calendar that common calendar programs read."""
-    with work() as session:
-        page = calendar_of(kept.studio_care(session), made_at=now())
+    with looking() as session:
+        clock = studio_clock(session)
+        page = calendar_of(care_store.studio_care(session, clock=clock), made_at=clock.now)
     headers = {"Content-Disposition": "attachment; filename=pondus-care.ics"}
     return Response(page, mimetype="text/calendar; charset=utf-8", headers=headers)

@@ -1,95 +1,59 @@
 """Readings and moves of a tuning: add, strike out, bring back. Each answers with the whole bench."""
 
-from typing import Annotated, Literal
-from uuid import UUID
+from uuid import UUID, uuid5
 
 from apiflask import APIBlueprint
-from pydantic import Field
 from sqlmodel import Session
 
-from pondus.contracts.advice import HeardContract
-from pondus.contracts.base import ClientId, Contract
+from pondus.contracts.bench import BenchOut, NewMove, NewReading, Strike
+from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
+from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData, instrument_named
-from pondus.core.judgement.situation import (
-    FineTuner,
-    Heard,
-    Mechanism,
-    Pitch,
-    RecentMove,
-    Unit,
-    check_heard,
-    check_recent_move,
-)
+from pondus.core.judgement.situation import Heard
+from pondus.core.log.state import string_states, unseen_move
 from pondus.core.typed import parse_typed
-from pondus.store import instruments as kept_instruments
-from pondus.store import tunings as kept
-from pondus.store.standing import unseen_move
+from pondus.store import instruments as instrument_store
+from pondus.store import tunings as tuning_store
 from pondus.store.tables import MoveRow, ReadingRow, StringRow, now
-from pondus.web.bench import BenchOut
-from pondus.web.tunings import bench_of, today
-from pondus.web.unit import work
+from pondus.web.bench import bench_of, load
+from pondus.web.transaction import transaction
 
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
-Source = Literal["typed", "microphone", "recording", "simulated"]
-Reason = Annotated[str, Field(min_length=1, max_length=200)]
-
-
-class NewReading(Contract):
-    """One reading: as typed off a tuner (``typed``), or as ``heard``.
-
-    ``hands_free``: nobody could press a button since the last reading, so the move that was shown counts as made if the
-    string has moved; it is stored with the reading, under an id made from the reading's.
-    """
-
-    id: ClientId
-    string: str
-    typed: str | None = None
-    heard: HeardContract | None = None
-    spread_cents: float | None = None
-    source: Source = "typed"
-    sure_of_string: bool = False
-    hands_free: bool = False
-
-
-class NewMove(Contract):
-    """One move as it was made, and what was expected of it."""
-
-    id: ClientId
-    string: str
-    mechanism: Mechanism
-    direction: Pitch
-    amount: float
-    unit: Unit
-    expect_cents: float | None = None
-    expect_plus_minus: float | None = None
-
-
-class Strike(Contract):
-    """Why an entry is struck out."""
-
-    reason: Reason = "entered by mistake"
 
 
 def _string_of(session: Session, tuning_id: UUID, name: str) -> tuple[StringRow, StringData]:
     """The string a tuning's entry speaks of. Raises NotFound, BadInput."""
-    tuning = kept.tuning(session, tuning_id).tuning
-    record = kept_instruments.instrument(session, tuning.instrument_id)
+    tuning = tuning_store.tuning_row(session, tuning_id)
+    record = instrument_store.instrument(session, tuning.instrument_id)
     string = instrument_named(record.instrument.kind).string(name)
-    row = next((each for each in record.strings if each.name == name), None)
-    if row is None:
-        raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
-    return row, string
+    return record.string(name), string
 
 
 def _heard(new: NewReading, string: StringData) -> Heard:
-    """What a new reading says, checked. Raises BadInput."""
+    """What a new reading says. Raises BadInput."""
     if (new.typed is None) == (new.heard is None):
         raise BadInput("heard", "Give the reading either as typed or as heard: one of them, not both.")
     if new.typed is not None:
         return parse_typed(new.typed, string)
     assert new.heard is not None
-    return check_heard(new.heard.heard())
+    return new.heard.heard()
+
+
+def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> ReadingRow:
+    """A reading as it is kept, heard now."""
+    return ReadingRow(
+        id=reading_id,
+        tuning_id=tuning_id,
+        string=entry.string,
+        note=entry.heard.note,
+        cents=entry.heard.cents,
+        hz=entry.heard.hz,
+        spread_cents=entry.spread_cents,
+        source=entry.source,
+        sure_of_string=entry.sure_of_string,
+        at=now(),
+    )
 
 
 @blueprint.post("/tunings/<uuid:tuning_id>/readings")
@@ -97,28 +61,49 @@ def _heard(new: NewReading, string: StringData) -> Heard:
 @blueprint.output(BenchOut)
 def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
     """Keep a reading; sent twice, it is kept once."""
-    with work() as session:
+    with transaction() as session:
         _, string = _string_of(session, tuning_id, new.string)
-        heard = _heard(new, string)
-        row = ReadingRow(
-            id=new.id,
-            tuning_id=tuning_id,
-            string=new.string,
-            note=heard.note,
-            cents=heard.cents,
-            hz=heard.hz,
-            spread_cents=new.spread_cents,
+        entry = reading_entry(
+            string,
+            _heard(new, string),
             source=new.source,
+            spread_cents=new.spread_cents,
             sure_of_string=new.sure_of_string,
-            at=now(),
         )
-        if new.hands_free and not kept.is_kept(session, row):
-            move = unseen_move(session, tuning_id, row, today=today())
-            if move is not None:
-                kept.add_entry(session, move)
-                row.at = now()
-        kept.add_entry(session, row)
+        row = reading_row(tuning_id, new.id, entry)
+        row.made_on, row.device = new.made_on, new.device
+        moved = new.hands_free and _keep_unseen_move(session, row, entry)
+        tuning_store.add_entry(session, row, late=False if moved else None)
     return bench_of(tuning_id)
+
+
+def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) -> bool:
+    """The move that a hands-free reading shows was made; it comes before the reading. Whether there was one."""
+    instrument_id = tuning_store.tuning_row(session, row.tuning_id).instrument_id
+    instrument_store.held_instrument(session, instrument_id)
+    if tuning_store.is_kept(session, row) or tuning_store.is_late(session, instrument_id, row):
+        return False
+    loaded = load(session, row.tuning_id)
+    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    step = unseen_move(states, entry.string, entry.heard, sure_of_string=entry.sure_of_string)
+    if step is None or step.amount is None:
+        return False
+    move = MoveRow(
+        id=uuid5(row.id, "unseen-move"),
+        tuning_id=row.tuning_id,
+        string=row.string,
+        at=row.at,
+        mechanism="peg" if step.do == "turn-peg" else "fine-tuner",
+        direction=step.pitch or "raise",
+        amount=step.amount,
+        unit=step.unit or "turn",
+        expect_cents=step.expect_cents,
+        expect_plus_minus=step.expect_plus_minus,
+        made_on=row.made_on,
+        device=row.device,
+    )
+    tuning_store.add_entry(session, move, late=False)
+    return True
 
 
 @blueprint.post("/tunings/<uuid:tuning_id>/moves")
@@ -126,11 +111,37 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
 @blueprint.output(BenchOut)
 def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
     """Keep a move; sent twice, it is kept once."""
-    with work() as session:
-        row, _ = _string_of(session, tuning_id, new.string)
-        move = RecentMove(new.mechanism, new.direction, new.amount, new.unit, from_cents=0.0)
-        check_recent_move(move, FineTuner() if row.has_fine_tuner else None)
-        kept.add_entry(session, MoveRow(tuning_id=tuning_id, at=now(), **new.model_dump()))
+    with transaction() as session:
+        on, string = _string_of(session, tuning_id, new.string)
+        entry = move_entry(
+            string,
+            mechanism=new.mechanism,
+            direction=new.direction,
+            amount=new.amount,
+            unit=new.unit,
+            has_fine_tuner=on.has_fine_tuner,
+            peg_kind=on.peg_kind,
+            expect_cents=new.expect_cents,
+            expect_plus_minus=new.expect_plus_minus,
+        )
+        row = MoveRow(
+            id=new.id, tuning_id=tuning_id, at=now(), made_on=new.made_on, device=new.device, **entry.__dict__
+        )
+        tuning_store.add_entry(session, row)
+    return bench_of(tuning_id)
+
+
+def struck_reason(strike: Strike) -> str:
+    """Why something is struck out, checked. Raises BadInput."""
+    return check_text(strike.reason, field="reason", most=REASON_LETTERS, needed=True)
+
+
+def _strike(table: type[ReadingRow] | type[MoveRow], entry_id: UUID, reason: str | None) -> BenchOut:
+    with transaction() as session:
+        if table is ReadingRow:
+            tuning_id = tuning_store.strike(session, ReadingRow, entry_id, reason=reason).tuning_id
+        else:
+            tuning_id = tuning_store.strike(session, MoveRow, entry_id, reason=reason).tuning_id
     return bench_of(tuning_id)
 
 
@@ -139,18 +150,14 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
 @blueprint.output(BenchOut)
 def strike_reading(entry_id: UUID, strike: Strike) -> BenchOut:
     """Strike a reading out, with a reason; it stays in the history."""
-    with work() as session:
-        row = kept.strike(session, ReadingRow, entry_id, reason=strike.reason)
-    return bench_of(row.tuning_id)
+    return _strike(ReadingRow, entry_id, struck_reason(strike))
 
 
 @blueprint.delete("/readings/<uuid:entry_id>/strike")
 @blueprint.output(BenchOut, status_code=200)
 def restore_reading(entry_id: UUID) -> BenchOut:
     """Bring a struck reading back."""
-    with work() as session:
-        row = kept.strike(session, ReadingRow, entry_id, reason=None)
-    return bench_of(row.tuning_id)
+    return _strike(ReadingRow, entry_id, None)
 
 
 @blueprint.post("/moves/<uuid:entry_id>/strike")
@@ -158,15 +165,11 @@ def restore_reading(entry_id: UUID) -> BenchOut:
 @blueprint.output(BenchOut)
 def strike_move(entry_id: UUID, strike: Strike) -> BenchOut:
     """Strike a move out, with a reason; it stays in the history."""
-    with work() as session:
-        row = kept.strike(session, MoveRow, entry_id, reason=strike.reason)
-    return bench_of(row.tuning_id)
+    return _strike(MoveRow, entry_id, struck_reason(strike))
 
 
 @blueprint.delete("/moves/<uuid:entry_id>/strike")
 @blueprint.output(BenchOut, status_code=200)
 def restore_move(entry_id: UUID) -> BenchOut:
     """Bring a struck move back."""
-    with work() as session:
-        row = kept.strike(session, MoveRow, entry_id, reason=None)
-    return bench_of(row.tuning_id)
+    return _strike(MoveRow, entry_id, None)

@@ -1,43 +1,55 @@
 """The chain of fifths of a tuning: how it stands, the next move, checks to keep; and ensembles that clash."""
 
-from typing import Annotated, BinaryIO, Literal, cast
+from typing import BinaryIO, cast
 from uuid import UUID
 
 from apiflask import APIBlueprint
 from apiflask.fields import UploadFile
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from pondus.contracts.advice import Target, fifth_cents_of
-from pondus.contracts.base import Contract, Result
+from pondus.contracts.advice import fifth_cents_of
+from pondus.contracts.bench import Strike
 from pondus.contracts.fifth_check import DoubleStopCheck, HarmonicsCheck, NewFifthCheck, TappedCheck
+from pondus.contracts.fifths import (
+    EnsembleIn,
+    EnsembleOut,
+    FifthsOut,
+    LetterOut,
+    TemperamentEffectOut,
+    TemperamentsOut,
+)
 from pondus.core.chain import Pair
-from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, school_effect
+from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, temperament_effect
 from pondus.core.errors import BadInput
 from pondus.core.fifths import checked_fifth, strings_of_harmonics
+from pondus.core.fifths_view import fifths_view
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
-from pondus.core.instruments import Instrument, Kind, instrument_named
+from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.log.fifth_checks import last_before
+from pondus.core.log.records import FifthCheck
 from pondus.core.pitch import check_a4, check_heard_hz
 from pondus.core.tapping import SmallMove, fifth_from_taps
 from pondus.core.targets import targets_hz
 from pondus.core.typed import parse_typed_harmonic
 from pondus.recordings import read_sound
-from pondus.store import fifths as kept_fifths
-from pondus.store import instruments as kept_instruments
-from pondus.store import tunings as kept
+from pondus.store import fifths as fifth_store
+from pondus.store import instruments as instrument_store
+from pondus.store import tunings as tuning_store
 from pondus.store.tables import FifthCheckRow, TuningRow, now
-from pondus.web.chain_view import FifthsOut, SchoolEffectOut, fifths_out
-from pondus.web.entries import Strike
-from pondus.web.tunings import today
-from pondus.web.unit import work
+from pondus.web.bench import load
+from pondus.web.doors import at_most, uploads
+from pondus.web.entries import struck_reason
+from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("fifths", __name__, tag="Fifths")
 
 
 def _fifths_of(tuning_id: UUID) -> FifthsOut:
-    with work() as session:
-        log = kept.tuning(session, tuning_id)
-        record = kept_instruments.instrument(session, log.tuning.instrument_id)
-        return fifths_out(session, record, log, today=today())
+    with looking() as session:
+        loaded = load(session, tuning_id)
+    view = fifths_view(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    effect = TemperamentEffectOut.model_validate(temperament_effect(loaded.row.fifth_cents))
+    return FifthsOut.model_validate({**loaded.about, **view.__dict__, "effect": effect})
 
 
 @blueprint.get("/tunings/<uuid:tuning_id>/fifths")
@@ -57,16 +69,18 @@ def add_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
 
 def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
     """Store a check and show the chain. Raises BadInput, NotFound, Conflict."""
-    with work() as session:
-        log = kept.tuning(session, tuning_id)
-        record = kept_instruments.instrument(session, log.tuning.instrument_id)
+    with transaction() as session:
+        tuning = tuning_store.tuning_row(session, tuning_id)
+        record = instrument_store.instrument(session, tuning.instrument_id)
         instrument = instrument_named(record.instrument.kind)
         pair = check_neighbours(instrument, (new.lower, new.upper), field="lower")
         missing = set(pair) - {row.name for row in record.strings}
         if missing:
             raise BadInput("lower", f"The {missing.pop()} string is taken off this instrument; put one on first.")
-        earlier = kept_fifths.last_before(kept_fifths.fifth_log(session, log, instrument), pair, new.id)
-        kept_fifths.add_check(session, _row(new, log.tuning, instrument, pair, earlier))
+        earlier = last_before(tuning_store.tuning_log(session, tuning_id), pair, new.id)
+        row = _row(new, tuning, instrument, pair, earlier)
+        row.made_on, row.device = new.made_on, new.device
+        fifth_store.add_check(session, row)
     return _fifths_of(tuning_id)
 
 
@@ -78,6 +92,8 @@ class RecordingForm(BaseModel):
 
 
 @blueprint.post("/tunings/<uuid:tuning_id>/fifths/recording")
+@uploads
+@at_most("recordings")
 @blueprint.input(RecordingForm, location="form_and_files", arg_name="form")
 @blueprint.output(FifthsOut)
 def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
@@ -86,11 +102,10 @@ def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
     """
     name = form.file.filename or "recording"
     sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
-    with work() as session:
-        log = kept.tuning(session, tuning_id)
-        kind = kept_instruments.instrument(session, log.tuning.instrument_id).instrument.kind
-        a4, fifth_cents = log.tuning.a4, log.tuning.fifth_cents
-    heard = hear_any_fifth(sound, instrument_named(kind), a4=a4, fifth_cents=fifth_cents)
+    with looking() as session:
+        tuning = tuning_store.tuning_row(session, tuning_id)
+        kind = instrument_store.instrument(session, tuning.instrument_id).instrument.kind
+    heard = hear_any_fifth(sound, instrument_named(kind), a4=tuning.a4, fifth_cents=tuning.fifth_cents)
     if isinstance(heard, FifthRefusal):
         raise BadInput("file", f"“{name}”: {FIFTH_REFUSED_SAID[heard.reason]}.")
     (lower, upper), fifth = heard
@@ -109,22 +124,24 @@ def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
 @blueprint.output(FifthsOut)
 def strike_check(check_id: UUID, strike: Strike) -> FifthsOut:
     """Strike a check out, with a reason; it stays in the history."""
-    with work() as session:
-        tuning_id = kept_fifths.strike_check(session, check_id, reason=strike.reason).tuning_id
-    return _fifths_of(tuning_id)
+    return _strike(check_id, struck_reason(strike))
 
 
 @blueprint.delete("/fifths/<uuid:check_id>/strike")
 @blueprint.output(FifthsOut, status_code=200)
 def restore_check(check_id: UUID) -> FifthsOut:
     """Bring a struck check back."""
-    with work() as session:
-        tuning_id = kept_fifths.strike_check(session, check_id, reason=None).tuning_id
+    return _strike(check_id, None)
+
+
+def _strike(check_id: UUID, reason: str | None) -> FifthsOut:
+    with transaction() as session:
+        tuning_id = fifth_store.strike_check(session, check_id, reason=reason).tuning_id
     return _fifths_of(tuning_id)
 
 
 def _row(
-    new: NewFifthCheck, tuning: TuningRow, instrument: Instrument, pair: Pair, earlier: FifthCheckRow | None
+    new: NewFifthCheck, tuning: TuningRow, instrument: Instrument, pair: Pair, earlier: FifthCheck | None
 ) -> FifthCheckRow:
     """What a check measured, as it is kept. Raises BadInput."""
     row = FifthCheckRow(
@@ -161,7 +178,7 @@ def _pitches(
     return strings_of_harmonics(octave_hz=octave, twelfth_hz=twelfth)
 
 
-def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier: FifthCheckRow | None) -> None:
+def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier: FifthCheck | None) -> None:
     """The rate that was tapped, and the direction where a small move told it."""
     move = None
     if check.small_move is not None:
@@ -176,44 +193,11 @@ def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier
     )
 
 
-class MemberIn(Contract):
-    """One player of an ensemble."""
-
-    name: Annotated[str, Field(min_length=1, max_length=80)]
-    instrument: Kind
-    a4: float = 440.0
-    target: Target = "tempered"
-
-
-class EnsembleIn(Contract):
-    """Several players, and the reference they are compared at."""
-
-    members: Annotated[list[MemberIn], Field(max_length=60)]
-    a4: float = 440.0
-
-
-class LetterOut(Result):
-    """One letter across the ensemble, in cents against the tempered pitch of the reference; who is furthest apart."""
-
-    letter: Literal["C", "G", "D", "A", "E"]
-    cents: dict[str, float]
-    apart_cents: float
-    beats_hz: float
-    between: list[str] | None
-
-
-class EnsembleOut(Result):
-    """Where an ensemble clashes."""
-
-    letters: list[LetterOut]
-    said: str
-
-
 @blueprint.post("/ensemble")
 @blueprint.input(EnsembleIn, arg_name="asked")
 @blueprint.output(EnsembleOut)
 def ensemble(asked: EnsembleIn) -> EnsembleOut:
-    """The clash table of several instruments, each with its reference and school."""
+    """The clash table of several instruments, each with its reference and temperament."""
     members = [
         Member(each.name, instrument_named(each.instrument), check_a4(each.a4), fifth_cents_of(each.target))
         for each in asked.members
@@ -222,14 +206,9 @@ def ensemble(asked: EnsembleIn) -> EnsembleOut:
     return EnsembleOut(letters=[LetterOut.model_validate(each) for each in table], said=clash_in_words(table))
 
 
-class SchoolsOut(Result):
-    """What each width of fifths does to the lowest C and the violin's E."""
-
-    effects: list[SchoolEffectOut]
-
-
-@blueprint.get("/schools")
-@blueprint.output(SchoolsOut)
-def schools() -> SchoolsOut:
-    """What the schools do to the outermost strings."""
-    return SchoolsOut(effects=[SchoolEffectOut.model_validate(school_effect(width)) for width in WIDTHS])
+@blueprint.get("/temperaments")
+@blueprint.output(TemperamentsOut)
+def temperaments() -> TemperamentsOut:
+    """What the widths of fifths do to the outermost strings."""
+    effects = [TemperamentEffectOut.model_validate(temperament_effect(width)) for width in WIDTHS]
+    return TemperamentsOut(effects=effects)

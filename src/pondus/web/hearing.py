@@ -8,15 +8,15 @@ from apiflask.fields import UploadFile
 from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
-from pondus.contracts.base import Result
 from pondus.contracts.fifth import FifthResult, pair_of
-from pondus.contracts.hearing import HearingResult
+from pondus.contracts.hearing import HarmonicOut, HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
 from pondus.recordings import read_sound
+from pondus.web.doors import at_most, uploads
 
 blueprint = APIBlueprint("hearing", __name__, tag="Hearing")
 
@@ -35,6 +35,8 @@ class HearForm(BaseModel):
 
 
 @blueprint.post("/hear")
+@uploads
+@at_most("recordings")
 @blueprint.input(HearForm, location="form_and_files", arg_name="form")
 @blueprint.output(HearingResult)
 def hear_recording(form: HearForm) -> HearingResult:
@@ -62,6 +64,8 @@ class FifthForm(BaseModel):
 
 
 @blueprint.post("/fifth")
+@uploads
+@at_most("recordings")
 @blueprint.input(FifthForm, location="form_and_files", arg_name="form")
 @blueprint.output(FifthResult)
 def hear_double_stop(form: FifthForm) -> FifthResult:
@@ -84,13 +88,9 @@ class HarmonicForm(BaseModel):
     near_hz: float
 
 
-class HarmonicOut(Result):
-    """Where a harmonic sounds."""
-
-    hz: float
-
-
 @blueprint.post("/harmonic")
+@uploads
+@at_most("recordings")
 @blueprint.input(HarmonicForm, location="form_and_files", arg_name="form")
 @blueprint.output(HarmonicOut)
 def hear_harmonic(form: HarmonicForm) -> HarmonicOut:

@@ -4,6 +4,8 @@ First a JSON text message, then binary messages of 16-bit little-endian mono PCM
 that can't be meant ends that client's socket with a sentence, and no one else's.
 """
 
+import socket
+import struct
 import time
 
 import numpy as np
@@ -44,11 +46,17 @@ def describe() -> ListenMessages:
 def listen(ws: Server) -> None:
     """One client's sound, until it goes."""
     try:
+        keeps_own_time(ws)
         _serve(ws)
     except BadInput as error:
         _refuse(ws, error.message, error.field)
     except (ConnectionClosed, OSError):  # the client is gone; so is its socket
         return
+
+
+def keeps_own_time(ws: Server) -> None:
+    """From now on a socket may be silent for as long as its view bears it; the server's own patience no longer counts."""
+    ws.sock.setsockopt(socket.SOL_SOCKET, socket.SO_RCVTIMEO, struct.pack("ll", 0, 0))
 
 
 def _serve(ws: Server) -> None:

@@ -1,113 +1,61 @@
 """Lists brought in and saved: CSV. A long one tells how far it is, line by line of JSON."""
 
 import json
-import logging
 from collections.abc import Callable, Iterator
-from typing import Annotated, Any, Literal, get_args
+from typing import Any, get_args
 from uuid import UUID
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, request
-from pydantic import Field, TypeAdapter, ValidationError
-from sqlmodel import Session
+from flask import Response, request
+from pydantic import TypeAdapter, ValidationError
+from sqlmodel import Session, select
 
-from pondus.contracts.base import ClientId, Contract, Result
+from pondus.contracts.lists import (
+    BadRowOut,
+    BroughtList,
+    ColumnOut,
+    Confirm,
+    FieldOut,
+    LastList,
+    ListChange,
+    ListOut,
+    SetAsideList,
+    SetAsideOut,
+)
+from pondus.core.entries.texts import check_text
 from pondus.core.errors import BadInput, PondusError
 from pondus.lists.columns import FIELDS, ListKind, checked_columns, guessed_kind, missing, recognised
 from pondus.lists.text import read_table
-from pondus.lists.values import DateOrder
 from pondus.lists.writing import written
-from pondus.store import imports as kept
-from pondus.store.database import session_on
+from pondus.store import imports as import_store
+from pondus.store.database import CHANGED, session_on
 from pondus.store.errors import NotFound
 from pondus.store.exports import HEADERS, rows_of
-from pondus.store.tables import ImportRow
-from pondus.web.unit import UNFORESEEN, work
+from pondus.store.instruments import hold_instruments
+from pondus.store.settings import studio_clock
+from pondus.store.summaries import keep_summaries
+from pondus.store.tables import ImportRow, SetAsideRow
+from pondus.web.described import file_of
+from pondus.web.doors import at_most, uploads
+from pondus.web.logging import log_unforeseen
+from pondus.web.transaction import UNFORESEEN, engine_of_app, looking, transaction
 
 blueprint = APIBlueprint("lists", __name__, tag="Lists")
 SHOWN_BAD, SHOWN_ROWS = 300, 5
 KINDS: tuple[ListKind, ...] = get_args(ListKind)
+LINES = file_of(
+    "application/x-ndjson", said="Line by line of JSON: how far it is, and at last the result or the error."
+)
 _ID = TypeAdapter(UUID)
 
 
-class FieldOut(Result):
-    """Something such a list can hold."""
-
-    name: str
-    said: str
-    needed: bool
-
-
-class ColumnOut(Result):
-    """A column of the list, what it is taken for (null: left out), and its first cells."""
-
-    header: str
-    field: str | None
-    first: list[str]
-
-
-class BadRowOut(Result):
-    """A row that can't be stored, and why."""
-
-    line: int
-    said: str
-
-
-class ListOut(Result):
-    """A list looked through. ``order`` null: its dates could be read in two ways. ``bad``: the first of the bad rows."""
-
-    id: UUID
-    kind: ListKind
-    file_name: str
-    state: Literal["looked-at", "stored", "undone"]
-    columns: list[ColumnOut]
-    fields: list[FieldOut]
-    missing: list[str]
-    order: DateOrder | None
-    has_dates: bool
-    rows: int
-    good: int
-    bad_count: int
-    bad: list[BadRowOut]
-    encoding: str
-    separator: str
-    rows_stored: int
-
-
-class ListChange(Contract):
-    """What someone says of a list: its kind, which column is what (headers left out are not read), the order of its dates."""
-
-    kind: ListKind | None = None
-    columns: dict[str, str] | None = None
-    order: DateOrder | None = None
-
-
-class Confirm(Contract):
-    """Store the list; ``leave_out_bad``: without its bad rows."""
-
-    leave_out_bad: bool = False
-
-
-class LastList(Result):
-    """The list that was stored last and can be taken back, if any."""
-
-    id: UUID | None = None
-    kind: ListKind | None = None
-    file_name: str | None = None
-    rows_stored: int = 0
-
-
-class BroughtList(Contract):
-    """How a list is brought: as a form with ``file``, ``id`` made by the client, and ``kind`` if it is known."""
-
-    id: ClientId
-    kind: Annotated[ListKind | None, Field(default=None)]
-
-
 @blueprint.post("/lists")
+@uploads
+@at_most("lists")
 @blueprint.doc(
+    responses=LINES,
     description="Bring a CSV file (form fields file, id, kind). Nothing is stored yet. Answers line by line (JSON): how far it"
-    " is, and at last the list as it was looked through."
+    " is, and at last the list as it was looked through.",
 )
 def bring() -> Response:
     """Look through a list."""
@@ -115,13 +63,14 @@ def bring() -> Response:
     if upload is None:
         raise BadInput("file", "Bring a CSV file.")
     asked = _asked()
-    row = ImportRow(id=asked.id, kind="roll", file_name=(upload.filename or "the list")[:200], content=upload.read())
+    name = check_text((upload.filename or "the list")[:200], field="file", most=200)
+    row = ImportRow(id=asked.id, kind="roll", file_name=name, content=upload.read())
     table = read_table(row.content, name=row.file_name)
     kind = asked.kind or guessed_kind(table.headers)
     row.kind = kind
     row.columns = {"fields": recognised(table.headers, kind), "order": None}
-    with work() as session:
-        kept.bring(session, row)
+    with transaction() as session:
+        import_store.bring(session, row)
     return _streamed(lambda session: _look(session, asked.id))
 
 
@@ -136,12 +85,13 @@ def _asked() -> BroughtList:
 @blueprint.patch("/lists/<uuid:list_id>")
 @blueprint.input(ListChange, arg_name="change")
 @blueprint.doc(
-    description="Say what the list is; it is looked through anew, answering line by line as when it was brought."
+    responses=LINES,
+    description="Say what the list is; it is looked through anew, answering line by line as when it was brought.",
 )
 def change_list(list_id: UUID, change: ListChange) -> Response:
     """Say which column is what."""
-    with work() as session:
-        row = kept.brought(session, list_id)
+    with transaction() as session:
+        row = import_store.brought(session, list_id, hold=True)
         if row.state != "looked-at":
             raise BadInput("state", "This list is stored already; bring it again.")
         table = read_table(row.content, name=row.file_name)
@@ -150,7 +100,7 @@ def change_list(list_id: UUID, change: ListChange) -> Response:
             row.kind = change.kind
             columns["fields"] = recognised(table.headers, change.kind)
         if change.columns is not None:
-            columns["fields"] = checked_columns(change.columns, table.headers, row.kind)  # type: ignore[arg-type]
+            columns["fields"] = checked_columns(change.columns, table.headers, row.kind)
         if change.order is not None:
             columns["order"] = change.order
         row.columns = columns
@@ -161,7 +111,8 @@ def change_list(list_id: UUID, change: ListChange) -> Response:
 @blueprint.post("/lists/<uuid:list_id>/confirm")
 @blueprint.input(Confirm, arg_name="asked")
 @blueprint.doc(
-    description="Store the list, all or nothing. Answers line by line (JSON): how far it is, and at last the list."
+    responses=LINES,
+    description="Store the list, all or nothing. Answers line by line (JSON): how far it is, and at last the list.",
 )
 def confirm(list_id: UUID, asked: Confirm) -> Response:
     """Store a list that was looked through."""
@@ -172,8 +123,8 @@ def confirm(list_id: UUID, asked: Confirm) -> Response:
 @blueprint.output(LastList)
 def undo(list_id: UUID) -> LastList:
     """Take back the list that was stored last; answers with the one before it."""
-    with work() as session:
-        kept.undo(session, list_id)
+    with transaction() as session:
+        import_store.undo(session, list_id, clock=studio_clock(session))
         return _last(session)
 
 
@@ -181,23 +132,26 @@ def undo(list_id: UUID) -> LastList:
 @blueprint.output(LastList)
 def last() -> LastList:
     """The list that can be taken back."""
-    with work() as session:
+    with looking() as session:
         return _last(session)
 
 
 def _last(session: Session) -> LastList:
-    row = kept.last_stored(session)
+    row = import_store.last_stored(session)
     return LastList() if row is None else LastList.model_validate(row.model_dump())
 
 
 @blueprint.get("/export/<name>.csv")
-@blueprint.doc(description="A list of the studio as CSV: roll, people, readings, moves, room or care.")
+@blueprint.doc(
+    description="A list of the studio as CSV: roll, people, readings, moves, room or care.",
+    responses=file_of("text/csv", said="The list."),
+)
 def export(name: str) -> Response:
     """Save a list."""
     kind = next((each for each in KINDS if each == name), None)
     if kind is None:
         raise NotFound(f"There is no list “{name}”; there are {', '.join(KINDS)}.")
-    engine = current_app.extensions["pondus_engine"]
+    engine = engine_of_app()
 
     def pieces() -> Iterator[str]:
         with session_on(engine) as session:
@@ -212,31 +166,35 @@ Lines = Iterator[dict[str, Any]]
 
 def _streamed(lines: Callable[[Session], Lines]) -> Response:
     """One unit of work told line by line; an error is the last line, and nothing is stored then."""
-    engine = current_app.extensions["pondus_engine"]
+    engine = engine_of_app()
 
     def pieces() -> Iterator[str]:
+        waiting = None
         try:
             with session_on(engine) as session:
                 # The last line is told only once the work is committed.
-                waiting = None
                 for line in lines(session):
                     if waiting is not None:
                         yield waiting
                     waiting = json.dumps(line) + "\n"
+            for instrument_id in sorted(session.info.get(CHANGED, ())):
+                with session_on(engine) as session:
+                    hold_instruments(session, {instrument_id})
+                    keep_summaries(session, instrument_id)
             if waiting is not None:
                 yield waiting
         except PondusError as error:
             yield json.dumps({"error": {"message": error.message, "field": getattr(error, "field", None)}}) + "\n"
         except Exception as error:
-            logging.getLogger("pondus").exception("unforeseen error", exc_info=error)
+            log_unforeseen(error)
             yield json.dumps({"error": {"message": UNFORESEEN, "field": None}}) + "\n"
 
     return Response(pieces(), mimetype="application/x-ndjson")
 
 
 def _look(session: Session, list_id: UUID) -> Lines:
-    row = kept.brought(session, list_id)
-    for each in kept.preview(session, row):
+    row = import_store.brought(session, list_id)
+    for each in import_store.preview(session, row, clock=studio_clock(session)):
         if isinstance(each, int):
             yield {"done": each}
         else:
@@ -244,15 +202,15 @@ def _look(session: Session, list_id: UUID) -> Lines:
 
 
 def _store(session: Session, list_id: UUID, leave_out_bad: bool) -> Lines:
-    row = kept.brought(session, list_id, hold=True)
-    for each in kept.confirm(session, row, leave_out_bad=leave_out_bad):
+    row = import_store.brought(session, list_id, hold=True)
+    for each in import_store.confirm(session, row, leave_out_bad=leave_out_bad, clock=studio_clock(session)):
         if isinstance(each, int):
             yield {"done": each}
         else:
             yield {"stored": LastList.model_validate(each.model_dump()).model_dump(mode="json")}
 
 
-def _out(row: ImportRow, found: kept.Preview) -> ListOut:
+def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
     first = [cells for _, cells in found.table.rows[:SHOWN_ROWS]]
     return ListOut(
         id=row.id,
@@ -279,3 +237,12 @@ def _out(row: ImportRow, found: kept.Preview) -> ListOut:
         separator=found.table.separator,
         rows_stored=row.rows_stored,
     )
+
+
+@blueprint.get("/set-aside")
+@blueprint.output(SetAsideList)
+def set_aside() -> SetAsideList:
+    """Records that can't be used as they stand; they go with the studio's file."""
+    with looking() as session:
+        rows = session.exec(select(SetAsideRow).order_by(SetAsideRow.of_table)).all()
+        return SetAsideList(records=[SetAsideOut.model_validate(row.model_dump()) for row in rows])

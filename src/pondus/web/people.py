@@ -1,72 +1,36 @@
-"""People of the studio: staff and players, and what each is cleared for."""
+"""People of the studio: staff and players, what each is cleared for; all that is kept of one, and its end."""
 
-from typing import Annotated, Any
+import json
+from typing import Any
+from urllib.parse import quote
 from uuid import UUID
 
 from apiflask import APIBlueprint
-from pydantic import BaseModel, Field
+from flask import Response
+from pydantic import BaseModel
 
-from pondus.contracts.base import ClientId, Contract, Result
+from pondus.contracts.people import (
+    Erase,
+    Erased,
+    NewPerson,
+    PersonChange,
+    PersonList,
+    PersonOut,
+    Place,
+    PlaceList,
+    StageOut,
+)
+from pondus.core.entries.people import check_name, check_pace, person_entry
+from pondus.core.entries.texts import NOTE_LETTERS, check_text
 from pondus.core.errors import BadInput
-from pondus.core.people import STAGES, Role, check_cleared, may_turn
-from pondus.core.stations import Clearance
-from pondus.store import people as kept
+from pondus.core.group.people import STAGES, check_cleared, may_turn
+from pondus.store import people as people_store
+from pondus.store import persons_data
 from pondus.store.tables import PersonRow
-from pondus.web.unit import work
+from pondus.web.described import file_of
+from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("people", __name__, tag="People")
-Name = Annotated[str, Field(min_length=1, max_length=80)]
-Note = Annotated[str, Field(max_length=500)]
-Pace = Annotated[float, Field(gt=0.0, lt=20.0)]
-
-
-class NewPerson(Contract):
-    """Someone for the roll; their id is made by the client. ``cleared``: stages of tuning, 1 to 7."""
-
-    id: ClientId
-    name: Name
-    role: Role = "player"
-    cleared: list[int] = Field(default_factory=list)
-    pace: Pace | None = None
-    note: Note = ""
-
-
-class PersonChange(Contract):
-    """What changes of a person; what is left out stays. ``pace`` null: as their tunings have it."""
-
-    name: Name | None = None
-    role: Role | None = None
-    cleared: list[int] | None = None
-    pace: Pace | None = None
-    note: Note | None = None
-    retired: bool | None = None
-
-
-class PersonOut(Result):
-    """One person. ``may``: what they may turn on their own (null: nothing yet)."""
-
-    id: UUID
-    name: str
-    role: Role
-    cleared: list[int]
-    may: Clearance | None
-    pace: float | None
-    note: str
-    retired: bool
-
-
-class StageOut(Result):
-    """One stage of a player's tuning."""
-
-    stage: int
-    said: str
-
-
-class PersonList(Result):
-    """Everyone on the roll, staff first; and the stages there are."""
-
-    people: list[PersonOut]
-    stages: list[StageOut]
 
 
 class PeopleQuery(BaseModel):
@@ -77,7 +41,7 @@ class PeopleQuery(BaseModel):
 
 def person_out(row: PersonRow) -> PersonOut:
     """One person, serialised."""
-    may = may_turn(row.role, row.cleared)  # type: ignore[arg-type]
+    may = may_turn(row.role, row.cleared)
     return PersonOut.model_validate({**row.model_dump(), "may": may, "retired": row.retired_at is not None})
 
 
@@ -86,8 +50,8 @@ def person_out(row: PersonRow) -> PersonOut:
 @blueprint.output(PersonList)
 def list_people(query: PeopleQuery) -> PersonList:
     """Everyone on the roll."""
-    with work() as session:
-        found = [person_out(row) for row in kept.people(session, retired=query.retired)]
+    with looking() as session:
+        found = [person_out(row) for row in people_store.people(session, retired=query.retired)]
     return PersonList(people=found, stages=[StageOut(stage=stage, said=said) for stage, said in STAGES.items()])
 
 
@@ -96,9 +60,17 @@ def list_people(query: PeopleQuery) -> PersonList:
 @blueprint.output(PersonOut)
 def add_person(new: NewPerson) -> PersonOut:
     """Someone joins the roll; sent twice, they join once."""
-    row = PersonRow(**{**new.model_dump(), "name": _name(new.name), "cleared": check_cleared(new.cleared)})
-    with work() as session:
-        return person_out(kept.add_person(session, row))
+    entry = person_entry(name=new.name, role=new.role, cleared=new.cleared, pace=new.pace, note=new.note)
+    row = PersonRow(
+        id=new.id,
+        name=entry.name,
+        role=entry.role,
+        cleared=list(entry.cleared),
+        pace=entry.pace,
+        note=entry.note,
+    )
+    with transaction() as session:
+        return person_out(people_store.add_person(session, row))
 
 
 @blueprint.patch("/people/<uuid:person_id>")
@@ -113,15 +85,48 @@ def change_person(person_id: UUID, change: PersonChange) -> PersonOut:
     if change.cleared is not None:
         changes["cleared"] = check_cleared(change.cleared)
     if change.name is not None:
-        changes["name"] = _name(change.name)
-    with work() as session:
-        row = kept.change_person(session, person_id, changes)
+        changes["name"] = check_name(change.name)
+    if change.pace is not None:
+        check_pace(change.pace)
+    if change.note is not None:
+        changes["note"] = check_text(change.note, field="note", most=NOTE_LETTERS)
+    with transaction() as session:
+        row = people_store.change_person(session, person_id, changes)
         if change.retired is not None:
-            row = kept.retire_person(session, person_id, back=not change.retired)
+            row = people_store.retire_person(session, person_id, back=not change.retired)
         return person_out(row)
 
 
-def _name(text: str) -> str:
-    if not text.strip():
-        raise BadInput("name", "Give a name, or initials.")
-    return text.strip()
+@blueprint.get("/people/<uuid:person_id>/data.json")
+@blueprint.doc(
+    description="All that is kept about one person, in one file.",
+    responses=file_of("application/json", said="The file."),
+)
+def persons_file(person_id: UUID) -> Response:
+    """Give me all about this person."""
+    with looking() as session:
+        found = persons_data.everything_of(session, person_id)
+    name = quote(f"{found['person']['name']}.json")
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+    return Response(json.dumps(found, ensure_ascii=False, indent=1), mimetype="application/json", headers=headers)
+
+
+@blueprint.get("/people/<uuid:person_id>/places")
+@blueprint.output(PlaceList)
+def places_of_person(person_id: UUID) -> PlaceList:
+    """Every place that holds this person's name, free texts and lists too."""
+    with looking() as session:
+        name = people_store.person(session, person_id).name
+        places = persons_data.places_of(session, person_id)
+    return PlaceList(name=name, places=[Place.model_validate(each, from_attributes=True) for each in places])
+
+
+@blueprint.post("/people/<uuid:person_id>/erase")
+@blueprint.input(Erase, arg_name="asked")
+@blueprint.output(Erased)
+def erase_person(person_id: UUID, asked: Erase) -> Erased:
+    """Erase a person for good: the one act without undo. ``name`` is theirs, typed anew."""
+    also = {(each.table, each.id, each.field) for each in asked.also}
+    with transaction() as session:
+        done = persons_data.erase(session, person_id, name=asked.name, also=also)
+    return Erased(said=done.said, places=done.places)

@@ -3,79 +3,41 @@
 import io
 import time
 from datetime import datetime
-from typing import Annotated, Literal
 from uuid import UUID
 
 import numpy as np
 import soundfile
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 from simple_websocket import ConnectionClosed, Server
 from sqlmodel import Session
 
 from pondus.contracts.advice import HeardContract
-from pondus.contracts.base import Contract, Result
 from pondus.contracts.listening import RefusedMessage
+from pondus.contracts.simulated import (
+    BeginSimulated,
+    LiveHello,
+    LivePlay,
+    SimulatedAction,
+    SimulatedOut,
+    SimulatedString,
+)
 from pondus.core.errors import BadInput, PondusError
 from pondus.core.simulated.hands import displayed
 from pondus.core.simulated.turning import ease_bridge, put_right, tug, turn_head, turn_screw
 from pondus.core.simulated.voice import How, Voice, sounded
-from pondus.core.simulated.weather import Start
 from pondus.core.simulated.wood import Wood
-from pondus.store import instruments as kept_instruments
-from pondus.store import simulated as kept
-from pondus.web.listening import sock
-from pondus.web.unit import work
+from pondus.store import instruments as instrument_store
+from pondus.store import simulated as simulated_store
+from pondus.web.described import file_of
+from pondus.web.listening import keeps_own_time, sock
+from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("simulated", __name__, tag="Simulated instrument")
 BLOCK_SECONDS, AHEAD_SECONDS, LOOKED_AT_EVERY_SECONDS = 0.05, 0.15, 0.1
 LONGEST_QUIET_SECONDS = 900.0
 ROOM_LEVEL = 6e-4
-
-
-class BeginSimulated(Contract):
-    """Which instrument of its kind (``seed``), and the state it begins in; null: in tune."""
-
-    seed: Annotated[int, Field(ge=0, le=2**31)] = 1
-    start: Start | None = "morning"
-
-
-class SimulatedAction(Contract):
-    """One thing done to it: a screw turned (turns, positive clockwise facing it), a peg turned (degrees, positive clockwise as
-    seen from the end of its head; ``pushed`` in or not), a string tugged, the bridge eased back, or all that broke put right.
-    """
-
-    string: str | None = None
-    turns: float | None = None
-    degrees: float | None = None
-    pushed: bool = True
-    tug: bool = False
-    ease_bridge: bool = False
-    put_right: bool = False
-
-
-class SimulatedString(Result):
-    """What eyes see of one string."""
-
-    name: str
-    has_screw: bool
-    screw_turns: float
-    reach_turns: float
-    broken: bool
-
-
-class SimulatedOut(Result):
-    """What eyes see of the instrument, and what happened to it, in sentences. ``begun`` false: there is none
-    yet. ``instrument_id``: the one that is tuned in place of the real one.
-    """
-
-    instrument_id: UUID
-    begun: bool = True
-    strings: list[SimulatedString]
-    bridge: Literal["up", "fallen"]
-    bridge_leans: bool
-    events: list[str]
 
 
 def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
@@ -103,9 +65,9 @@ def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
 @blueprint.output(SimulatedOut)
 def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
     """A simulated instrument in place of this one, tuned under an id of its own; one that was there goes."""
-    with work() as session:
-        record = kept_instruments.instrument(session, instrument_id)
-        twin = kept.begin_simulated(session, record, seed=how.seed, start=how.start)
+    with transaction() as session:
+        record = instrument_store.instrument(session, instrument_id)
+        twin = simulated_store.begin_simulated(session, record, seed=how.seed, start=how.start)
         return _seen(twin.instrument_id, twin.wood)
 
 
@@ -113,9 +75,9 @@ def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
 @blueprint.output(SimulatedOut)
 def see(instrument_id: UUID) -> SimulatedOut:
     """What eyes see of it."""
-    with work() as session:
-        kept_instruments.instrument(session, instrument_id)
-        wood = kept.simulated_if_any(session, instrument_id)
+    with looking() as session:
+        instrument_store.instrument(session, instrument_id)
+        wood = simulated_store.simulated_if_any(session, instrument_id)
         if wood is not None:
             return _seen(instrument_id, wood)
     return SimulatedOut(
@@ -128,8 +90,8 @@ def see(instrument_id: UUID) -> SimulatedOut:
 @blueprint.output(SimulatedOut)
 def act(instrument_id: UUID, action: SimulatedAction) -> SimulatedOut:
     """Do one thing to it."""
-    with work() as session:
-        return _seen(instrument_id, kept.after(session, instrument_id, lambda wood: _done(wood, action)))
+    with transaction() as session:
+        return _seen(instrument_id, simulated_store.after(session, instrument_id, lambda wood: _done(wood, action)))
 
 
 def _done(wood: Wood, action: SimulatedAction) -> Wood:
@@ -162,11 +124,13 @@ class SoundQuery(BaseModel):
 
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated/sound.wav")
 @blueprint.input(SoundQuery, location="query", arg_name="query")
-@blueprint.doc(description="What it sounds like just now, as a WAV file.")
+@blueprint.doc(
+    description="What it sounds like just now, as a WAV file.", responses=file_of("audio/wav", said="A WAV file.")
+)
 def sound(instrument_id: UUID, query: SoundQuery) -> Response:
     """One or two strings as WAV."""
-    with work() as session:
-        wood = kept.simulated(session, instrument_id)
+    with looking() as session:
+        wood = simulated_store.simulated(session, instrument_id)
     names = tuple(each.strip() for each in query.strings.split(","))
     file = io.BytesIO()
     samples = np.clip(sounded(wood, names, how=query.how, seconds=query.seconds), -1.0, 1.0)
@@ -178,23 +142,9 @@ def sound(instrument_id: UUID, query: SoundQuery) -> Response:
 @blueprint.output(HeardContract)
 def display(instrument_id: UUID, string: str) -> HeardContract:
     """What a simulated tuner shows of a string just now; it flickers, and now and then flashes a wrong name first."""
-    with work() as session:
-        heard = displayed(kept.simulated(session, instrument_id), string, np.random.default_rng())
+    with looking() as session:
+        heard = displayed(simulated_store.simulated(session, instrument_id), string, np.random.default_rng())
     return HeardContract(note=heard.note, cents=heard.cents)
-
-
-class LiveHello(Contract):
-    """The first message on the sound socket."""
-
-    instrument_id: Annotated[UUID, Field(strict=False)]
-    sample_rate: Annotated[int, Field(ge=8000, le=96_000)]
-
-
-class LivePlay(Contract):
-    """What is to sound from now on; no strings: nothing, the room alone."""
-
-    strings: list[str]
-    how: How = "bow"
 
 
 @sock.route("/api/simulated/live")  # type: ignore[untyped-decorator]
@@ -206,6 +156,7 @@ def live(ws: Server) -> None:
 
     engine = current_app.extensions["pondus_engine"]
     try:
+        keeps_own_time(ws)
         hello = LiveHello.model_validate_json(_text(ws.receive(timeout=30.0)))
         _Player(ws, hello, lambda: session_on(engine)).play()
     except PondusError as error:
@@ -243,9 +194,9 @@ class _Player:
         """It as it stands now; read anew only where it has changed."""
         session: Session
         with self.sessions() as session:
-            changed = kept.changed_at(session, self.hello.instrument_id)
+            changed = simulated_store.changed_at(session, self.hello.instrument_id)
             if changed is None or changed != self.changed:
-                self.wood, self.changed = kept.simulated(session, self.hello.instrument_id), changed
+                self.wood, self.changed = simulated_store.simulated(session, self.hello.instrument_id), changed
             return self.wood
 
     def play(self) -> None:

@@ -8,12 +8,13 @@ from apiflask import APIBlueprint
 from flask import Response
 from pydantic import BaseModel, Field
 
-from pondus.contracts.base import Result
+from pondus.contracts.tones import ToneOut
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import check_a4
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
 from pondus.core.tones import LEVEL, partial_levels, tone
+from pondus.web.described import file_of
 
 blueprint = APIBlueprint("tones", __name__, tag="Reference tones")
 LONGEST_SECONDS = 120.0
@@ -35,14 +36,6 @@ class ToneQuery(BaseModel):
         return target_hz(string, a4=check_a4(self.a4), fifth_cents=width)
 
 
-class ToneOut(Result):
-    """A tone to sound: its pitch, each partial's level relative to the first, and the peak level re full scale."""
-
-    hz: float
-    partials: list[float]
-    level: float
-
-
 @blueprint.get("/tone")
 @blueprint.input(ToneQuery, location="query", arg_name="query")
 @blueprint.output(ToneOut)
@@ -54,7 +47,7 @@ def describe_tone(query: ToneQuery) -> ToneOut:
 
 @blueprint.get("/tone.wav")
 @blueprint.input(ToneQuery, location="query", arg_name="query")
-@blueprint.doc(description="The tone as a WAV file.")
+@blueprint.doc(description="The tone as a WAV file.", responses=file_of("audio/wav", said="A WAV file."))
 def tone_file(query: ToneQuery) -> Response:
     """A string's reference tone as WAV."""
     if not 0.1 <= query.seconds <= LONGEST_SECONDS:

@@ -3,7 +3,6 @@ import { useParams } from "react-router";
 
 import { useBench } from "../../api/bench";
 import type { StringBench } from "../../api/client";
-import { useKinds } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { InstrumentTitle } from "../../parts/InstrumentTitle";
 import { Shell } from "../../parts/Shell";
@@ -19,16 +18,15 @@ import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
 import { StringBoard } from "./StringBoard";
-import { useBenchHands } from "./useBenchHands";
+import { useBenchController } from "./useBenchController";
 import { WhereFrom } from "./WhereFrom";
 
 /** One instrument on the bench: its strings, the next move, what was entered. */
 export function BenchScreen() {
   const { instrumentId = "" } = useParams();
   const bench = useBench(instrumentId);
-  const kinds = useKinds();
-  const hands = useBenchHands(instrumentId, bench.data);
-  if (bench.data === undefined || hands.string === null) {
+  const controller = useBenchController(instrumentId, bench.data);
+  if (bench.data === undefined || controller.string === null) {
     return (
       <Shell>
         <main className="py-8 text-xl">
@@ -39,7 +37,6 @@ export function BenchScreen() {
     );
   }
   const { data } = bench;
-  const stances = kinds.data?.find((each) => each.kind === data.instrument.kind)?.stances ?? [];
   return (
     <Shell
       compact
@@ -48,13 +45,12 @@ export function BenchScreen() {
           <InstrumentTitle instrument={data.instrument} />
           <HowWeTune
             bench={data}
-            stances={stances}
-            current={hands.string.name}
-            onSettings={hands.changeSettings}
-            onFittings={hands.changeFittings}
+            current={controller.string.name}
+            onSettings={controller.changeSettings}
+            onFittings={controller.changeFittings}
           />
           <Button
-            onClick={hands.newTuning}
+            onClick={controller.newTuning}
             aria-label="New tuning"
             title="Keep this tuning and begin the next"
           >
@@ -65,7 +61,7 @@ export function BenchScreen() {
             className="max-sm:hidden"
             aria-label="Keys"
             onClick={() => {
-              hands.setKeysOpen(true);
+              controller.setKeysOpen(true);
             }}
           >
             <Keyboard size={20} />
@@ -75,65 +71,67 @@ export function BenchScreen() {
     >
       <main
         className="grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)]"
-        {...hands.dropZone}
+        {...controller.dropZone}
       >
         <div className="order-2 flex min-w-0 flex-col gap-4 lg:order-1">
           <div className="order-2 lg:order-1">
             <StringBoard
-              strings={hands.asSeen}
+              strings={controller.strings}
               fifths={data.fifths}
-              current={hands.string.name}
-              live={hands.live}
-              onChoose={hands.choose}
+              current={controller.string.name}
+              live={controller.live}
+              onChoose={controller.choose}
             />
           </div>
           <div className="order-1 flex flex-col gap-3 lg:order-2">
-            <WhereFrom value={hands.from} onChange={hands.chooseFrom} />
-            {(hands.from === "microphone" || hands.from === "simulated") && (
-              <Listening {...hands.listening} simulated={hands.from === "simulated"} />
+            <WhereFrom value={controller.from} onChange={controller.chooseFrom} />
+            {(controller.from === "microphone" || controller.from === "simulated") && (
+              <Listening {...controller.listening} simulated={controller.from === "simulated"} />
             )}
-            {hands.from === "recording" && <Recordings {...hands.recordings} />}
-            {hands.from === "simulated" && (
+            {controller.from === "recording" && <Recordings {...controller.recordings} />}
+            {controller.from === "simulated" && (
               <SimulatedPanel
-                playing={hands.playing}
+                playing={controller.playing}
                 choices={data.strings.map((each) => [each.name])}
-                lit={litOf(hands.string)}
+                lit={litOf(controller.string)}
               />
             )}
-            {hands.from !== "simulated" && <Entry {...hands.entry} string={hands.string.name} />}
-            <ReferenceTone tone={hands.listening.tone} />
+            {controller.from !== "simulated" && (
+              <Entry {...controller.entry} string={controller.string.name} />
+            )}
+            <ReferenceTone tone={controller.listening.tone} />
           </div>
           <div className="order-3 lg:hidden">
-            <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
+            <Rest plan={data.plan} current={controller.string.name} onChoose={controller.choose} />
           </div>
-          {hands.from !== "recording" && hands.recordings.lines.length > 0 && (
+          {controller.from !== "recording" && controller.recordings.lines.length > 0 && (
             <div className="order-4">
-              <Recordings {...hands.recordings} />
+              <Recordings {...controller.recordings} />
             </div>
           )}
         </div>
         <div className="order-1 flex min-w-0 flex-col gap-4 lg:sticky lg:top-3 lg:order-2 lg:self-start">
           <NextMove
-            key={hands.string.name}
+            key={controller.string.name}
             bench={data}
             strings={data.strings}
-            string={hands.string}
-            onMoved={hands.keepMove}
-            onSure={hands.keepSure}
-            onNext={hands.goOn}
+            string={controller.string}
+            onMoved={controller.keepMove}
+            onSure={controller.keepSure}
+            onNext={controller.goOn}
           />
           <div className="hidden lg:block">
-            <Rest plan={data.plan} current={hands.string.name} onChoose={hands.choose} />
+            <Rest plan={data.plan} current={controller.string.name} onChoose={controller.choose} />
           </div>
         </div>
         <div className="order-3 lg:col-span-2">
-          <History entries={data.history} onStrike={hands.strike} onRestore={hands.restore} />
+          <History entries={data.history} onStrike={controller.strike} onRestore={controller.restore} />
         </div>
       </main>
       <KeysSheet
-        open={hands.keysOpen}
+        open={controller.keysOpen}
         onClose={() => {
-          hands.setKeysOpen(false);
+          controller.setKeysOpen(false);
         }}
       />
     </Shell>

@@ -13,7 +13,7 @@ interface FifthSpanProps {
 export function FifthSpan({ fifth, from, to, narrow }: FifthSpanProps) {
   const middle = (from + to) / 2;
   const y = BOARD_HEIGHT - 44;
-  const off = fifth.from_school_cents;
+  const off = fifth.from_temperament_cents;
   const beats = fifth.beats_hz;
   const beating = beats !== null && beats > 0.05 && beats < 12;
   const label =

@@ -1,4 +1,5 @@
 import type { Bench, StringFittings } from "../../api/client";
+import { useChoices } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 
@@ -8,19 +9,12 @@ interface FittingsProps {
   onFittings: (name: string, fittings: StringFittings) => void;
 }
 
-const POSITIONS = [
-  { value: "-4", label: "all out" },
-  { value: "-2", label: "half out" },
-  { value: "0", label: "middle" },
-  { value: "2", label: "half in" },
-  { value: "4", label: "all in" },
-];
-
 /** What is on one string's place: its screw, its peg, its winding. */
 export function Fittings({ bench, name, onFittings }: FittingsProps) {
   const fitted = bench.instrument.strings.find((each) => each.name === name);
   const screw = bench.strings.find((each) => each.name === name)?.fine_tuner ?? null;
-  if (fitted === undefined) return null;
+  const choices = useChoices().data;
+  if (fitted === undefined || choices === undefined) return null;
   const change = (fittings: StringFittings) => {
     onFittings(name, fittings);
   };
@@ -50,10 +44,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       <Choice
         label="Core"
         value={fitted.core}
-        options={[
-          { value: "steel", label: "steel" },
-          { value: "synthetic", label: "synthetic" },
-        ]}
+        options={choices.cores}
         onChange={(core) => {
           change({ core });
         }}
@@ -62,8 +53,8 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
         label="Fine tuner"
         value={fitted.has_fine_tuner ? "yes" : "no"}
         options={[
-          { value: "yes", label: "fitted" },
-          { value: "no", label: "none" },
+          { value: "yes", said: "fitted" },
+          { value: "no", said: "none" },
         ]}
         onChange={(has) => {
           change({ has_fine_tuner: has === "yes" });
@@ -72,20 +63,17 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       {screw !== null && (
         <Choice
           label="Its screw stands"
-          value={String((screw.turns_from_middle / screw.reach_turns) * 4)}
-          options={POSITIONS}
+          value={screw.turns_from_middle / screw.reach_turns}
+          options={choices.screw_places}
           onChange={(place) => {
-            change({ screw_turns: (Number(place) / 4) * screw.reach_turns });
+            change({ screw_turns: place * screw.reach_turns });
           }}
         />
       )}
       <Choice
         label="Kind of peg"
         value={fitted.peg_kind}
-        options={[
-          { value: "friction", label: "wooden, friction" },
-          { value: "geared", label: "geared inside" },
-        ]}
+        options={choices.peg_kinds}
         onChange={(peg_kind) => {
           change({ peg_kind });
         }}
@@ -93,11 +81,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       <Choice
         label="How the peg turns"
         value={fitted.peg_state}
-        options={[
-          { value: "ok", label: "turns well" },
-          { value: "slips", label: "slips back" },
-          { value: "sticks", label: "sticks" },
-        ]}
+        options={choices.peg_states}
         onChange={(peg_state) => {
           change({ peg_state });
         }}
@@ -105,10 +89,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       <Choice
         label="String wound"
         value={fitted.winding}
-        options={[
-          { value: "normal", label: "over the front, as usual" },
-          { value: "reversed", label: "the other way round" },
-        ]}
+        options={choices.windings}
         onChange={(winding) => {
           change({ winding });
         }}

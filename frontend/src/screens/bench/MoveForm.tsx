@@ -15,8 +15,8 @@ export function MoveForm({ string, onMade }: { string: StringBench; onMade: (mov
   const peg = mechanism === "peg";
   const figure = Number(amount.replace(",", "."));
   const usable = amount.trim() !== "" && Number.isFinite(figure) && figure > 0;
-  const mechanisms: { value: MoveMade["mechanism"]; label: string }[] = [{ value: "peg", label: "peg" }];
-  if (string.fine_tuner !== null) mechanisms.unshift({ value: "fine-tuner", label: "fine tuner" });
+  const mechanisms: { value: MoveMade["mechanism"]; said: string }[] = [{ value: "peg", said: "peg" }];
+  if (string.fine_tuner !== null) mechanisms.unshift({ value: "fine-tuner", said: "fine tuner" });
   return (
     <form
       className="flex flex-wrap items-end gap-3 rounded-md border border-rule p-3"
@@ -30,8 +30,8 @@ export function MoveForm({ string, onMade }: { string: StringBench; onMade: (mov
         label="To make it go"
         value={direction}
         options={[
-          { value: "raise", label: "up" },
-          { value: "lower", label: "down" },
+          { value: "raise", said: "up" },
+          { value: "lower", said: "down" },
         ]}
         onChange={setDirection}
       />

@@ -39,7 +39,7 @@ export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: Ne
           <WhatItDid string={string} />
         </div>
         {turning !== null && (
-          <TurnDrawing step={turning} strings={strings} current={string.name} stance={bench.tuning.stance} />
+          <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
         )}
       </div>
       {string.pending === null && string.advice !== null && (
@@ -92,8 +92,6 @@ function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench
   const advice = string.advice;
   if (advice === null) return null;
   const turning = firstTurn(string);
-  const askable =
-    advice.state === "other-string" || (advice.state === "unsure" && advice.candidates.length === 1);
   return (
     <>
       {string.cautions_said.length > 0 && <Cautions said={string.cautions_said} />}
@@ -108,7 +106,7 @@ function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench
             I turned it
           </Button>
         )}
-        {askable && (
+        {string.confirmable && (
           <Button look="main" onClick={onSure}>
             Yes, it is the {string.name} string
           </Button>

@@ -9,10 +9,10 @@ export function WhereFrom({ value, onChange }: { value: SoundFrom; onChange: (fr
       label="Where the sound comes from"
       value={value}
       options={[
-        { value: "tuner", label: "typed from a tuner" },
-        { value: "microphone", label: "microphone" },
-        { value: "recording", label: "recording" },
-        { value: "simulated", label: "simulated instrument" },
+        { value: "tuner", said: "typed from a tuner" },
+        { value: "microphone", said: "microphone" },
+        { value: "recording", said: "recording" },
+        { value: "simulated", said: "simulated instrument" },
       ]}
       onChange={onChange}
     />

@@ -7,6 +7,7 @@ import { Trouble } from "../../parts/Trouble";
 import { BadRows } from "./BadRows";
 import { Columns } from "./Columns";
 import { LastBrought } from "./LastBrought";
+import { SetAside } from "./SetAside";
 import { StoreList } from "./StoreList";
 import { useBringing } from "./useBringing";
 import { WhatItIs } from "./WhatItIs";
@@ -82,6 +83,7 @@ export function BringScreen() {
           </>
         )}
         {list === null || bringing.stored !== null ? <LastBrought /> : null}
+        {list === null && <SetAside />}
         <section
           aria-label="Save"
           className="mt-auto flex flex-wrap items-center gap-2 border-t border-rule pt-3"

@@ -1,18 +1,18 @@
 import type { BroughtList, DateOrder, ListChange, ListKind } from "../../api/lists";
 import { Choice } from "../../parts/Choice";
 
-const KINDS: { value: ListKind; label: string }[] = [
-  { value: "roll", label: "instruments" },
-  { value: "people", label: "people" },
-  { value: "readings", label: "readings" },
-  { value: "moves", label: "moves" },
-  { value: "room", label: "the room’s air" },
-  { value: "care", label: "care" },
+const KINDS: { value: ListKind; said: string }[] = [
+  { value: "roll", said: "instruments" },
+  { value: "people", said: "people" },
+  { value: "readings", said: "readings" },
+  { value: "moves", said: "moves" },
+  { value: "room", said: "the room’s air" },
+  { value: "care", said: "care" },
 ];
-const ORDERS: { value: DateOrder; label: string }[] = [
-  { value: "day-first", label: "day first, 25.4.2026" },
-  { value: "month-first", label: "month first, 4/25/2026" },
-  { value: "year-first", label: "year first, 2026-04-25" },
+const ORDERS: { value: DateOrder; said: string }[] = [
+  { value: "day-first", said: "day first, 25.4.2026" },
+  { value: "month-first", said: "month first, 4/25/2026" },
+  { value: "year-first", said: "year first, 2026-04-25" },
 ];
 
 /** What the list holds, and how its dates are written where that isn't plain. */

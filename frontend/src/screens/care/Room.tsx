@@ -1,13 +1,12 @@
-import { lazy, Suspense, useState } from "react";
+import { useState } from "react";
 
 import type { Air, CareBook } from "../../api/care";
 import { useAddAir, useStrikeAir } from "../../api/care";
+import { AirChart } from "../../parts/AirChart";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { ago } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
-
-const AirChart = lazy(async () => ({ default: (await import("../../parts/AirChart")).AirChart }));
 
 interface RoomProps {
   air: Air[];
@@ -38,11 +37,7 @@ export function Room({ air, comfortable, now }: RoomProps) {
           {newest.said !== null && <span className="block">{newest.said}</span>}
         </p>
       )}
-      {points.length > 1 && (
-        <Suspense fallback={null}>
-          <AirChart points={points} comfortable={comfortable} />
-        </Suspense>
-      )}
+      {points.length > 1 && <AirChart points={points} comfortable={comfortable} />}
       <form
         className="mt-2 flex flex-wrap items-end gap-2"
         onSubmit={(event) => {

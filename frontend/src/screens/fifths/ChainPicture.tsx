@@ -139,7 +139,7 @@ function Bar({
   range: number;
   chosen: boolean;
 }) {
-  const off = link.from_school_cents;
+  const off = link.from_temperament_cents;
   if (off === null) return null;
   const known = from.y !== null && to.y !== null;
   const y1 = known ? (from.y ?? TARGET_Y) : heightAt(-off / 2, range);

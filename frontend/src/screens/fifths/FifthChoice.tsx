@@ -29,8 +29,8 @@ export function FifthChoice({ fifths, chosen, onChoose }: FifthChoiceProps) {
           </b>
           <WidthGauge
             link={link}
-            pure={fifths.pure_from_school_cents}
-            tempered={fifths.tempered_from_school_cents}
+            pure={fifths.pure_from_temperament_cents}
+            tempered={fifths.tempered_from_temperament_cents}
           />
           <span className="leading-tight">{link.said}</span>
           <Beats link={link} />

@@ -11,22 +11,22 @@ import { EnsembleTable } from "./EnsembleTable";
 import { FifthChoice } from "./FifthChoice";
 import { FifthListening } from "./FifthListening";
 import { FifthPanel } from "./FifthPanel";
-import { NextMend } from "./NextMend";
-import { School } from "./School";
-import { useFifthHands } from "./useFifthHands";
+import { NextCorrection } from "./NextCorrection";
+import { useFifthController } from "./useFifthController";
+import { WidthOfFifths } from "./WidthOfFifths";
 
 /** The fifths of one instrument: the chain as it stands, the move that mends most, every way to check. */
 export function FifthsScreen() {
   const { instrumentId = "" } = useParams();
-  const hands = useFifthHands(instrumentId);
-  const bench = hands.bench.data;
-  const fifths = hands.fifths.data;
-  if (bench === undefined || fifths === undefined || hands.link === null) {
+  const controller = useFifthController(instrumentId);
+  const bench = controller.bench.data;
+  const fifths = controller.fifths.data;
+  if (bench === undefined || fifths === undefined || controller.link === null) {
     return (
       <Shell>
         <main className="py-8 text-xl">
-          {hands.bench.isError || hands.fifths.isError ? (
-            <Trouble error={hands.bench.error ?? hands.fifths.error} />
+          {controller.bench.isError || controller.fifths.isError ? (
+            <Trouble error={controller.bench.error ?? controller.fifths.error} />
           ) : (
             "Fetching the fifths…"
           )}
@@ -43,41 +43,41 @@ export function FifthsScreen() {
         }}
         onDrop={(event) => {
           event.preventDefault();
-          hands.files([...event.dataTransfer.files]);
+          controller.files([...event.dataTransfer.files]);
         }}
       >
         <div className="order-2 flex min-w-0 flex-col gap-4 lg:order-1 lg:row-span-2">
           <div>
-            <ChainPicture fifths={fifths} chosen={hands.link.lower} />
-            <FifthChoice fifths={fifths} chosen={hands.link.lower} onChoose={hands.choose} />
+            <ChainPicture fifths={fifths} chosen={controller.link.lower} />
+            <FifthChoice fifths={fifths} chosen={controller.link.lower} onChoose={controller.choose} />
           </div>
           <FifthListening
-            state={hands.listening.state}
-            look={hands.listening.look}
-            hearing={hands.hearing}
-            simulated={hands.simulated}
-            onSimulated={hands.toggleSimulated}
-            onStart={() => void hands.listening.start()}
-            onStop={hands.listening.stop}
-            onFiles={hands.files}
+            state={controller.listening.state}
+            look={controller.listening.look}
+            hearing={controller.hearing}
+            simulated={controller.simulated}
+            onSimulated={controller.toggleSimulated}
+            onStart={() => void controller.listening.start()}
+            onStop={controller.listening.stop}
+            onFiles={controller.files}
           />
-          {hands.simulated && (
+          {controller.simulated && (
             <SimulatedPanel
-              playing={hands.playing}
+              playing={controller.playing}
               choices={fifths.links.map((each) => [each.lower, each.upper])}
               lit={litOf(fifths)}
             />
           )}
-          <Trouble error={hands.error} />
-          <FifthPanel fifths={fifths} link={hands.link} onCheck={hands.check} />
+          <Trouble error={controller.error} />
+          <FifthPanel fifths={fifths} link={controller.link} onCheck={controller.check} />
           <EnsembleTable fifths={fifths} />
         </div>
         <div className="order-1 min-w-0 lg:order-2">
-          <NextMend fifths={fifths} bench={bench} onMoved={hands.moved} />
+          <NextCorrection fifths={fifths} bench={bench} onMoved={controller.moved} />
         </div>
         <div className="order-3 flex min-w-0 flex-col gap-4">
-          <School fifths={fifths} onWidth={hands.width} />
-          <Checks checks={fifths.checks} onStrike={hands.strike} />
+          <WidthOfFifths fifths={fifths} onWidth={controller.width} />
+          <Checks checks={fifths.checks} onStrike={controller.strike} />
         </div>
       </main>
     </Shell>

@@ -31,10 +31,10 @@ export function TapBeats({ link, onCheck }: TapBeatsProps) {
             label="What I turned a hair"
             value={test}
             options={[
-              { value: "lower raise", label: `${link.lower} up` },
-              { value: "lower lower", label: `${link.lower} down` },
-              { value: "upper raise", label: `${link.upper} up` },
-              { value: "upper lower", label: `${link.upper} down` },
+              { value: "lower raise", said: `${link.lower} up` },
+              { value: "lower lower", said: `${link.lower} down` },
+              { value: "upper raise", said: `${link.upper} up` },
+              { value: "upper lower", said: `${link.upper} down` },
             ]}
             onChange={setTest}
           />

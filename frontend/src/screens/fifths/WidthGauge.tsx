@@ -11,7 +11,7 @@ interface WidthGaugeProps {
 
 /** One fifth's width to scale, narrow to the left and wide to the right, against where pure and tempered stand. */
 export function WidthGauge({ link, pure, tempered }: WidthGaugeProps) {
-  const off = link.from_school_cents;
+  const off = link.from_temperament_cents;
   const at = (cents: number) =>
     WIDTH / 2 + (Math.max(-SHOWN_CENTS, Math.min(SHOWN_CENTS, cents)) / SHOWN_CENTS) * (WIDTH / 2 - 10);
   return (

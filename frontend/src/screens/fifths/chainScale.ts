@@ -10,7 +10,7 @@ const RANGES = [8, 16, 32];
 export function rangeOf(fifths: Fifths): number {
   const sizes = [
     ...fifths.strings.map((each) => Math.abs(each.cents_off ?? 0)),
-    ...fifths.links.map((each) => Math.abs(each.from_school_cents ?? 0)),
+    ...fifths.links.map((each) => Math.abs(each.from_temperament_cents ?? 0)),
   ];
   const most = Math.max(...sizes, 0);
   return RANGES.find((each) => each >= most) ?? 32;

@@ -1,8 +1,8 @@
 import { Link } from "react-router";
 
-import type { Planned, Swept } from "../../api/morning";
+import type { Planned, Triaged } from "../../api/morning";
 
-const GROUPS: [Swept["group"], string, string][] = [
+const GROUPS: [Triaged["group"], string, string][] = [
   ["teacher-must", "The teacher", "None needs the teacher."],
   ["student-can", "A student can", "None for students just now."],
   ["not-heard", "Still to hear", "All are heard."],
@@ -11,7 +11,7 @@ const GROUPS: [Swept["group"], string, string][] = [
 ];
 
 /** Every instrument in the group that its newest readings put it in; each leads to its bench. */
-export function Sorted({ instruments, planned }: { instruments: Swept[]; planned: Planned }) {
+export function Sorted({ instruments, planned }: { instruments: Triaged[]; planned: Planned }) {
   const inHand = new Map(
     planned.stations.flatMap((each) => (each.in_hand === null ? [] : [[each.in_hand, each.name] as const])),
   );
@@ -48,7 +48,7 @@ export function Sorted({ instruments, planned }: { instruments: Swept[]; planned
   );
 }
 
-function Member({ swept, by }: { swept: Swept; by: string | undefined }) {
+function Member({ swept, by }: { swept: Triaged; by: string | undefined }) {
   const whole = swept.group === "not-heard" && swept.heard === 0;
   return (
     <li>

@@ -2,17 +2,12 @@ import { useState } from "react";
 
 import type { Planned, StationChange, StationPlanned } from "../../api/morning";
 import { useAddStation, useAsLastTime, useChangeStation, useRemoveStation } from "../../api/morning";
+import { useChoices } from "../../api/instruments";
 import { usePeople } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { Trouble } from "../../parts/Trouble";
 import { Unfold } from "../../parts/Unfold";
-
-const MAY: [StationPlanned["may"], string][] = [
-  ["teacher", "everything"],
-  ["pegs", "pegs too"],
-  ["fine-tuners", "fine tuners only"],
-];
 
 /** Who is there, what they may turn, and when they come. The same in every browser. */
 export function Stations({ planned }: { planned: Planned }) {
@@ -78,6 +73,7 @@ interface PersonProps {
 function Person({ station, onChange, onRemove }: PersonProps) {
   const [open, setOpen] = useState(false);
   const [late, setLate] = useState("");
+  const choices = useChoices();
   const coming = Math.ceil(station.comes_in_minutes);
   return (
     <li className="border-t border-rule pt-1 first:border-t-0 first:pt-0">
@@ -94,7 +90,7 @@ function Person({ station, onChange, onRemove }: PersonProps) {
             onChange({ may: event.target.value as StationPlanned["may"] });
           }}
         >
-          {MAY.map(([value, said]) => (
+          {choices.data?.clearances.map(({ value, said }) => (
             <option key={value} value={value}>
               {said}
             </option>
@@ -157,6 +153,7 @@ interface AddPeopleProps {
 
 function AddPeople({ planned, onAdd, onAgain }: AddPeopleProps) {
   const people = usePeople();
+  const choices = useChoices();
   const there = new Set(planned.stations.map((each) => each.person_id));
   const names = new Set(planned.stations.map((each) => each.name));
   const free = (people.data?.people ?? []).filter((each) => each.may !== null && !there.has(each.id));
@@ -181,7 +178,7 @@ function AddPeople({ planned, onAdd, onAgain }: AddPeopleProps) {
           </option>
           {free.map((each) => (
             <option key={each.id} value={each.id}>
-              {each.name}, {MAY.find(([may]) => may === each.may)?.[1]}
+              {each.name}, {choices.data?.clearances.find(({ value }) => value === each.may)?.said}
             </option>
           ))}
         </select>

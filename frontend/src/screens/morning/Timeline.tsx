@@ -45,7 +45,7 @@ function headline(planned: Planned, now: number): string {
     return `All done by ${at}, in ${String(minutes)} ${minutes === 1 ? "minute" : "minutes"}.`;
   }
   if (planned.nobody.length > 0) return "Nobody here may do what is left.";
-  return planned.to_hear > 0 ? "Hear the instruments first." : "All done: nothing left to turn.";
+  return planned.to_hear > 0 ? "Hear the instruments first." : "All done: nothing left to slot.";
 }
 
 function clock(now: number, minutes: number): string {
@@ -77,27 +77,27 @@ interface RowProps {
 }
 
 function Row({ station, whole, onGo }: RowProps) {
-  const next = station.turns[0];
+  const next = station.slots[0];
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-2 sm:grid-cols-[5rem_minmax(0,1fr)_12rem]">
       <b className="truncate sm:text-right">{station.name}</b>
       <div className="relative order-3 col-span-2 h-14 rounded-md border border-rule bg-sheet sm:order-none sm:col-span-1">
-        {station.turns.map((turn) => (
+        {station.slots.map((slot) => (
           <button
-            key={turn.id}
+            key={slot.id}
             type="button"
-            title={`${turn.label}: ${turn.said}, minute ${turn.starts.toFixed(1)} to ${turn.ends.toFixed(1)}`}
-            className={`absolute inset-y-1 overflow-hidden rounded-sm border px-1 text-left text-sm leading-tight hover:bg-paper ${turn.in_hand ? "border-2 border-ink bg-paper" : "border-ink/60 bg-lit"}`}
+            title={`${slot.label}: ${slot.said}, minute ${slot.starts.toFixed(1)} to ${slot.ends.toFixed(1)}`}
+            className={`absolute inset-y-1 overflow-hidden rounded-sm border px-1 text-left text-sm leading-tight hover:bg-paper ${slot.in_hand ? "border-2 border-ink bg-paper" : "border-ink/60 bg-lit"}`}
             style={{
-              left: `${String((turn.starts / whole) * 100)}%`,
-              width: `${String(((turn.ends - turn.starts) / whole) * 100)}%`,
+              left: `${String((slot.starts / whole) * 100)}%`,
+              width: `${String(((slot.ends - slot.starts) / whole) * 100)}%`,
             }}
             onClick={() => {
-              onGo(turn.id);
+              onGo(slot.id);
             }}
           >
-            <b className="block truncate">{turn.label}</b>
-            <span className="hidden truncate text-pencil sm:block">{turn.said}</span>
+            <b className="block truncate">{slot.label}</b>
+            <span className="hidden truncate text-pencil sm:block">{slot.said}</span>
           </button>
         ))}
       </div>

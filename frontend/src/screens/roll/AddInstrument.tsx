@@ -40,7 +40,7 @@ export function AddInstrument({ kinds }: { kinds: KindFacts[] }) {
       <Choice
         label="Kind"
         value={kind}
-        options={kinds.map((each) => ({ value: each.kind, label: each.kind }))}
+        options={kinds.map((each) => ({ value: each.kind, said: each.kind }))}
         onChange={(chosen) => {
           setKind(chosen);
           setSize(null);
@@ -49,7 +49,7 @@ export function AddInstrument({ kinds }: { kinds: KindFacts[] }) {
       <Choice
         label={kind === "viola" ? "Size (body, inches)" : "Size"}
         value={size ?? facts.full_size}
-        options={facts.sizes.map((each) => ({ value: each, label: each }))}
+        options={facts.sizes.map((each) => ({ value: each, said: each }))}
         onChange={setSize}
       />
       <label className="flex flex-col gap-1">

@@ -1,18 +1,22 @@
+import { FileDown } from "lucide-react";
 import { useState } from "react";
 
 import type { Person, Stage } from "../../api/people";
+import { useChoices } from "../../api/instruments";
 import { useChangePerson } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
 import { Unfold } from "../../parts/Unfold";
+import { ErasePerson } from "./ErasePerson";
 import { Written } from "./Written";
 
-const MAY = { teacher: "everything", pegs: "pegs and screws", "fine-tuners": "fine tuners" };
+const saysMay = (may: Person["may"]) => (each: { value: string }) => each.value === may;
 
 /** One person of the roll, and what they are cleared for. */
 export function PersonLine({ person, stages }: { person: Person; stages: Stage[] }) {
   const [open, setOpen] = useState(false);
   const change = useChangePerson();
+  const choices = useChoices();
   // What was just pressed shows at once; it stays only if it is kept.
   const shown = (change.isPending ? change.variables.change.cleared : null) ?? person.cleared;
   const clear = (stage: number, on: boolean) => {
@@ -25,7 +29,7 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
         <b className="min-w-24 flex-1 truncate text-lg">{person.name}</b>
         <span className="text-pencil">
           {person.role === "player" ? "" : `${person.role}, `}
-          {person.may === null ? "nothing yet" : MAY[person.may]}
+          {person.may === null ? "nothing yet" : choices.data?.clearances.find(saysMay(person.may))?.said}
         </span>
         <Unfold label={`Change ${person.name}`} open={open} onToggle={setOpen} />
       </div>
@@ -64,7 +68,14 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
             >
               Has left
             </Button>
+            <a
+              href={`/api/people/${person.id}/data.json`}
+              className="flex min-h-11 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3.5 hover:bg-lit"
+            >
+              <FileDown size={18} aria-hidden /> All about {person.name}
+            </a>
           </div>
+          <ErasePerson person={person} />
         </div>
       )}
       <Trouble error={change.error} />

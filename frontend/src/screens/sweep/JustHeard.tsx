@@ -1,8 +1,8 @@
 import { Link } from "react-router";
 
-import type { Swept } from "../../api/morning";
+import type { Triaged } from "../../api/morning";
 
-const SAID: Record<Swept["group"], string> = {
+const SAID: Record<Triaged["group"], string> = {
   "teacher-must": "the teacher",
   "student-can": "a student can",
   "not-heard": "still to hear",
@@ -11,7 +11,7 @@ const SAID: Record<Swept["group"], string> = {
 };
 
 /** What the last ones heard came to. */
-export function JustHeard({ instruments, ids }: { instruments: Swept[]; ids: string[] }) {
+export function JustHeard({ instruments, ids }: { instruments: Triaged[]; ids: string[] }) {
   const heard = ids.flatMap((id) =>
     instruments.filter((each) => each.id === id && each.group !== "not-heard"),
   );

@@ -1,7 +1,7 @@
 import { Mic, MicOff } from "lucide-react";
 import { useState } from "react";
 
-import type { Swept } from "../../api/morning";
+import type { Triaged } from "../../api/morning";
 import { useMorning } from "../../api/morning";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
@@ -59,7 +59,7 @@ export function SweepScreen() {
   );
 }
 
-function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; current: Swept }) {
+function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; current: Triaged }) {
   const { listening } = sweep;
   const on = listening.state.status !== "off" && listening.state.status !== "trouble";
   return (
@@ -144,7 +144,7 @@ function StringFigure({ cents, said, name }: { cents: number | undefined; said: 
 }
 
 interface WaitingProps {
-  instruments: Swept[];
+  instruments: Triaged[];
   current: string | null;
   onChoose: (id: string) => void;
 }

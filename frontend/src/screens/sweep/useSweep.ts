@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 
 import { newId } from "../../api/client";
-import type { Swept } from "../../api/morning";
+import type { Triaged } from "../../api/morning";
 import { useHearInstrument } from "../../api/morning";
 import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
@@ -15,9 +15,9 @@ interface Session {
   heard: Record<string, number>;
 }
 
-/** Hearing one instrument after another: what settles is kept; once all four are heard, the next one's turn. */
+/** Hearing one instrument after another: what settles is kept; once all four are heard, the next one's slot. */
 export function useSweep(
-  instruments: Swept[],
+  instruments: Triaged[],
   chosen: string | null,
   setChosen: (id: string | null) => void,
 ) {
@@ -45,7 +45,7 @@ export function useSweep(
     setChosen(null);
     setSession({ instrument: null, id: newId(), heard: {} });
   };
-  const after = (swept: Swept, ringing: boolean) => {
+  const after = (swept: Triaged, ringing: boolean) => {
     if (swept.group === "not-heard") return;
     setDone((before) => [swept.id, ...before.filter((each) => each !== swept.id)].slice(0, 8));
     window.clearTimeout(timer.current);

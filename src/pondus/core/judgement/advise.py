@@ -6,9 +6,9 @@ from typing import Literal
 from pondus.core.judgement import words
 from pondus.core.judgement.after_move import limit_after_overshoot, peg_is_stuck, went_wrong_way
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
-from pondus.core.judgement.mechanism import PEG_PAST_CENTS, Choice, choose, travel_left_cents
+from pondus.core.judgement.mechanism import Choice, choose, travel_left_cents
+from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, procedure
 from pondus.core.judgement.reading import Candidate, Judged, State, judge
-from pondus.core.judgement.route import WORTH_CENTRING_TURNS, route
 from pondus.core.judgement.situation import (
     Heard,
     Pitch,
@@ -142,7 +142,7 @@ def _steps(
     if choice.mechanism == "peg" and peg_is_stuck(situation, recent, off):
         say = f"The {situation.string.name} peg won't move: don't force it and no pliers; it goes to the luthier."
         return (Step(do="luthier", say=say),), []
-    laid = route(situation, choice, off, at_most=limit_after_overshoot(recent, choice, off))
+    laid = procedure(situation, choice, off, at_most=limit_after_overshoot(recent, choice, off))
     return tuple(laid.steps), laid.screw_ends
 
 
@@ -199,7 +199,7 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
     left = 0.0 if tuner is None else travel_left_cents(situation, tuner, choice.pitch)
     at_end = f"has only about {words.cents(left)} left that way" if left >= 1.0 else "has no travel left that way"
     off_centre = tuner is not None and abs(tuner.turns_from_middle) >= WORTH_CENTRING_TURNS
-    limit = PEG_PAST_CENTS[situation.approach]
+    limit = situation.taken_by.peg_past_cents
     return {
         "no-fine-tuner": f"the {name} string has no fine tuner, so its peg.",
         "screw-recentres": "the fine tuner brings it in and ends no further from its middle.",

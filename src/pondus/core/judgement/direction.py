@@ -10,25 +10,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.instruments import Side
-from pondus.core.judgement.situation import Pitch, Stance, Winding
+from pondus.core.instruments.holds import HOLDS, Stance, TopMoves
+from pondus.core.judgement.situation import Pitch, Winding
 
 Rotation = Literal["clockwise", "counter-clockwise"]
-TopMoves = Literal["away", "towards", "left", "right"]
 
-_PEG_TOP_WHEN_RAISING: dict[Stance, TopMoves] = {
-    "lap": "away",
-    "playing": "away",
-    "helper": "towards",
-    "seated": "towards",
-    "turned": "away",
-}
-_SCREW_TOP_WHEN_RAISING: dict[Stance, TopMoves | None] = {
-    "lap": "right",
-    "turned": "right",
-    "seated": "left",
-    "playing": None,
-    "helper": None,
-}
 _OPPOSITE: dict[TopMoves, TopMoves] = {
     "away": "towards",
     "towards": "away",
@@ -53,7 +39,7 @@ def screw_turn(pitch: Pitch, *, stance: Stance) -> Turn:
     >>> screw_turn("lower", stance="playing")
     Turn(rotation='counter-clockwise', top_moves=None)
     """
-    top = _SCREW_TOP_WHEN_RAISING[stance]
+    top = HOLDS[stance].screw_top
     if pitch == "raise":
         return Turn("clockwise", top)
     return Turn("counter-clockwise", None if top is None else _OPPOSITE[top])
@@ -69,5 +55,5 @@ def peg_turn(pitch: Pitch, *, side: Side, stance: Stance, winding: Winding) -> T
     """
     as_if_raising = (pitch == "raise") == (winding == "normal")
     clockwise = as_if_raising == (side == "treble")
-    top = _PEG_TOP_WHEN_RAISING[stance]
+    top = HOLDS[stance].peg_top
     return Turn("clockwise" if clockwise else "counter-clockwise", top if as_if_raising else _OPPOSITE[top])

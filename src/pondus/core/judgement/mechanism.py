@@ -1,4 +1,4 @@
-"""Peg or fine tuner: the four approaches and what holds whatever the approach.
+"""Peg or fine tuner: what an approach (see `approaches`) says, and what holds whatever the approach.
 
 Fine tuners are small, safe and the first choice; pegs are big, risky, and turned only when needed. Rules R7 to R11.
 """
@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.judgement.reading import ROUNDING_CENTS
-from pondus.core.judgement.situation import Approach, FineTuner, Mechanism, Pitch, RecentMove, Situation
+from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, RecentMove, Situation
 from pondus.core.mechanics import is_violin_e
 
 Reason = Literal[
@@ -22,12 +22,6 @@ Reason = Literal[
     "peg-under-way",
 ]
 
-PEG_PAST_CENTS: dict[Approach, float] = {
-    "fine-tuner-first": 100.0,
-    "right-note-first": 50.0,
-    "save-travel": 20.0,
-    "pegs-only": 0.0,
-}
 VIOLIN_E_PEG_PAST_CENTS = 150.0
 SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
 """R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
@@ -59,16 +53,16 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
 
 def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
     covered = covers(situation, tuner, cents_off)
-    if situation.approach != "pegs-only" and covered and recentres(situation, tuner, cents_off):
+    if situation.taken_by.uses_screw and covered and recentres(situation, tuner, cents_off):
         return "screw-recentres"
     if is_violin_e(situation.instrument, situation.string):
         near = abs(cents_off) <= VIOLIN_E_PEG_PAST_CENTS + ROUNDING_CENTS
         return "violin-e" if covered and near else "violin-e-too-far"
-    if situation.approach == "pegs-only":
+    if not situation.taken_by.uses_screw:
         return "pegs-only"
     if not covered:
         return "no-travel"
-    past = abs(cents_off) > PEG_PAST_CENTS[situation.approach] + ROUNDING_CENTS
+    past = abs(cents_off) > situation.taken_by.peg_past_cents + ROUNDING_CENTS
     return "past-threshold" if past else "within-reach"
 
 

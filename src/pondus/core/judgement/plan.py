@@ -13,16 +13,16 @@ from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.cautions import Caution, cautions_for
 from pondus.core.judgement.mechanism import Choice, choose
+from pondus.core.judgement.procedure import SLACK_AIMS_CENTS, Procedure, procedure
 from pondus.core.judgement.reading import SLACK_CENTS, State, state_of
-from pondus.core.judgement.route import SLACK_AIMS_CENTS, Route, route
 from pondus.core.judgement.situation import Heard, RecentMove, Situation
 from pondus.core.judgement.steps import Step
 
-OrderSchool = Literal["A-outward", "top-down", "low-up"]
+StringOrder = Literal["A-outward", "top-down", "low-up"]
 Refer = Literal["teacher", "luthier"]
-Pull = Mapping[str, Mapping[str, float]]
+Coupling = Mapping[str, Mapping[str, float]]
 
-NEIGHBOUR_PULL, FURTHER_PULL = -0.03, -0.015
+NEIGHBOUR_COUPLING, FURTHER_COUPLING = -0.03, -0.015
 SCREW_SECONDS, PEG_SECONDS, SWEEP_SECONDS = 15, 45, 25
 MOST_ROUNDS = 3
 MOST_OVER_CENTS = 5.0
@@ -41,7 +41,7 @@ class StringAsked:
 
 
 @dataclass(frozen=True)
-class StringState:
+class StateNow:
     """Where a string stands now."""
 
     state: State
@@ -62,7 +62,7 @@ class PlannedMove:
 class Plan:
     """The whole round. ``ask`` names strings to be heard (again) before anything is turned on them."""
 
-    strings: dict[str, StringState]
+    strings: dict[str, StateNow]
     ask: tuple[str, ...]
     order: tuple[str, ...]
     rounds: int
@@ -74,7 +74,7 @@ class Plan:
     why: str
 
 
-def order_of(instrument: Instrument, school: OrderSchool) -> tuple[str, ...]:
+def order_of(instrument: Instrument, order: StringOrder) -> tuple[str, ...]:
     """The order in which a school goes over the strings.
 
     >>> from pondus.core.instruments import INSTRUMENTS
@@ -84,20 +84,20 @@ def order_of(instrument: Instrument, school: OrderSchool) -> tuple[str, ...]:
     ('A', 'D', 'G', 'C')
     """
     low_up = instrument.string_names
-    if school == "low-up":
+    if order == "low-up":
         return low_up
-    if school == "top-down":
+    if order == "top-down":
         return low_up[::-1]
     a = low_up.index("A")
     return (*low_up[a::-1], *low_up[a + 1 :])
 
 
-def default_pull(instrument: Instrument) -> dict[str, dict[str, float]]:
+def default_coupling(instrument: Instrument) -> dict[str, dict[str, float]]:
     """What a string's rise does to the others before anything is learned: a share of its change, negative."""
     names = instrument.string_names
     return {
         moved: {
-            other: NEIGHBOUR_PULL if abs(names.index(moved) - names.index(other)) == 1 else FURTHER_PULL
+            other: NEIGHBOUR_COUPLING if abs(names.index(moved) - names.index(other)) == 1 else FURTHER_COUPLING
             for other in names
             if other != moved
         }
@@ -109,8 +109,8 @@ def plan(
     asked: Mapping[str, StringAsked],
     *,
     instrument: Instrument,
-    order: OrderSchool = "A-outward",
-    pull: Pull | None = None,
+    order: StringOrder = "A-outward",
+    coupling: Coupling | None = None,
 ) -> Plan:
     """Plan the round. ``asked`` holds the strings that are on the instrument; others stand in ``ask``.
 
@@ -128,20 +128,20 @@ def plan(
     working = _Working(
         {name: asked[name].situation for name in known},
         known,
-        {**default_pull(instrument), **(pull or {})},
+        {**default_coupling(instrument), **(coupling or {})},
         held,
         {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
         {name: asked[name].recent_move for name in known},
     )
     if refer == "teacher":
         working.cautions.append("adult")
-    school = order_of(instrument, order)
-    rounds = _rounds(working, school)
+    in_order = order_of(instrument, order)
+    rounds = _rounds(working, in_order)
     moves = tuple(working.moves)
     seconds = _seconds(moves, rounds)
     touched = tuple(dict.fromkeys(move.string for move in moves))
     states = {
-        name: StringState(advices[name].state, advices[name].cents_off)
+        name: StateNow(advices[name].state, advices[name].cents_off)
         for name in instrument.string_names
         if name in advices
     }
@@ -181,7 +181,7 @@ class _Working:
 
     situations: dict[str, Situation]
     cents: dict[str, float]
-    pull: Pull
+    coupling: Coupling
     held: set[str]
     guessed: set[str]
     recent: dict[str, RecentMove | None]
@@ -195,32 +195,32 @@ class _Working:
         before = dict(self.cents)
         change = to - self.cents[name]
         for other in self.cents:
-            self.cents[other] += self.pull.get(name, {}).get(other, 0.0) * change if other != name else change
+            self.cents[other] += self.coupling.get(name, {}).get(other, 0.0) * change if other != name else change
         self.moves.append(PlannedMove(name, step, _rounded(before), _rounded(self.cents)))
 
     def still_to_come(self, name: str, later: tuple[str, ...]) -> float:
-        """How far the moves on later strings will pull this one, in cents."""
+        """How far the moves on later strings will coupling this one, in cents."""
         return sum(
-            -self.cents[other] * self.pull.get(other, {}).get(name, 0.0)
+            -self.cents[other] * self.coupling.get(other, {}).get(name, 0.0)
             for other in later
-            if not self.settled(other, self.cents[other])
+            if not self.in_tune(other, self.cents[other])
         )
 
-    def settled(self, name: str, cents: float) -> bool:
+    def in_tune(self, name: str, cents: float) -> bool:
         """Whether a string at ``cents`` is left alone."""
         return state_of(self.situations[name], cents) == "in-tune"
 
 
-def _rounds(working: _Working, school: tuple[str, ...]) -> int:
+def _rounds(working: _Working, in_order: tuple[str, ...]) -> int:
     """R44: at most three rounds; each goes over the strings that need a peg first, then the rest."""
-    slack = [name for name in school if name in working.cents and working.cents[name] < -SLACK_CENTS]
+    slack = [name for name in in_order if name in working.cents and working.cents[name] < -SLACK_CENTS]
     rounds = 0
     for aim in SLACK_AIMS_CENTS if slack else ():
         rounds += 1
         for name in (each for each in slack if each not in working.held and working.cents[each] < aim):
             _raise_slack(working, name, aim)
     while rounds < MOST_ROUNDS:
-        sequence = _sequence(working, school)
+        sequence = _sequence(working, in_order)
         before = len(working.moves)
         for place, name in enumerate(sequence):
             _tune(working, name, sequence[place + 1 :])
@@ -230,8 +230,8 @@ def _rounds(working: _Working, school: tuple[str, ...]) -> int:
     return rounds
 
 
-def _sequence(working: _Working, school: tuple[str, ...]) -> tuple[str, ...]:
-    names = [name for name in school if name in working.cents and name not in working.held]
+def _sequence(working: _Working, in_order: tuple[str, ...]) -> tuple[str, ...]:
+    names = [name for name in in_order if name in working.cents and name not in working.held]
     pegs = [name for name in names if _choice(working, name).mechanism == "peg"]
     far = [name for name in pegs if abs(working.cents[name]) > FAR_CENTS]
     near = [name for name in pegs if name not in far]
@@ -250,7 +250,7 @@ def _would_be_undone(working: _Working, name: str, others: Sequence[str]) -> boo
 
 def _choice(working: _Working, name: str) -> Choice:
     cents = working.cents[name]
-    if working.settled(name, cents):
+    if working.in_tune(name, cents):
         return Choice("fine-tuner", "raise", "within-reach")
     return choose(working.situations[name], cents, recent=working.recent[name])
 
@@ -259,7 +259,7 @@ def _raise_slack(working: _Working, name: str, aim: float) -> None:
     """R45: one stage of a slack string, and a look at the bridge."""
     facts = working.situations[name]
     choice = Choice("peg", "raise", "past-threshold")
-    laid = Route(facts, working.cents[name], None)
+    laid = Procedure(facts, working.cents[name], None)
     laid.turn_peg_to(aim)
     laid.look_at_bridge()
     nudge = laid.steps[0]
@@ -275,15 +275,15 @@ def _tune(working: _Working, name: str, later: tuple[str, ...]) -> None:
     facts = working.situations[name]
     coming = working.still_to_come(name, later)
     cents = working.cents[name]
-    if working.settled(name, cents + coming):
+    if working.in_tune(name, cents + coming):
         return
     recent = working.recent.pop(name)
     working.recent[name] = None
-    choice = choose(facts, cents if not working.settled(name, cents) else cents + coming, recent=recent)
+    choice = choose(facts, cents if not working.in_tune(name, cents) else cents + coming, recent=recent)
     aim = max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -coming))
     if choice.mechanism == "peg" and facts.who == "student-fine-tuners":
         return
-    laid = route(facts, choice, cents, aim=aim)
+    laid = procedure(facts, choice, cents, aim=aim)
     for step in laid.steps:
         if step.is_move:
             assert step.aim_cents is not None
@@ -333,7 +333,7 @@ def _why(working: _Working, order: tuple[str, ...], ask: set[str], refer: Refer 
     left = [
         f"{name} would still be {words.off(cents)}"
         for name, cents in working.cents.items()
-        if rounds >= MOST_ROUNDS and not working.settled(name, cents) and name not in working.held
+        if rounds >= MOST_ROUNDS and not working.in_tune(name, cents) and name not in working.held
     ]
     if left:
         said.append(f"After three rounds {', '.join(left)}: stop then and look what is wrong.")

@@ -8,7 +8,9 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.instruments import Core, Instrument, StringData
+from pondus.core.instruments import Instrument, StringCore, StringData
+from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.approaches import APPROACHES, USUAL_APPROACH, Approach, check_approach
 from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, peg_rate, screw_rate
 from pondus.core.pitch import (
     A4_HZ,
@@ -20,8 +22,6 @@ from pondus.core.pitch import (
 )
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
 
-Approach = Literal["fine-tuner-first", "right-note-first", "save-travel", "pegs-only"]
-Stance = Literal["lap", "playing", "helper", "seated", "turned"]
 Who = Literal["teacher", "adult", "student-pegs", "student-fine-tuners"]
 Mechanism = Literal["fine-tuner", "peg"]
 Pitch = Literal["raise", "lower"]
@@ -30,12 +30,6 @@ PegState = Literal["ok", "slips", "sticks"]
 Winding = Literal["normal", "reversed"]
 Unit = Literal["turn", "degree"]
 
-STANCES: dict[str, tuple[Stance, ...]] = {
-    "violin": ("lap", "playing", "helper"),
-    "viola": ("lap", "playing", "helper"),
-    "cello": ("lap", "seated", "turned"),
-}
-DEFAULT_STANCE: dict[str, Stance] = {"violin": "lap", "viola": "lap", "cello": "turned"}
 LARGEST_TOLERANCE_CENTS = 20.0
 LONGEST_REACH_TURNS = 20.0
 
@@ -103,16 +97,21 @@ class Situation:
     string: StringData
     size: str
     stance: Stance
-    core: Core = "steel"
+    core: StringCore = "steel"
     a4: float = A4_HZ
     fifth_cents: float = TEMPERED_FIFTH_CENTS
-    approach: Approach = "fine-tuner-first"
+    approach: str = USUAL_APPROACH
     tolerance_cents: float = 3.0
     fine_tuner: FineTuner | None = field(default_factory=FineTuner)
     peg: Peg = field(default_factory=Peg)
     who: Who = "teacher"
     string_age_days: float | None = None
     spelling: Spelling = "sharps"
+
+    @property
+    def taken_by(self) -> Approach:
+        """The approach, whole."""
+        return APPROACHES[check_approach(self.approach)]
 
     @property
     def target_hz(self) -> float:
@@ -144,10 +143,10 @@ def situation(
     *,
     string_field: str = "string",
     size: str | None = None,
-    core: Core = "steel",
+    core: StringCore = "steel",
     a4: float = A4_HZ,
     fifth_cents: float = TEMPERED_FIFTH_CENTS,
-    approach: Approach = "fine-tuner-first",
+    approach: str = USUAL_APPROACH,
     tolerance_cents: float = 3.0,
     fine_tuner: FineTuner | None,
     peg: Peg,
@@ -178,7 +177,7 @@ def situation(
         core=core,
         a4=check_a4(a4),
         fifth_cents=check_fifth_cents(fifth_cents),
-        approach=approach,
+        approach=check_approach(approach),
         tolerance_cents=check_tolerance(tolerance_cents),
         fine_tuner=fine_tuner,
         peg=peg,
@@ -213,8 +212,8 @@ def check_stance(instrument: Instrument, stance: Stance | None) -> Stance:
     pondus.core.errors.BadInput: Stance “helper” doesn't fit a cello; choose lap, seated or turned.
     """
     if stance is None:
-        return DEFAULT_STANCE[instrument.kind]
-    fitting = STANCES[instrument.kind]
+        return instrument.usual_stance
+    fitting = instrument.stances
     if stance not in fitting:
         choices = f"{', '.join(fitting[:-1])} or {fitting[-1]}"
         raise BadInput("stance", f"Stance “{stance}” doesn't fit a {instrument.kind}; choose {choices}.")

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from pondus.core.judgement.direction import Rotation, TopMoves
+from pondus.core.instruments.holds import TopMoves
+from pondus.core.judgement.direction import Rotation
 from pondus.core.judgement.situation import Pitch, Unit
 
 Do = Literal[

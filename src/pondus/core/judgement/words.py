@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 
-from pondus.core.judgement.direction import TopMoves, Turn
+from pondus.core.instruments.holds import TopMoves
+from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Do, Step
 

@@ -13,19 +13,19 @@ from typing import Any, Literal
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.instruments import Core, Instrument, instrument_named
+from pondus.core.instruments import Instrument, StringCore, instrument_named
 from pondus.core.judgement.situation import PegKind, PegState, Winding
 from pondus.core.mechanics import GEAR_RATIO, breaking_point_cents, peg_rate, screw_rate
 from pondus.core.pitch import shift_hz
-from pondus.core.room import DAMP_ABOVE, DRY_BELOW
 from pondus.core.targets import targets_hz
+from pondus.core.upkeep.climate import DAMP_ABOVE, DRY_BELOW
 
 BridgeState = Literal["up", "fallen"]
 PER_CENT = math.log(2.0) / 600.0
 """Relative tension that one cent needs at pitch."""
 LEAST_TENSION = 0.02
 SCREW_SPREAD, PEG_SPREAD = 0.20, 0.28
-NEIGHBOUR_PULL, JUMP_DEGREES = (-0.04, -0.02), (0.5, 2.0)
+NEIGHBOUR_COUPLING, JUMP_DEGREES = (-0.04, -0.02), (0.5, 2.0)
 CATCHES, SPRINGS_BACK = (0.0, 0.08), 0.05
 BREAKS_SPREAD = 0.08
 NEW_STRING_DAYS = 7.0
@@ -162,7 +162,7 @@ def tension_at(cents: float) -> float:
 class Fitted:
     """How one string is fitted: what a person can see of it."""
 
-    core: Core = "steel"
+    core: StringCore = "steel"
     has_screw: bool = True
     reach_turns: float = 4.0
     peg_kind: PegKind = "friction"
@@ -185,7 +185,7 @@ def made(
     names = list(true)
     pull = {
         moved: {
-            other: float(rng.uniform(*NEIGHBOUR_PULL)) * (1.0 if abs(i - j) == 1 else 0.5)
+            other: float(rng.uniform(*NEIGHBOUR_COUPLING)) * (1.0 if abs(i - j) == 1 else 0.5)
             for j, other in enumerate(names)
             if i != j
         }

@@ -1,0 +1,65 @@
+import type { Bench } from "../../api/client";
+import type { Fifths } from "../../api/fifths";
+import type { MoveMade } from "../../api/moves";
+import { asMade } from "../../api/moves";
+import { Button } from "../../parts/Button";
+import { Cautions } from "../../parts/Cautions";
+import { signed } from "../../parts/figures";
+import { TurnDrawing } from "../../parts/TurnDrawing";
+
+interface NextCorrectionProps {
+  fifths: Fifths;
+  bench: Bench;
+  onMoved: (string: string, move: MoveMade) => void;
+}
+
+/** The one move that mends most: which string, how far, where to turn, and what it does to the fifth beside it. */
+export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) {
+  const { mend } = fifths;
+  const step = mend?.step ?? null;
+  return (
+    <section
+      aria-label="Next move"
+      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
+    >
+      {mend !== null && (
+        <p className="flex items-baseline gap-3">
+          <span className="text-6xl leading-none font-bold">{mend.string}</span>
+          <span
+            className={`text-6xl leading-none font-bold ${mend.change_cents > 0 ? "text-below" : "text-above"}`}
+          >
+            {signed(mend.change_cents)}
+          </span>
+          <span className="text-lg">{mend.change_cents > 0 ? "cents up" : "cents down"}</span>
+        </p>
+      )}
+      <p aria-live="polite" className="text-2xl leading-tight font-bold text-balance">
+        {step?.say ?? fifths.said}
+      </p>
+      {mend !== null && <p>{mend.why}</p>}
+      {step !== null && mend !== null && (
+        <>
+          {step.amount !== null && (
+            <TurnDrawing step={step} strings={bench.strings} current={mend.string} hold={fifths.hold} />
+          )}
+          {mend.cautions_said.length > 0 && <Cautions said={mend.cautions_said} />}
+          {step.amount !== null && (
+            <div className="flex flex-wrap items-center gap-3">
+              <Button
+                look="main"
+                onClick={() => {
+                  onMoved(mend.string, asMade(step));
+                }}
+              >
+                I turned it
+              </Button>
+              <span className="text-pencil">
+                then bow {mend.play.join(" and ")} together{mend.later > 0 ? "; more moves will follow" : ""}
+              </span>
+            </div>
+          )}
+        </>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,90 @@
+"""An instrument's ledger."""
+
+from datetime import date, datetime
+from uuid import UUID
+
+from pondus.contracts.base import Cents, Result, Tenth
+from pondus.contracts.bench import LearnedOut
+from pondus.contracts.care import CareOut, ComfortOut
+from pondus.contracts.instruments import InstrumentOut
+from pondus.core.upkeep.forecast import Word
+from pondus.core.upkeep.slips import Band
+
+
+class LedgerStringTuned(Result):
+    """One string in one tuning: cents from its target as found and as left (null: octave not known), and its moves."""
+
+    found: Cents | None
+    left: Cents | None
+    screw_moves: int
+    peg_moves: int
+    slips: int
+
+
+class LedgerTuningOut(Result):
+    """One tuning."""
+
+    id: UUID
+    at: datetime
+    by: str | None
+    minutes: Tenth
+    humidity: float | None
+    celsius: float | None
+    moves: int
+    strings: dict[str, LedgerStringTuned]
+
+
+class ForecastOut(Result):
+    """Where a string is told to stand next morning, ± one standard deviation, by so many nights; and what one night makes."""
+
+    cents: Tenth
+    plus_minus: Tenth
+    nights: int
+    creep_cents: Tenth
+    creep_plus_minus: Tenth
+    word: Word
+
+
+class LedgerStringOut(Result):
+    """What is known of one string; how often it was found flat, of so many times, and the furthest off it was."""
+
+    name: str
+    has_fine_tuner: bool
+    put_on: date | None
+    learned: LearnedOut
+    forecast: ForecastOut | None
+    heard_times: int
+    flat_times: int
+    furthest_cents: Tenth | None
+
+
+class SlipRateOut(Result):
+    """Of strings tuned in such air, the share whose peg gave way."""
+
+    band: Band
+    rate: float
+    plus_minus: float
+    slipped: int
+    strings: int
+
+
+class TimeSpent(Result):
+    """Minutes at this instrument: all, on average, and how many moves a tuning takes."""
+
+    tunings: int
+    minutes: Tenth
+    minutes_each: Tenth
+    moves_each: Tenth
+
+
+class LedgerOut(Result):
+    """The ledger of one instrument, tunings oldest first."""
+
+    instrument: InstrumentOut
+    tunings: list[LedgerTuningOut]
+    strings: list[LedgerStringOut]
+    care: list[CareOut]
+    slips: list[SlipRateOut]
+    time: TimeSpent
+    forecast_for: date
+    comfortable: ComfortOut

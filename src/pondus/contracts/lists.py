@@ -1,0 +1,99 @@
+"""Lists brought in: what was found in one, what someone says of it, what became of it."""
+
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import Field
+
+from pondus.contracts.base import ClientId, Contract, Result
+from pondus.lists.columns import ListKind
+from pondus.lists.values import DateOrder
+
+
+class FieldOut(Result):
+    """Something such a list can hold."""
+
+    name: str
+    said: str
+    needed: bool
+
+
+class ColumnOut(Result):
+    """A column of the list, what it is taken for (null: left out), and its first cells."""
+
+    header: str
+    field: str | None
+    first: list[str]
+
+
+class BadRowOut(Result):
+    """A row that can't be stored, and why."""
+
+    line: int
+    said: str
+
+
+class ListOut(Result):
+    """A list looked through. ``order`` null: its dates could be read in two ways. ``bad``: the first of the bad rows."""
+
+    id: UUID
+    kind: ListKind
+    file_name: str
+    state: Literal["looked-at", "stored", "undone"]
+    columns: list[ColumnOut]
+    fields: list[FieldOut]
+    missing: list[str]
+    order: DateOrder | None
+    has_dates: bool
+    rows: int
+    good: int
+    bad_count: int
+    bad: list[BadRowOut]
+    encoding: str
+    separator: str
+    rows_stored: int
+
+
+class ListChange(Contract):
+    """What someone says of a list: its kind, which column is what (headers left out are not read), the order of its dates."""
+
+    kind: ListKind | None = None
+    columns: dict[str, str] | None = None
+    order: DateOrder | None = None
+
+
+class Confirm(Contract):
+    """Store the list; ``leave_out_bad``: without its bad rows."""
+
+    leave_out_bad: bool = False
+
+
+class LastList(Result):
+    """The list that was stored last and can be taken back, if any."""
+
+    id: UUID | None = None
+    kind: ListKind | None = None
+    file_name: str | None = None
+    rows_stored: int = 0
+
+
+class BroughtList(Contract):
+    """How a list is brought: as a form with ``file``, ``id`` made by the client, and ``kind`` if it is known."""
+
+    id: ClientId
+    kind: Annotated[ListKind | None, Field(default=None)]
+
+
+class SetAsideOut(Result):
+    """A record that can't be used as it stands, and why; it goes with the studio's file."""
+
+    id: UUID
+    of_table: str
+    reason: str
+    content: dict[str, object]
+
+
+class SetAsideList(Result):
+    """Every record that was set aside."""
+
+    records: list[SetAsideOut]

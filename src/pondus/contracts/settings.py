@@ -1,0 +1,46 @@
+"""How tunings are done by default, and where the studio is."""
+
+from typing import Annotated
+
+from pydantic import Field
+
+from pondus.contracts.base import ApproachName, Contract, Result
+from pondus.contracts.bench import TuningSettings
+from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.plan import StringOrder
+from pondus.core.judgement.situation import Who
+from pondus.core.pitch import Spelling
+
+ZoneName = Annotated[str, Field(min_length=1, max_length=60)]
+
+
+class StudioSettings(TuningSettings):
+    """The studio's settings; ``zone`` is the time zone whose days it lives by, as in Pacific/Auckland."""
+
+    zone: ZoneName | None = None
+
+
+class FirstZone(Contract):
+    """The zone of a browser; it is the studio's where none was told before."""
+
+    zone: ZoneName
+
+
+class ZoneOut(Result):
+    """The studio's time zone."""
+
+    zone: str
+
+
+class SettingsOut(Result):
+    """What is set; null: not set here."""
+
+    a4: float | None = None
+    fifth_cents: float | None = None
+    approach: ApproachName | None = None
+    tolerance_cents: float | None = None
+    stance: Stance | None = None
+    who: Who | None = None
+    spelling: Spelling | None = None
+    order: StringOrder | None = None
+    zone: str | None = None

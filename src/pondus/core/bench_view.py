@@ -1,0 +1,413 @@
+"""What the bench says of a tuning: headlines, words, the next string, where weights stand and will stand. Plain data.
+
+Cents are off the string's own target, positive sharp. Nothing here is stored, and nothing here is left for the page to decide.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import pairwise
+from typing import Literal
+from uuid import UUID
+
+from pondus.core.clock import Clock
+from pondus.core.fifths import fifth_between
+from pondus.core.instruments import Instrument, Roman, Side
+from pondus.core.instruments.holds import HOLDS, Stance
+from pondus.core.judgement import words
+from pondus.core.judgement.advise import Advice
+from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
+from pondus.core.judgement.plan import Plan, order_of, plan
+from pondus.core.judgement.situation import Heard, Mechanism, PegKind, Pitch, Unit
+from pondus.core.judgement.steps import Step
+from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
+from pondus.core.log.records import Entry, FittedInstrument, Move, Reading, TuningLog
+from pondus.core.log.state import StringState, string_states
+from pondus.core.pitch import Spelling, name_of, spelled
+from pondus.core.targets import offset_cents
+
+THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
+"""How thick a strand is drawn, 0 to 1."""
+_OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
+
+
+@dataclass(frozen=True)
+class HoldView:
+    """How the instrument is held, as far as pictures need it: the strings from this person's left to right, whether that is
+    mirrored, and the side the pegbox is seen from.
+    """
+
+    stance: Stance
+    said: str
+    mirrored: bool
+    seen_from: Literal["front", "behind", "scroll"]
+    strings: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class ScrewView:
+    """Where a screw stands, in turns from the middle (+ screwed in), how far it reaches either way, and how far either end is
+    from the middle in that drawing.
+    """
+
+    turns_from_middle: float
+    reach_turns: float
+    near_end: bool
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    """The last reading that counts, as shown and as heard."""
+
+    id: UUID
+    at: datetime
+    shown: str
+    source: str
+    spread_cents: float | None
+    sure_of_string: bool
+
+
+@dataclass(frozen=True)
+class MoveView:
+    """A move as made, what was expected of it and, once read again, what it did (cents)."""
+
+    id: UUID
+    at: datetime
+    mechanism: Mechanism
+    direction: Pitch
+    amount: float
+    unit: Unit
+    expect_cents: float | None
+    expect_plus_minus: float | None
+    did_cents: float | None
+    said: str
+
+
+@dataclass(frozen=True)
+class LearnedView:
+    """What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count."""
+
+    screw_cents_per_turn: float
+    screw_plus_minus: float
+    screw_moves: int
+    peg_cents_per_degree: float
+    peg_plus_minus: float
+    peg_moves: int
+
+
+@dataclass(frozen=True)
+class StringView:
+    """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight."""
+
+    name: str
+    roman: Roman
+    side: Side
+    thickness: float
+    target_note: str
+    target_hz: float
+    tuner_shows_cents: float
+    fine_tuner: ScrewView | None
+    peg_kind: PegKind
+    reading: ReadingView | None
+    advice: Advice | None
+    headline: str
+    confirmable: bool
+    later: list[str]
+    cautions_said: list[str]
+    words: str
+    ghost_cents: float | None
+    moved: MoveView | None
+    pending: MoveView | None
+    learned: LearnedView
+
+
+@dataclass(frozen=True)
+class FifthView:
+    """The span between two neighbours; figures are None until both strings are known."""
+
+    lower: str
+    upper: str
+    interval_cents: float | None
+    from_temperament_cents: float | None
+    from_pure_cents: float | None
+    beats_hz: float | None
+
+
+@dataclass(frozen=True)
+class HistoryLine:
+    """One line of this tuning's history. ``late``: it was made on an older state of its string, and doesn't count."""
+
+    id: UUID
+    kind: Literal["reading", "move"]
+    string: str
+    at: datetime
+    text: str
+    source: str | None
+    struck: bool
+    struck_reason: str | None
+    late: bool
+
+
+@dataclass(frozen=True)
+class PlanLineView:
+    """One string of the rest of the round: its moves in short lines."""
+
+    string: str
+    lines: list[str]
+
+
+@dataclass(frozen=True)
+class PlanView:
+    """The rest of the round, how many moves, how many minutes; strings still to hear."""
+
+    ask: list[str]
+    lines: list[PlanLineView]
+    total_moves: int
+    minutes: int
+    refer: str | None
+    why: str
+
+
+@dataclass(frozen=True)
+class BenchView:
+    """Everything the bench says. ``last_heard``: per string, so that it can be said again, surer."""
+
+    hold: HoldView
+    strings: list[StringView]
+    fifths: list[FifthView]
+    history: list[HistoryLine]
+    next_string: str | None
+    last_heard: dict[str, Heard]
+    plan: PlanView
+
+
+def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
+    """The bench of a tuning. ``measured``: what the instrument's whole log taught."""
+    states = string_states(instrument, log, measured, clock=clock)
+    in_order = order_of(instrument.facts, log.tuning.order)
+    return BenchView(
+        hold=hold_view(log.tuning.stance, instrument.facts),
+        strings=[_string(state) for state in states],
+        fifths=_fifths(states, log.tuning.fifth_cents),
+        history=history_of(log),
+        next_string=next_string(states, in_order),
+        last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
+        plan=_plan(instrument.facts, states, log, measured),
+    )
+
+
+def hold_view(stance: Stance, instrument: Instrument) -> HoldView:
+    """How an instrument in a hold is seen.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> hold_view("seated", INSTRUMENTS["cello"]).strings
+    ('A', 'D', 'G', 'C')
+    """
+    hold, names = HOLDS[stance], instrument.string_names
+    return HoldView(stance, hold.said, hold.mirrored, hold.seen_from, names[::-1] if hold.mirrored else names)
+
+
+def next_string(states: Sequence[StringState], in_order: Sequence[str]) -> str | None:
+    """Where to go on: the first string in that order that is not in tune, or waits to be heard again."""
+    by_name = {state.string.name: state for state in states}
+    for name in in_order:
+        state = by_name.get(name)
+        if state is not None and (state.advice is None or state.advice.state != "in-tune" or state.pending is not None):
+            return name
+    return None
+
+
+def cautions_now(advice: Advice | None) -> list[str]:
+    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
+    if advice is None or not advice.steps:
+        return [] if advice is None else [CAUTION_SAID[one] for one in advice.cautions]
+    first = advice.steps[0]
+    not_yet = _OF_PEG_MOVES if first.is_move and first.do != "turn-peg" else ()
+    return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
+
+
+def headline(state: StringState) -> str:
+    """What to do now, in a few words."""
+    name = state.string.name
+    if state.pending is not None:
+        return f"Play the {name} string again"
+    if state.advice is None:
+        return f"Play the {name} string"
+    if not state.advice.steps:
+        return "Leave it: it is in tune"
+    return words.headline(state.advice.steps[0], name)
+
+
+def expected_cents(state: StringState) -> float | None:
+    """Where the next move, or the one just made, should bring the string; None where nothing can be expected."""
+    advice = state.advice
+    if advice is None or advice.cents_off is None:
+        return None
+    if state.pending is not None:
+        expect = state.pending.expect_cents
+        return None if expect is None else advice.cents_off + expect
+    first = advice.steps[0] if advice.steps else None
+    if first is None or not first.is_move or first.expect_cents is None:
+        return None
+    return advice.cents_off + first.expect_cents
+
+
+def _string(state: StringState) -> StringView:
+    facts, advice = state.situation, state.advice
+    tuner = facts.fine_tuner
+    return StringView(
+        name=state.string.name,
+        roman=state.string.roman,
+        side=state.string.side,
+        thickness=THICKNESS[state.string.roman],
+        target_note=name_of(state.string.note_number, spelling=facts.spelling),
+        target_hz=facts.target_hz,
+        tuner_shows_cents=offset_cents(state.string, fifth_cents=facts.fifth_cents),
+        fine_tuner=None
+        if tuner is None
+        else ScrewView(tuner.turns_from_middle, tuner.reach_turns, near_end(tuner, tuner.turns_from_middle)),
+        peg_kind=facts.peg.kind,
+        reading=None if state.reading is None else _reading(state.reading, facts.spelling),
+        advice=advice,
+        headline=headline(state),
+        confirmable=advice is not None and advice.confirmable and state.pending is None,
+        later=[] if advice is None else words.later(advice.steps[1:]),
+        cautions_said=cautions_now(advice),
+        words=_words(state),
+        ghost_cents=expected_cents(state),
+        moved=None if state.moved is None else _move(state.moved, did=state.did_cents),
+        pending=None if state.pending is None else _move(state.pending, did=None),
+        learned=learned_view(state.learned),
+    )
+
+
+def learned_view(learned: LearnedRates) -> LearnedView:
+    """What the log teaches of a string, flat."""
+    screw, peg = learned.screw, learned.peg
+    return LearnedView(screw.value, screw.plus_minus, screw.count, peg.value, peg.plus_minus, peg.count)
+
+
+def _plan(instrument: Instrument, states: Sequence[StringState], log: TuningLog, measured: MoveLog) -> PlanView:
+    """The rest of the round; a string that was turned and not heard since must be heard first."""
+    planned: Plan = plan(
+        {state.string.name: state.asked() for state in states},
+        instrument=instrument,
+        order=log.tuning.order,
+        coupling=learned_coupling(instrument, measured),
+    )
+    by_string: dict[str, list[Step]] = {name: [] for name in planned.order}
+    for move in planned.moves:
+        by_string[move.string].append(move.step)
+    return PlanView(
+        ask=list(planned.ask),
+        lines=[PlanLineView(name, words.later(steps)) for name, steps in by_string.items()],
+        total_moves=planned.total_moves,
+        minutes=-(-planned.seconds // 60),
+        refer=planned.refer,
+        why=planned.why,
+    )
+
+
+def _reading(reading: Reading, spelling: Spelling) -> ReadingView:
+    return ReadingView(
+        reading.id,
+        reading.at,
+        shown(reading.heard, spelling),
+        reading.source,
+        reading.spread_cents,
+        reading.sure_of_string,
+    )
+
+
+def shown(heard: Heard, spelling: Spelling) -> str:
+    """A reading as a tuner shows it, accidentals spelled as the studio prefers.
+
+    >>> shown(Heard(note="Db4", cents=-12.0), "sharps"), shown(Heard(hz=440.0), "sharps")
+    ('C♯4 −12', '440.00 Hz')
+    """
+    if heard.hz is not None:
+        return f"{heard.hz:.2f} Hz"
+    note = spelled(heard.note or "", spelling=spelling)
+    return f"{note} {heard.cents:+g}".replace("-", "−") if heard.cents else f"{note} 0"
+
+
+def _words(state: StringState) -> str:
+    """The word beside the weight."""
+    if state.pending is not None:
+        return "moved; play it"
+    if state.advice is None:
+        return "not heard yet"
+    return {
+        "in-tune": "settled",
+        "flat": "flat",
+        "sharp": "sharp",
+        "slack": "slack",
+        "unsure": "unsure",
+        "other-string": "another string?",
+    }[state.advice.state]
+
+
+def _move(move: Move, *, did: float | None) -> MoveView:
+    return MoveView(
+        move.id,
+        move.at,
+        move.mechanism,
+        move.direction,
+        move.amount,
+        move.unit,
+        move.expect_cents,
+        move.expect_plus_minus,
+        did,
+        move_said(move),
+    )
+
+
+def move_said(move: Move) -> str:
+    """A move in a few words."""
+    what = "fine tuner" if move.mechanism == "fine-tuner" else "peg"
+    way = "up" if move.direction == "raise" else "down"
+    amount = words.turns(move.amount) if move.unit == "turn" else words.degrees(move.amount)
+    return f"{what} {way}, {amount}"
+
+
+def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[FifthView]:
+    spans = []
+    for lower, upper in pairwise(states):
+        low, high = lower.hz, upper.hz
+        fifth = None if low is None or high is None else fifth_between(low, high)
+        spans.append(
+            FifthView(
+                lower=lower.string.name,
+                upper=upper.string.name,
+                interval_cents=None if fifth is None else fifth.interval_cents,
+                from_temperament_cents=None if fifth is None else fifth.interval_cents - temperament_cents,
+                from_pure_cents=None if fifth is None else fifth.from_pure_cents,
+                beats_hz=None if fifth is None else fifth.beats_hz,
+            )
+        )
+    return spans
+
+
+def history_of(log: TuningLog) -> list[HistoryLine]:
+    """Every reading and move of a tuning, the newest first, voided and late ones too."""
+    entries: list[Reading | Move] = [*log.readings, *log.moves]
+    return [_history(entry, log.tuning.spelling) for entry in sorted(entries, key=_newest_first)]
+
+
+def _newest_first(entry: Entry) -> int:
+    return -entry.seq
+
+
+def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
+    reading = isinstance(entry, Reading)
+    return HistoryLine(
+        id=entry.id,
+        kind="reading" if reading else "move",
+        string=entry.string,
+        at=entry.at,
+        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_said(entry),
+        source=entry.source if isinstance(entry, Reading) else None,
+        struck=entry.voided,
+        struck_reason=entry.void_reason,
+        late=entry.late,
+    )

@@ -1,0 +1,102 @@
+"""Instruments and what is on them, as they are entered."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date
+from typing import Literal, get_args
+
+from pondus.core.clock import Clock, check_day
+from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS, check_text
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
+from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.situation import FineTuner, PegKind, PegState, Winding, check_fine_tuner, check_stance
+from pondus.core.upkeep.care import check_hours
+
+CHOICES: dict[str, tuple[str, ...]] = {
+    "core": get_args(StringCore),
+    "peg_kind": get_args(PegKind),
+    "peg_state": get_args(PegState),
+    "winding": get_args(Winding),
+}
+
+
+@dataclass(frozen=True)
+class StringEntry:
+    """What is on one string's place. Turns from the screw's middle, + screwed in; ``put_on`` None: not known."""
+
+    core: StringCore = "steel"
+    put_on: date | None = None
+    has_fine_tuner: bool = True
+    screw_turns: float = 0.0
+    screw_reach_turns: float = 4.0
+    peg_kind: PegKind = "friction"
+    peg_state: PegState = "ok"
+    winding: Winding = "normal"
+
+
+@dataclass(frozen=True)
+class InstrumentEntry:
+    """An instrument, its strings by name. ``hours_per_week`` of playing; None: not known."""
+
+    label: str
+    kind: Kind
+    size: str
+    note: str = ""
+    stance: Stance | None = None
+    hours_per_week: float | None = None
+    strings: Mapping[str, StringEntry] = field(default_factory=dict)
+
+
+def string_entry(told: Mapping[str, object], clock: Clock, *, over: StringEntry = StringEntry()) -> StringEntry:
+    """What is told of a string over what it was; names are the entry's. Raises BadInput."""
+    for name, choices in CHOICES.items():
+        if name in told and told[name] not in choices:
+            raise BadInput(name, f"“{told[name]}” is no {name.replace('_', ' ')}; there is {', '.join(choices)}.")
+    found = StringEntry(**{**over.__dict__, **told})
+    if found.put_on is not None:
+        check_day(found.put_on, clock, field="put_on")
+    check_fine_tuner(FineTuner(found.screw_turns, found.screw_reach_turns))
+    return found
+
+
+def instrument_entry(
+    *,
+    label: str,
+    kind: str,
+    clock: Clock,
+    size: str | None = None,
+    note: str = "",
+    stance: Stance | None = None,
+    hours_per_week: float | None = None,
+    strings: Mapping[str, Mapping[str, object]] | None = None,
+) -> InstrumentEntry:
+    """An instrument, checked; without a label it is called by its kind. Raises BadInput."""
+    instrument = instrument_named(kind, field="kind")
+    told = strings or {}
+    for name in told:
+        instrument.string(name, field="strings")
+    return InstrumentEntry(
+        label=check_label(label, instrument),
+        kind=instrument.kind,
+        size=instrument.size(size),
+        note=check_note(note),
+        stance=None if stance is None else check_stance(instrument, stance),
+        hours_per_week=None if hours_per_week is None else check_hours(hours_per_week),
+        strings={name: string_entry(told.get(name, {}), clock) for name in instrument.string_names},
+    )
+
+
+def check_label(label: str, instrument: Instrument) -> str:
+    """A label; the kind where there is none. Raises BadInput."""
+    return check_text(label, field="label", most=LABEL_LETTERS) or instrument.kind
+
+
+def check_note(note: str) -> str:
+    """A note. Raises BadInput."""
+    return check_text(note, field="note", most=NOTE_LETTERS)
+
+
+Fitting = Literal[
+    "core", "put_on", "has_fine_tuner", "screw_turns", "screw_reach_turns", "peg_kind", "peg_state", "winding"
+]

@@ -1,0 +1,132 @@
+"""Readings and moves as they are entered."""
+
+import math
+from dataclasses import dataclass, replace
+from typing import Literal, get_args
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import StringData
+from pondus.core.judgement.situation import (
+    FineTuner,
+    Heard,
+    Mechanism,
+    PegKind,
+    Pitch,
+    RecentMove,
+    Unit,
+    check_heard,
+    check_recent_move,
+)
+
+Source = Literal["typed", "microphone", "recording", "simulated", "list"]
+SOURCES: tuple[Source, ...] = get_args(Source)
+LARGEST_SCREW_MOVE_TURNS = 40.0
+"""From one end to the other of the longest screw there is (reach 20 turns either way)."""
+LARGEST_PEG_MOVE_DEGREES = 7200.0
+"""Twenty times round: a string wound on from nothing."""
+LARGEST_EXPECTED_CENTS = 12_000.0
+LARGEST_SPREAD_CENTS = 1_200.0
+
+
+@dataclass(frozen=True)
+class ReadingEntry:
+    """One string as it was heard. ``spread_cents``: how far the pitch swayed, where that was measured."""
+
+    string: str
+    heard: Heard
+    source: Source = "typed"
+    spread_cents: float | None = None
+    sure_of_string: bool = False
+
+
+@dataclass(frozen=True)
+class MoveEntry:
+    """One turn. ``amount`` in ``unit``: turns of a fine tuner, degrees of a peg's head. What was expected of it in cents."""
+
+    string: str
+    mechanism: Mechanism
+    direction: Pitch
+    amount: float
+    unit: Unit
+    expect_cents: float | None = None
+    expect_plus_minus: float | None = None
+
+
+def reading_entry(
+    string: StringData,
+    heard: Heard,
+    *,
+    source: str = "typed",
+    spread_cents: float | None = None,
+    sure_of_string: bool = False,
+    prefix: str = "heard",
+) -> ReadingEntry:
+    """A reading, checked. Raises BadInput."""
+    found = next((each for each in SOURCES if each == source), None)
+    if found is None:
+        raise BadInput("source", f"“{source}” is no source of a reading; there are {', '.join(SOURCES)}.")
+    if spread_cents is not None and not 0.0 <= spread_cents <= LARGEST_SPREAD_CENTS:
+        raise BadInput(
+            "spread_cents", f"A spread of {spread_cents:g} cents can't be; give 0 to {LARGEST_SPREAD_CENTS:g}, or none."
+        )
+    return ReadingEntry(string.name, check_heard(heard, prefix=prefix), found, spread_cents, sure_of_string)
+
+
+def move_entry(
+    string: StringData,
+    *,
+    mechanism: str,
+    direction: str,
+    amount: float,
+    unit: str,
+    has_fine_tuner: bool,
+    peg_kind: PegKind = "friction",
+    expect_cents: float | None = None,
+    expect_plus_minus: float | None = None,
+) -> MoveEntry:
+    """A move, checked, its amount in the mechanism's own unit: 90 degrees of a screw are a quarter turn.
+
+    Raises BadInput: no amount or one that no hand makes, a screw where none is fitted, figures that can't be expected.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> a = INSTRUMENTS["violin"].string("A")
+    >>> moved = move_entry(a, mechanism="fine-tuner", direction="raise", amount=90.0, unit="degree", has_fine_tuner=True)
+    >>> moved.amount, moved.unit
+    (0.25, 'turn')
+    """
+    turned, way = _mechanism(mechanism), _direction(direction)
+    if unit not in get_args(Unit):
+        raise BadInput("unit", f"“{unit}” is no unit of a turn; there are turn and degree.")
+    told: Unit = "turn" if unit == "turn" else "degree"
+    move = RecentMove(turned, way, amount, told, from_cents=0.0)
+    check_recent_move(move, FineTuner() if has_fine_tuner else None)
+    own: Unit = "turn" if turned == "fine-tuner" else "degree"
+    made = move.amount_in_own_unit
+    most = (
+        LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
+    )
+    if made > most:
+        raise BadInput(
+            "amount", f"{made:g} {own}s at once can't be; a {turned.replace('-', ' ')} goes {most:g} at most."
+        )
+    for field, value in (("expect_cents", expect_cents), ("expect_plus_minus", expect_plus_minus)):
+        if value is not None and not (math.isfinite(value) and abs(value) <= LARGEST_EXPECTED_CENTS):
+            raise BadInput(field, f"{field} = {value:g} can't be; give cents, or leave it out.")
+    if expect_plus_minus is not None and expect_plus_minus < 0.0:
+        raise BadInput("expect_plus_minus", f"An uncertainty of {expect_plus_minus:g} cents can't be; give 0 or more.")
+    entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus)
+    return entry if told == own else replace(entry, amount=round(made, 6))
+
+
+def _mechanism(text: str) -> Mechanism:
+    found: dict[str, Mechanism] = {"fine-tuner": "fine-tuner", "peg": "peg"}
+    if text not in found:
+        raise BadInput("mechanism", f"“{text}” is nothing that is turned; there are fine-tuner and peg.")
+    return found[text]
+
+
+def _direction(text: str) -> Pitch:
+    found: dict[str, Pitch] = {"raise": "raise", "lower": "lower"}
+    if text not in found:
+        raise BadInput("direction", f"“{text}” is no direction; there are raise and lower.")
+    return found[text]

@@ -1,0 +1,54 @@
+"""How tunings are done, as it is set: for one tuning, for an instrument, or for the studio."""
+
+from collections.abc import Callable, Mapping
+from typing import Any, get_args
+
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Instrument
+from pondus.core.instruments.holds import HOLDS
+from pondus.core.judgement.approaches import check_approach
+from pondus.core.judgement.plan import StringOrder
+from pondus.core.judgement.situation import Who, check_stance, check_tolerance
+from pondus.core.pitch import Spelling, check_a4
+from pondus.core.targets import check_fifth_cents
+from pondus.core.upkeep.care import check_life_months
+
+_CHOICES: dict[str, tuple[str, ...]] = {
+    "who": get_args(Who),
+    "spelling": get_args(Spelling),
+    "order": get_args(StringOrder),
+    "stance": tuple(HOLDS),
+}
+
+
+def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = None) -> dict[str, Any]:
+    """Settings by their names, checked; a hold against the instrument, where one is meant.
+
+    Raises BadInput for a value that can't be, or a name there isn't.
+
+    >>> check_settings({"a4": 442.0, "order": "A-outward"})
+    {'a4': 442.0, 'order': 'A-outward'}
+    """
+    for name, value in told.items():
+        if name in _CHOICES:
+            if value not in _CHOICES[name]:
+                raise BadInput(name, f"{name} = “{value}” is not one of the choices: {', '.join(_CHOICES[name])}.")
+        elif name in _FIGURES:
+            if not isinstance(value, int | float) or isinstance(value, bool):
+                raise BadInput(name, f"{name} = “{value}” is no figure.")
+            _FIGURES[name](float(value))
+        elif name == "approach":
+            check_approach(str(value))
+        elif name != "zone":
+            raise BadInput(name, f"There is no setting “{name}”.")
+    if instrument is not None and told.get("stance") is not None:
+        check_stance(instrument, told["stance"])
+    return dict(told)
+
+
+_FIGURES: dict[str, Callable[[float], float]] = {
+    "a4": check_a4,
+    "fifth_cents": check_fifth_cents,
+    "tolerance_cents": check_tolerance,
+    "string_life_months": check_life_months,
+}

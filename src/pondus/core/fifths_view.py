@@ -1,0 +1,340 @@
+"""What the fifths screen says of a tuning: the chain, the correction that mends most, each fifth to listen to. Plain data.
+
+Cents of a fifth are positive where it is wide; of a string where it is sharp. Frequencies in Hz, beats per second.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import pairwise
+from typing import Literal
+from uuid import UUID
+
+from pondus.core import chain_words
+from pondus.core.bench_view import HoldView, cautions_now, hold_view
+from pondus.core.chain import (
+    Chain,
+    Correction,
+    Pair,
+    Verdict,
+    chain,
+    facts_to_correct,
+    next_correction,
+    only_coarse,
+    pure_reads_off,
+    towards_a,
+)
+from pondus.core.clock import Clock
+from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
+from pondus.core.judgement.advise import advise
+from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.steps import Step
+from pondus.core.log.fifth_checks import holding_checks
+from pondus.core.log.learned import MoveLog
+from pondus.core.log.records import FifthCheck, FittedInstrument, TuningLog
+from pondus.core.log.state import StringState, string_states
+from pondus.core.pitch import A4_HZ, name_of, shift_hz
+from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
+from pondus.core.tones import LEVEL, partial_levels
+
+SoundName = Literal[
+    "as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"
+]
+Way = Literal["two-readings", "double-stop", "harmonics", "tapped"]
+SAME_WIDTH_CENTS = 0.01
+
+
+@dataclass(frozen=True)
+class SoundView:
+    """A fifth to listen to: both pitches and what they beat; levels of partials, 0 to 1."""
+
+    name: SoundName
+    lower_hz: float
+    upper_hz: float
+    beats_hz: float
+    lower_partials: list[float]
+    upper_partials: list[float]
+    level: float
+
+
+@dataclass(frozen=True)
+class ChainStringView:
+    """One string of the chain; ``cents_off`` None: not known. ``pending``: turned and not heard since."""
+
+    name: str
+    note: str
+    target_hz: float
+    hz: float | None
+    cents_off: float | None
+    pending: bool
+    tuner_line: str | None
+
+
+@dataclass(frozen=True)
+class HarmonicsView:
+    """The two harmonics of a fifth: how to sound them, where they should be (Hz), and how far apart they are now."""
+
+    how: str
+    octave_hz: float
+    twelfth_hz: float
+    twelfth_above_octave_cents: float | None
+    should_be_cents: float
+
+
+@dataclass(frozen=True)
+class LinkView:
+    """One fifth. Figures are None until it is known. ``temperament_beats_hz``: what it beats when it is right."""
+
+    lower: str
+    upper: str
+    interval_cents: float | None
+    from_pure_cents: float | None
+    from_temperament_cents: float | None
+    verdict: Verdict | None
+    beats_hz: float | None
+    temperament_beats_hz: float
+    temperament_beats_said: str
+    way: Way | None
+    plus_minus_cents: float | None
+    said: str
+    beats_said: str
+    slow_said: str | None
+    ask_small_move: str | None
+    harmonics: HarmonicsView
+    sounds: list[SoundView]
+
+
+@dataclass(frozen=True)
+class CorrectionView:
+    """The one move that mends most: what and why, and how to turn it."""
+
+    string: str
+    change_cents: float
+    play: list[str]
+    said: str
+    why: str
+    step: Step | None
+    cautions_said: list[str]
+    later: int
+
+
+@dataclass(frozen=True)
+class CheckLine:
+    """One line of the checks made."""
+
+    id: UUID
+    at: datetime
+    lower: str
+    upper: str
+    text: str
+    struck: bool
+    late: bool
+
+
+@dataclass(frozen=True)
+class FifthsView:
+    """Everything the fifths screen says. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the
+    chosen width.
+    """
+
+    hold: HoldView
+    strings: list[ChainStringView]
+    links: list[LinkView]
+    mend: CorrectionView | None
+    said: str
+    pure_from_temperament_cents: float
+    tempered_from_temperament_cents: float
+    checks: list[CheckLine]
+
+
+def fifths_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> FifthsView:
+    """The chain of a tuning. ``measured``: what the instrument's whole log taught."""
+    view = _View(instrument, log, measured, clock)
+    return FifthsView(
+        hold=hold_view(log.tuning.stance, instrument.facts),
+        strings=[view.string(state) for state in view.states.values()],
+        links=[view.link(pair) for pair in pairwise(view.instrument.string_names)],
+        mend=view.correction(),
+        said=view.said(),
+        pure_from_temperament_cents=PURE_FIFTH_CENTS - log.tuning.fifth_cents,
+        tempered_from_temperament_cents=TEMPERED_FIFTH_CENTS - log.tuning.fifth_cents,
+        checks=[_check(check) for check in reversed(log.checks)],
+    )
+
+
+class _View:
+    """One tuning's chain, worked out once."""
+
+    def __init__(self, instrument: FittedInstrument, log: TuningLog, measured: MoveLog, clock: Clock) -> None:
+        self.tuning = log.tuning
+        self.instrument = instrument.facts
+        self.states: dict[str, StringState] = {
+            state.string.name: state for state in string_states(instrument, log, measured, clock=clock)
+        }
+        self.targets = {name: state.situation.target_hz for name, state in self.states.items()}
+        self.holding = holding_checks(log, self.instrument)
+        self.hz = {name: state.hz for name, state in self.states.items() if state.hz is not None}
+        heard = {
+            pair: check.from_pure_cents for pair, check in self.holding.items() if check.from_pure_cents is not None
+        }
+        self.chain: Chain = chain(
+            self.instrument,
+            self.hz,
+            a4=self.tuning.a4,
+            fifth_cents=self.tuning.fifth_cents,
+            tolerance_cents=self.tuning.tolerance_cents,
+            heard_from_pure=heard,
+        )
+        self.turned = [name for name, state in self.states.items() if state.pending is not None]
+        coarse = only_coarse(state.situation for state in self.states.values())
+        self.next: Correction | None = (
+            None
+            if self.turned
+            else next_correction(
+                self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=coarse
+            )
+        )
+
+    def string(self, state: StringState) -> ChainStringView:
+        """One string."""
+        name = state.string.name
+        return ChainStringView(
+            name=name,
+            note=name_of(state.string.note_number, spelling=state.situation.spelling),
+            target_hz=state.situation.target_hz,
+            hz=state.hz,
+            cents_off=self.chain.strings.get(name),
+            pending=state.pending is not None,
+            tuner_line=pure_reads_off(self.instrument, name, self.tuning.fifth_cents),
+        )
+
+    def link(self, pair: Pair) -> LinkView:
+        """One fifth."""
+        lower, upper = pair
+        known = self.chain.link(lower, upper)
+        low_hz = self._target(lower)
+        right = fifth_from_pure(low_hz, self.tuning.fifth_cents - PURE_FIFTH_CENTS)
+        holding = self.holding.get(pair)
+        undecided = holding if holding is not None and holding.from_pure_cents is None else None
+        fifth = None if known is None else known.fifth
+        tolerance = self.tuning.tolerance_cents
+        return LinkView(
+            lower=lower,
+            upper=upper,
+            interval_cents=None if fifth is None else fifth.interval_cents,
+            from_pure_cents=None if fifth is None else fifth.from_pure_cents,
+            from_temperament_cents=None if known is None else known.from_temperament_cents,
+            verdict=None if known is None else known.verdict,
+            beats_hz=None if fifth is None else fifth.beats_hz,
+            temperament_beats_hz=right.beats_hz,
+            temperament_beats_said=chain_words.beats(right.beats_hz),
+            way=None if known is None else _way(holding),
+            plus_minus_cents=None if holding is None else holding.plus_minus_cents,
+            said="not known yet"
+            if known is None
+            else chain_words.width(known.from_temperament_cents, tolerance_cents=tolerance),
+            beats_said="" if fifth is None else chain_words.beats(fifth.beats_hz),
+            slow_said=chain_words.slow(lower, upper, low_hz)
+            if too_slow_to_count(low_hz, tolerance_cents=tolerance)
+            else None,
+            ask_small_move=None if undecided is None else chain_words.small_move(pair, undecided.beats_hz, low_hz),
+            harmonics=self._harmonics(pair),
+            sounds=self._sounds(pair),
+        )
+
+    def _target(self, name: str) -> float:
+        """Where a string should be; by its last pitch where it is taken off."""
+        return self.targets.get(name) or self.hz.get(name) or A4_HZ
+
+    def _harmonics(self, pair: Pair) -> HarmonicsView:
+        lower, upper = pair
+        should = harmonics_of(self._target(lower), self._target(upper))
+        both = lower in self.hz and upper in self.hz
+        apart = harmonics_of(self.hz[lower], self.hz[upper]).twelfth_above_octave_cents if both else None
+        return HarmonicsView(
+            how=chain_words.harmonics(lower, upper, should.octave_hz, a4=self.tuning.a4, spelling=self.tuning.spelling),
+            octave_hz=should.octave_hz,
+            twelfth_hz=should.twelfth_hz,
+            twelfth_above_octave_cents=apart,
+            should_be_cents=should.twelfth_above_octave_cents,
+        )
+
+    def _sounds(self, pair: Pair) -> list[SoundView]:
+        """The fifth as it is, as it should be, pure and tempered, all around the string that stays."""
+        lower, upper = pair
+        stays_upper = towards_a(self.instrument, lower) == pair
+        fixed = self.hz.get(upper if stays_upper else lower, self._target(upper if stays_upper else lower))
+        widths: list[tuple[SoundName, float]] = [("pure", PURE_FIFTH_CENTS), ("tempered", TEMPERED_FIFTH_CENTS)]
+        temperament = self.tuning.fifth_cents
+        if all(abs(width - temperament) > SAME_WIDTH_CENTS for _, width in widths):
+            widths.insert(0, ("as it should be", temperament))
+        else:
+            widths.sort(key=lambda named: abs(named[1] - temperament))
+            right: SoundName = "pure, as it should be" if widths[0][0] == "pure" else "tempered, as it should be"
+            widths[0] = (right, temperament)
+        known = self.chain.link(lower, upper)
+        if known is not None:
+            widths.insert(0, ("as it is", known.fifth.interval_cents))
+        return [_sound(name, fixed, width, stays_upper=stays_upper) for name, width in widths]
+
+    def correction(self) -> CorrectionView | None:
+        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants."""
+        if self.next is None:
+            return None
+        state = self.states[self.next.string]
+        wanted = Heard(hz=shift_hz(state.situation.target_hz, -self.next.change_cents))
+        advice = advise(facts_to_correct(state.situation), wanted, sure_of_string=True)
+        return CorrectionView(
+            string=self.next.string,
+            change_cents=self.next.change_cents,
+            play=list(self._to_play(self.next.string)),
+            said=chain_words.mend(self.next),
+            why=chain_words.mend_why(self.next, self.chain),
+            step=advice.steps[0] if advice.steps else None,
+            cautions_said=cautions_now(advice),
+            later=max(0, sum(step.is_move for step in advice.steps) - 1),
+        )
+
+    def _to_play(self, name: str) -> Pair:
+        return towards_a(self.instrument, name) or next(
+            pair for pair in pairwise(self.instrument.string_names) if name in pair
+        )
+
+    def said(self) -> str:
+        """The state of the chain in one sentence."""
+        if self.turned:
+            lower, upper = self._to_play(self.turned[0])
+            return f"The {self.turned[0]} was turned: bow {lower} and {upper} together again."
+        if self.next is not None:
+            return chain_words.mend(self.next)
+        count = len(self.instrument.string_names) - 1
+        return chain_words.verdict(self.chain.links, count=count, fifth_cents=self.tuning.fifth_cents)
+
+
+def _way(holding: FifthCheck | None) -> Way:
+    if holding is None or holding.from_pure_cents is None:
+        return "two-readings"
+    return holding.way
+
+
+def _sound(name: SoundName, fixed_hz: float, width: float, *, stays_upper: bool) -> SoundView:
+    lower = shift_hz(fixed_hz, -width) if stays_upper else fixed_hz
+    upper = fixed_hz if stays_upper else shift_hz(fixed_hz, width)
+    return SoundView(
+        name=name,
+        lower_hz=lower,
+        upper_hz=upper,
+        beats_hz=fifth_between(lower, upper).beats_hz,
+        lower_partials=partial_levels(lower),
+        upper_partials=partial_levels(upper),
+        level=LEVEL / 2.0,
+    )
+
+
+def _check(check: FifthCheck) -> CheckLine:
+    way = {"double-stop": "double stop", "harmonics": "harmonics", "tapped": "tapped"}[check.way]
+    if check.from_pure_cents is None:
+        text = f"{way}: {chain_words.beats(check.beats_hz)}, direction not known"
+    else:
+        side = "wider" if check.from_pure_cents > 0 else "narrower"
+        text = f"{way}: {abs(check.from_pure_cents):.1f} cents {side} than pure, {chain_words.beats(check.beats_hz)}"
+    return CheckLine(check.id, check.at, check.string, check.upper, text, check.voided, check.late)

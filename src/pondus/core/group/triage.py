@@ -1,0 +1,123 @@
+"""Sorting a whole group's instruments after a sweep: leave, a student can, the teacher must, the luthier.
+
+What each string needs is the plan's answer for whoever may turn everything; the sorting only asks what kind of move it is.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pondus.core.clock import Clock
+from pondus.core.group.schedule import Clearance, Done, expected_minutes
+from pondus.core.instruments import Instrument
+from pondus.core.judgement.plan import Coupling, StringAsked, StringOrder, plan
+from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.log.learned import learned_coupling, move_log
+from pondus.core.log.records import FittedInstrument, TuningLog
+from pondus.core.log.state import string_states
+from pondus.core.log.summary import TuningSummary
+
+Group = Literal["not-heard", "leave", "student-can", "teacher-must", "luthier"]
+GROUPS: tuple[Group, ...] = ("teacher-must", "student-can", "not-heard", "leave", "luthier")
+WAITING: frozenset[Group] = frozenset({"teacher-must", "student-can", "not-heard"})
+"""Groups whose instruments still want someone's hands."""
+
+
+@dataclass(frozen=True)
+class Sorted:
+    """One instrument: its group, what its turns need (None: nothing to turn), moves by kind, rounds, and why in a few words."""
+
+    group: Group
+    needs: Clearance | None
+    screw_moves: int
+    peg_moves: int
+    rounds: int
+    said: str
+
+    @property
+    def waits(self) -> bool:
+        """Whether it still wants someone's hands."""
+        return self.group in WAITING
+
+
+def sort_instrument(
+    asked: Mapping[str, StringAsked],
+    *,
+    instrument: Instrument,
+    order: StringOrder = "A-outward",
+    coupling: Coupling | None = None,
+) -> Sorted:
+    """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs."""
+    left = [name for name in instrument.string_names if name not in asked or asked[name].heard is None]
+    if left:
+        return unheard(left)
+    planned = plan(asked, instrument=instrument, order=order, coupling=coupling)
+    if planned.refer == "luthier":
+        return Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved")
+    pegs = [move for move in planned.moves if move.step.do == "turn-peg"]
+    screws = planned.total_moves - len(pegs)
+    slack = [name for name, each in planned.strings.items() if (each.cents_off or 0.0) < -SLACK_CENTS]
+    if slack:
+        return Sorted("teacher-must", "teacher", screws, len(pegs), planned.rounds, f"slack: {', '.join(slack)}")
+    if planned.ask:
+        return Sorted("teacher-must", "teacher", screws, len(pegs), planned.rounds, f"unsure: {', '.join(planned.ask)}")
+    if pegs:
+        names = ", ".join(dict.fromkeys(move.string for move in pegs))
+        return Sorted("teacher-must", "pegs", screws, len(pegs), planned.rounds, f"peg: {names}")
+    if screws:
+        return Sorted(
+            "student-can", "fine-tuners", screws, 0, planned.rounds, f"fine tuner: {', '.join(planned.order)}"
+        )
+    return Sorted("leave", None, 0, 0, 0, "in tune")
+
+
+def unheard(strings: Sequence[str]) -> Sorted:
+    """An instrument of which these strings are still to be heard."""
+    return Sorted("not-heard", None, 0, 0, 0, f"still to hear: {', '.join(strings)}")
+
+
+def at_luthier(why: str) -> Sorted:
+    """An instrument that is away at the luthier's."""
+    return Sorted("luthier", None, 0, 0, 0, f"at the luthier’s: {why}" if why else "at the luthier’s")
+
+
+@dataclass(frozen=True)
+class TriagedInstrument:
+    """How an instrument is sorted, how many minutes it will take, and how many of its strings were heard."""
+
+    sorted: Sorted
+    minutes: float
+    heard: int
+
+
+HISTORY_TUNINGS = 12
+"""Tunings that say how long an instrument takes."""
+
+
+def triaged_instrument(
+    instrument: FittedInstrument, log: TuningLog, past: Sequence[TuningSummary], *, clock: Clock
+) -> TriagedInstrument:
+    """Sort an instrument by today's tuning of it, for whoever may turn everything. ``past``: its tunings, oldest first."""
+    measured = move_log(past)
+    states = string_states(instrument, log, measured, clock=clock)
+    asked = {state.string.name: state.asked(for_teacher=True) for state in states}
+    verdict = sort_instrument(
+        asked,
+        instrument=instrument.facts,
+        order=log.tuning.order,
+        coupling=learned_coupling(instrument.facts, measured),
+    )
+    earlier = [
+        Done(one.screw_moves, one.peg_moves, one.minutes)
+        for one in past[-HISTORY_TUNINGS - 1 :]
+        if one.tuning_id != log.tuning.id
+    ]
+    minutes = 0.0
+    if verdict.screw_moves + verdict.peg_moves:
+        minutes = expected_minutes(
+            earlier,
+            screw_moves=verdict.screw_moves,
+            peg_moves=verdict.peg_moves,
+            rounds=max(1, verdict.rounds),
+        )
+    return TriagedInstrument(verdict, minutes, sum(one.heard is not None for one in asked.values()))

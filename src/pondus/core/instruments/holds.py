@@ -1,0 +1,81 @@
+"""Where the instrument is while someone tunes it, and what they see then. One row a hold.
+
+Practitioners contradict each other about "which way", because they hold the instrument in different ways; which edge
+of a peg or a screw is uppermost follows from the hold.
+"""
+
+from dataclasses import dataclass
+from typing import Literal
+
+Stance = Literal["lap", "playing", "helper", "seated", "turned"]
+TopMoves = Literal["away", "towards", "left", "right"]
+
+
+@dataclass(frozen=True)
+class Hold:
+    """One way to hold an instrument. ``said``: as a person says it of themselves; ``on_card``: as a card says it.
+
+    ``peg_top`` and ``screw_top``: where the uppermost edge moves, as this person sees it, when that is turned to raise a string
+    with normal winding (None: not said). ``mirrored``: the thickest string is on this person's right. ``seen_from``: the
+    side that the pegbox is drawn from.
+    """
+
+    stance: Stance
+    said: str
+    on_card: str
+    peg_top: TopMoves
+    screw_top: TopMoves | None
+    mirrored: bool
+    seen_from: Literal["front", "behind", "scroll"]
+
+
+HOLDS: dict[Stance, Hold] = {
+    each.stance: each
+    for each in (
+        Hold(
+            "lap",
+            "on my lap, strings towards me",
+            "Turning ways for the instrument upright on the lap, strings towards you.",
+            peg_top="away",
+            screw_top="right",
+            mirrored=False,
+            seen_from="front",
+        ),
+        Hold(
+            "playing",
+            "under the chin",
+            "Turning ways for playing position.",
+            peg_top="away",
+            screw_top=None,
+            mirrored=False,
+            seen_from="front",
+        ),
+        Hold(
+            "helper",
+            "in the player's lap, I sit at the scroll",
+            "Turning ways for a helper at the scroll, the instrument lying strings up.",
+            peg_top="towards",
+            screw_top=None,
+            mirrored=True,
+            seen_from="scroll",
+        ),
+        Hold(
+            "seated",
+            "playing position, I sit behind it",
+            "Turning ways for playing position, you behind the cello.",
+            peg_top="towards",
+            screw_top="left",
+            mirrored=True,
+            seen_from="behind",
+        ),
+        Hold(
+            "turned",
+            "turned to face me",
+            "Turning ways for the cello turned to face you.",
+            peg_top="away",
+            screw_top="right",
+            mirrored=False,
+            seen_from="front",
+        ),
+    )
+}

@@ -1,0 +1,255 @@
+"""The whole foreseeable way of one string to in tune: which steps, in which order. Rules R16 to R22.
+
+The remaining travel of the screw decides the order: a screw is set to its middle before the peg where that lowers the
+string or leaves it at least 20 cents under; otherwise after the peg. A friction peg never aims above the target: it
+stops just under, and the screw finishes upwards; with no screw the peg creeps up. A slack string comes up by way of
+three semitones under and one, with a look at the bridge after each.
+"""
+
+from dataclasses import dataclass, field
+
+from pondus.core.judgement import words
+from pondus.core.judgement.amounts import JUMPS_BEFORE_KNOWN, likeliest_nudge, peg_move_degrees, screw_move_turns
+from pondus.core.judgement.direction import peg_turn, screw_turn
+from pondus.core.judgement.mechanism import Choice
+from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.judgement.situation import Pitch, Situation
+from pondus.core.judgement.steps import Step
+
+PEG_AIM_CENTS = -10.0
+"""Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
+CREEP_FROM_CENTS = -20.0
+MIDDLE_FIRST_BELOW_CENTS = -20.0
+WORTH_CENTRING_TURNS = 0.25
+HALF_TURNS_WITHIN_CENTS = 100.0
+SLACK_AIMS_CENTS = (-300.0, -100.0)
+ALREADY_THERE_CENTS = 0.05
+JUMPS_NEAR = 4.0
+LEAST_TURNS_LEFT = 1e-3
+
+
+@dataclass
+class Procedure:
+    """Steps as they are laid, with where string and screw would then stand (``cents_off``, ``screw_turns``)."""
+
+    situation: Situation
+    cents_off: float
+    screw_turns: float | None
+    at_most: float | None = None
+    steps: list[Step] = field(default_factory=list)
+    screw_ends: list[float] = field(default_factory=list)
+    _checked: bool = False
+
+    def turn_screw_to(self, aim: float) -> None:
+        """Screw moves of at most half a turn until the string stands at ``aim``."""
+        rate = self.situation.screw_rate
+        while abs(aim - self.cents_off) > ALREADY_THERE_CENTS:
+            needed = aim - self.cents_off
+            pitch: Pitch = "raise" if needed > 0 else "lower"
+            left = self._turns_left(pitch)
+            if left < LEAST_TURNS_LEFT:
+                return
+            amount = min(left, screw_move_turns(abs(needed) / rate.cents, at_most=self._take_limit()))
+            expect = (1 if needed > 0 else -1) * amount * rate.cents
+            turn = screw_turn(pitch, stance=self.situation.stance)
+            spread = amount * rate.plus_minus
+            self._move_screw(expect)
+            self.steps.append(
+                Step(
+                    do="turn-fine-tuner",
+                    say=words.turn_screw(self.situation, turn, amount, expect, spread),
+                    pitch=pitch,
+                    amount=amount,
+                    unit="turn",
+                    rotation=turn.rotation,
+                    top_moves=turn.top_moves,
+                    aim_cents=self.cents_off,
+                    expect_cents=expect,
+                    expect_plus_minus=spread,
+                )
+            )
+            self._check_after_first(pitch)
+
+    def _turns_left(self, pitch: Pitch) -> float:
+        """How far the screw still goes that way."""
+        tuner = self.situation.fine_tuner
+        if tuner is None or self.screw_turns is None:
+            return 0.0
+        return tuner.reach_turns - (self.screw_turns if pitch == "raise" else -self.screw_turns)
+
+    def centre_screw(self) -> None:
+        """R19: back to the middle in one step; inwards by half turns once within 100 cents of the target."""
+        assert self.screw_turns is not None
+        rate = self.situation.screw_rate
+        distance = abs(self.screw_turns)
+        pitch: Pitch = "lower" if self.screw_turns > 0 else "raise"
+        change = -self.screw_turns * rate.cents
+        aim = self.cents_off + change
+        by_halves = pitch == "raise" and aim > -HALF_TURNS_WITHIN_CENTS
+        amount = screw_move_turns(distance) if by_halves else distance
+        turn = screw_turn(pitch, stance=self.situation.stance)
+        self.steps.append(
+            Step(
+                do="set-fine-tuner-to-middle",
+                say=words.set_middle(self.situation, turn, distance, aim, by_halves=by_halves),
+                pitch=pitch,
+                amount=amount,
+                unit="turn",
+                rotation=turn.rotation,
+                top_moves=turn.top_moves,
+                aim_cents=aim,
+                expect_cents=change * amount / distance,
+                expect_plus_minus=amount * rate.plus_minus,
+            )
+        )
+        self.cents_off, self.screw_turns = aim, 0.0
+
+    def turn_peg_to(self, aim: float, *, degrees: float | None = None) -> None:
+        """One peg step: a nudge, repeated with readings until the string stands at ``aim``. ``degrees``: not the usual one."""
+        situation, rate = self.situation, self.situation.peg_rate
+        pitch: Pitch = "raise" if aim > self.cents_off else "lower"
+        limit = self._take_limit()
+        amount = degrees or peg_move_degrees(situation, aim - self.cents_off, at_most=limit)
+        turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
+        self.steps.append(
+            Step(
+                do="turn-peg",
+                say=words.turn_peg(situation, turn, pitch, amount, aim),
+                pitch=pitch,
+                amount=amount,
+                unit="degree",
+                rotation=turn.rotation,
+                top_moves=turn.top_moves,
+                aim_cents=aim,
+                expect_cents=(1 if pitch == "raise" else -1) * amount * rate.cents,
+                expect_plus_minus=amount * rate.plus_minus,
+            )
+        )
+        self.cents_off = aim
+        self._check_after_first(pitch)
+
+    def look_at_bridge(self) -> None:
+        """R22: after each round of a slack string."""
+        self.steps.append(
+            Step(
+                do="check",
+                say="Bring the other slack strings to the same height, then look at the bridge: its back edge square to"
+                " the top, feet flat. If it has moved, stop.",
+            )
+        )
+
+    def tug(self) -> None:
+        """R21: seat the string after a friction peg; a geared peg needs none."""
+        if self.situation.peg.kind == "friction":
+            self.steps.append(Step(do="tug", say=words.tug(self.situation)))
+
+    def _move_screw(self, expect: float) -> None:
+        if self.screw_turns is not None:
+            self.screw_turns += expect / self.situation.screw_rate.cents
+            self.screw_ends.append(self.screw_turns)
+        self.cents_off += expect
+
+    def _take_limit(self) -> float | None:
+        """The halved amount after an overshoot binds the first move only."""
+        limit, self.at_most = self.at_most, None
+        return limit
+
+    def _check_after_first(self, pitch: Pitch) -> None:
+        if not self._checked:
+            self._checked = True
+            self.steps.append(Step(do="check", say=words.check(pitch, wrong_way=False, mechanism_is_peg=False)))
+
+
+def procedure(
+    situation: Situation, choice: Choice, cents_off: float, *, at_most: float | None = None, aim: float = 0.0
+) -> Procedure:
+    """Lay the way from ``cents_off`` to in tune by the chosen mechanism.
+
+    ``at_most`` caps the first move (turns or degrees) after an overshoot. ``aim`` is where the screw should leave the
+    string when pulls are still to come; a peg never aims above the target, whatever the pulls.
+    """
+    tuner = situation.fine_tuner
+    laid = Procedure(situation, cents_off, None if tuner is None else tuner.turns_from_middle, at_most)
+    if choice.mechanism == "fine-tuner":
+        laid.turn_screw_to(aim)
+        return laid
+    use_screw = tuner is not None and choice.reason != "pegs-only"
+    centre_later = _centre_before_peg(laid) if use_screw else False
+    finishes = use_screw and _screw_can_finish(laid, centre_later=centre_later)
+    peg_aim = _peg_aim(laid, use_screw=finishes, centre_later=centre_later)
+    _bring_up_slack(laid)
+    least = situation.peg.least_cents
+    if least is not None and not use_screw and abs(cents_off) <= JUMPS_NEAR * max(least, situation.peg_rate.cents):
+        _creep(laid)
+        return laid
+    _peg_towards(laid, peg_aim, creep=not finishes and not centre_later)
+    if centre_later:
+        laid.centre_screw()
+    if use_screw:
+        laid.turn_screw_to(max(aim, laid.cents_off) if situation.peg.kind == "friction" else aim)
+    return laid
+
+
+def _centre_before_peg(laid: Procedure) -> bool:
+    """R18: set the screw to its middle now if that is safe; True when it must wait until after the peg."""
+    assert laid.screw_turns is not None
+    if abs(laid.screw_turns) < WORTH_CENTRING_TURNS:
+        return False
+    then = laid.cents_off - laid.screw_turns * laid.situation.screw_rate.cents
+    if laid.screw_turns > 0 or then <= MIDDLE_FIRST_BELOW_CENTS:
+        laid.centre_screw()
+        return False
+    return True
+
+
+def _screw_can_finish(laid: Procedure, *, centre_later: bool) -> bool:
+    """Whether the screw, where it will stand, can take up what a friction peg leaves under; else the peg creeps up."""
+    assert laid.screw_turns is not None and laid.situation.fine_tuner is not None
+    turns = 0.0 if centre_later else laid.screw_turns
+    left = (laid.situation.fine_tuner.reach_turns - turns) * laid.situation.screw_rate.cents
+    return left >= -PEG_AIM_CENTS
+
+
+def _peg_aim(laid: Procedure, *, use_screw: bool, centre_later: bool) -> float:
+    """R17: just under the target, and under by what the screw will bring back on its way to the middle."""
+    situation = laid.situation
+    comes_back = 0.0
+    if centre_later:
+        assert laid.screw_turns is not None
+        comes_back = -laid.screw_turns * situation.screw_rate.cents
+    geared = situation.peg.kind == "geared"
+    under = 0.0 if geared else PEG_AIM_CENTS
+    if not use_screw and not geared and CREEP_FROM_CENTS <= laid.cents_off < 0.0:
+        under = 0.0
+    return under - comes_back
+
+
+def _bring_up_slack(laid: Procedure) -> None:
+    for aim in SLACK_AIMS_CENTS if laid.cents_off < -SLACK_CENTS else ():
+        laid.turn_peg_to(aim)
+        laid.look_at_bridge()
+
+
+def _peg_towards(laid: Procedure, aim: float, *, creep: bool) -> None:
+    """The peg to its aim; with no screw to finish, on up to the target by ever smaller nudges."""
+    if abs(aim - laid.cents_off) > ALREADY_THERE_CENTS:
+        laid.turn_peg_to(aim)
+    if creep and aim < -ALREADY_THERE_CENTS:
+        laid.turn_peg_to(0.0)
+    laid.tug()
+
+
+def _creep(laid: Procedure) -> None:
+    """R60: near the target without a screw: one likely nudge and what is left after it; down first where that is likelier."""
+    situation = laid.situation
+    rate = situation.peg_rate.cents
+    nudge = likeliest_nudge(
+        laid.cents_off,
+        cents_per_degree=rate,
+        least_cents=situation.peg.least_cents or JUMPS_BEFORE_KNOWN * rate,
+        tolerance_cents=situation.tolerance_cents,
+    )
+    if nudge.pitch == "lower":
+        laid.turn_peg_to(min(laid.cents_off, 0.0) - nudge.degrees * rate, degrees=nudge.degrees)
+    laid.turn_peg_to(0.0, degrees=nudge.degrees if nudge.pitch == "raise" else None)
+    laid.tug()

@@ -1,0 +1,96 @@
+"""What an instrument's own log teaches: its measured moves handed to `learning`, string by string."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime, time
+
+from pondus.core.clock import Clock
+from pondus.core.instruments import Instrument
+from pondus.core.judgement.plan import default_coupling
+from pondus.core.judgement.situation import Situation
+from pondus.core.log.learning import (
+    SCREW_HAND_ERROR,
+    Learned,
+    learn_coupling,
+    learn_least,
+    learn_peg_rate,
+    learn_rate,
+)
+from pondus.core.log.records import FittedString
+from pondus.core.log.summary import MeasuredMove, TuningSummary
+
+_NEVER = datetime.min.replace(tzinfo=UTC)
+
+
+@dataclass(frozen=True)
+class LearnedRates:
+    """Cents per turn of the screw and per degree of the peg's head, as this string's log has it; and the cents that its peg
+    makes at the least, where small nudges have shown it.
+    """
+
+    screw: Learned
+    peg: Learned
+    peg_least_cents: float | None = None
+
+
+@dataclass(frozen=True)
+class MoveLog:
+    """What an instrument's log measured: its single moves per string, and the coupling of two strings."""
+
+    moves: Mapping[str, Sequence[MeasuredMove]] = field(default_factory=dict)
+    couplings: Mapping[tuple[str, str], Sequence[tuple[float, float]]] = field(default_factory=dict)
+
+
+def move_log(tunings: Iterable[TuningSummary]) -> MoveLog:
+    """What these tunings measured."""
+    moves: dict[str, list[MeasuredMove]] = defaultdict(list)
+    couplings: dict[tuple[str, str], list[tuple[float, float]]] = defaultdict(list)
+    for tuning in tunings:
+        for move in tuning.measured:
+            moves[move.string].append(move)
+        for one in tuning.couplings:
+            couplings[one.moved, one.other].append((one.went_cents, one.gave_cents))
+    return MoveLog(moves, couplings)
+
+
+def learned_coupling(instrument: Instrument, log: MoveLog) -> dict[str, dict[str, float]]:
+    """Cents of each other string per cent of the moved one, as the log has it over the usual."""
+    coupling = default_coupling(instrument)
+    for (moved, other), samples in log.couplings.items():
+        if other in coupling.get(moved, {}):
+            went, gave = zip(*samples, strict=True)
+            coupling[moved][other] = learn_coupling(went, gave, prior=coupling[moved][other]).value
+    return coupling
+
+
+def learned_rates(
+    string: FittedString, facts: Situation, measured: Sequence[MeasuredMove], *, clock: Clock
+) -> LearnedRates:
+    """What the moves since this string and its fittings were put on say, with the physics as the prior."""
+    put_on = _NEVER if string.put_on is None else clock.at(string.put_on, time())
+    since = max(put_on, string.fitted_at or _NEVER)
+    fresh = [move for move in measured if move.at >= since]
+    turns, by_screw = _amounts(fresh, "fine-tuner")
+    degrees, by_peg = _amounts(fresh, "peg")
+    jumps = facts.peg.kind == "friction"
+    return LearnedRates(
+        screw=learn_rate(turns, by_screw, prior=facts.screw_rate, hand_error=SCREW_HAND_ERROR),
+        peg=learn_peg_rate(degrees, by_peg, prior=facts.peg_rate),
+        peg_least_cents=learn_least(degrees, by_peg) if jumps else None,
+    )
+
+
+def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
+    """The situation with what the log teaches in place of the priors, where there is anything."""
+    tuner, peg = facts.fine_tuner, facts.peg
+    if tuner is not None and learned.screw.count:
+        tuner = replace(tuner, cents_per_turn=learned.screw.value, cents_per_turn_plus_minus=learned.screw.plus_minus)
+    if learned.peg.count:
+        peg = replace(peg, cents_per_degree=learned.peg.value, least_cents=learned.peg_least_cents)
+    return replace(facts, fine_tuner=tuner, peg=peg)
+
+
+def _amounts(measured: Sequence[MeasuredMove], mechanism: str) -> tuple[list[float], list[float]]:
+    ours = [move for move in measured if move.mechanism == mechanism]
+    return [move.amount for move in ours], [move.change_cents for move in ours]

@@ -1,0 +1,229 @@
+"""What is kept of a tuning, as the core takes it: readings, moves, checks of fifths, how it was done, what is on the
+instrument.
+
+Times are UTC, frequencies Hz, screw positions turns from the middle (positive screwed in).
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date, datetime
+from typing import Literal
+from uuid import UUID
+
+from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
+from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.plan import StringOrder
+from pondus.core.judgement.situation import (
+    FineTuner,
+    Heard,
+    Mechanism,
+    Peg,
+    PegKind,
+    PegState,
+    Pitch,
+    Situation,
+    Unit,
+    Who,
+    Winding,
+    situation,
+)
+from pondus.core.pitch import Spelling, parse_note, shift_hz
+
+CheckWay = Literal["double-stop", "harmonics", "tapped"]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """What every line of a log has. ``seq``: its place in its instrument's log. ``void_reason`` says why it was voided."""
+
+    id: UUID
+    string: str
+    seq: int
+    at: datetime
+    voided: bool = False
+    void_reason: str | None = None
+    late: bool = False
+
+    @property
+    def counts(self) -> bool:
+        """Whether it says anything of the string now."""
+        return not self.voided and not self.late
+
+
+@dataclass(frozen=True)
+class Reading(Entry):
+    """One string as it was heard."""
+
+    heard: Heard = field(default_factory=Heard)
+    spread_cents: float | None = None
+    source: str = "typed"
+    sure_of_string: bool = False
+
+    def hz(self, a4: float) -> float | None:
+        """The reading in Hz, ``a4`` in Hz; None where its octave isn't known."""
+        heard = self.heard
+        if heard.hz is not None or heard.note is None:
+            return heard.hz
+        note = parse_note(heard.note)
+        return None if note.number is None else shift_hz(note.hz(a4=a4), heard.cents or 0.0)
+
+
+@dataclass(frozen=True)
+class Move(Entry):
+    """One turn, ``amount`` in the mechanism's own unit, and what was expected of it (cents)."""
+
+    mechanism: Mechanism = "fine-tuner"
+    direction: Pitch = "raise"
+    amount: float = 0.0
+    unit: Unit = "turn"
+    expect_cents: float | None = None
+    expect_plus_minus: float | None = None
+
+    @property
+    def signed_amount(self) -> float:
+        """Turns or degrees, positive where it raises."""
+        return self.amount if self.direction == "raise" else -self.amount
+
+
+@dataclass(frozen=True)
+class FifthCheck(Entry):
+    """One check of a fifth (``string`` is its lower one). ``from_pure_cents``, positive wide, is None while the direction of
+    tapped beats isn't known; both pitches in Hz where they were heard.
+    """
+
+    upper: str = ""
+    way: CheckWay = "double-stop"
+    source: str = "typed"
+    beats_hz: float = 0.0
+    lower_hz: float | None = None
+    upper_hz: float | None = None
+    from_pure_cents: float | None = None
+    plus_minus_cents: float | None = None
+
+    @property
+    def pair(self) -> tuple[str, str]:
+        """Both strings, lower first."""
+        return self.string, self.upper
+
+
+@dataclass(frozen=True)
+class Tuning:
+    """One sitting with one instrument, and how it was done."""
+
+    id: UUID
+    instrument_id: UUID
+    started_at: datetime
+    stance: Stance
+    a4: float = 440.0
+    fifth_cents: float = 700.0
+    approach: str = "fine-tuner-first"
+    tolerance_cents: float = 3.0
+    who: Who = "teacher"
+    spelling: Spelling = "sharps"
+    order: StringOrder = "A-outward"
+    done_by: UUID | None = None
+
+
+@dataclass(frozen=True)
+class FittedString:
+    """What is on one string's place now. ``screw_turns``: where its screw stands by the log, past its end at its end."""
+
+    name: str
+    core: StringCore = "steel"
+    put_on: date | None = None
+    has_fine_tuner: bool = True
+    screw_turns: float = 0.0
+    screw_reach_turns: float = 4.0
+    fitted_at: datetime | None = None
+    peg_kind: PegKind = "friction"
+    peg_state: PegState = "ok"
+    winding: Winding = "normal"
+
+    @property
+    def fine_tuner(self) -> FineTuner | None:
+        """Its screw as the advice takes it; None where it has none."""
+        if not self.has_fine_tuner:
+            return None
+        reach = self.screw_reach_turns
+        return FineTuner(turns_from_middle=max(-reach, min(reach, self.screw_turns)), reach_turns=reach)
+
+
+@dataclass(frozen=True)
+class FittedInstrument:
+    """An instrument with the strings that are on it."""
+
+    id: UUID
+    label: str
+    kind: Kind
+    size: str
+    strings: tuple[FittedString, ...]
+    hours_per_week: float | None = None
+
+    @property
+    def facts(self) -> Instrument:
+        """Its kind, as data."""
+        return instrument_named(self.kind)
+
+    def fitted(self, name: str) -> FittedString | None:
+        """What is on a string's place; None where it is taken off."""
+        return next((each for each in self.strings if each.name == name), None)
+
+    @property
+    def put_on(self) -> dict[str, date | None]:
+        """Since when each string is on."""
+        return {each.name: each.put_on for each in self.strings}
+
+
+@dataclass(frozen=True)
+class TuningLog:
+    """A tuning with all that was entered, in the order of the log, voided and late entries included."""
+
+    tuning: Tuning
+    readings: tuple[Reading, ...] = ()
+    moves: tuple[Move, ...] = ()
+    checks: tuple[FifthCheck, ...] = ()
+
+    @property
+    def counting_readings(self) -> Sequence[Reading]:
+        """Those that count."""
+        return [each for each in self.readings if each.counts]
+
+    @property
+    def counting_moves(self) -> Sequence[Move]:
+        """Those that count."""
+        return [each for each in self.moves if each.counts]
+
+    @property
+    def newest_seq(self) -> int:
+        """The place of its newest entry; 0 where there is none."""
+        return max((each.seq for each in (*self.readings, *self.moves, *self.checks)), default=0)
+
+
+def age_days(put_on: date | None, today: date) -> float | None:
+    """Days a string has been on; None where that isn't known."""
+    return None if put_on is None else float(max(0, (today - put_on).days))
+
+
+def age_when(on: date, put_on: date | None) -> float | None:
+    """Days a string had been on then; None where that isn't known, or it was another string."""
+    return None if put_on is None or on < put_on else float((on - put_on).days)
+
+
+def situation_of(instrument: FittedInstrument, how: Tuning, string: FittedString, *, today: date) -> Situation:
+    """One string as it is fitted, tuned as ``how`` has it. Raises BadInput for facts that can't be."""
+    return situation(
+        instrument.facts,
+        string.name,
+        size=instrument.size,
+        core=string.core,
+        a4=how.a4,
+        fifth_cents=how.fifth_cents,
+        approach=how.approach,
+        tolerance_cents=how.tolerance_cents,
+        fine_tuner=string.fine_tuner,
+        peg=Peg(string.peg_kind, string.peg_state, string.winding),
+        stance=how.stance,
+        who=how.who,
+        string_age_days=age_days(string.put_on, today),
+        spelling=how.spelling,
+    )

@@ -1,0 +1,187 @@
+"""What one tuning came to: each string as found and as left, the moves it took, and what they measured."""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime
+from itertools import pairwise
+from uuid import UUID
+
+from pondus.core.log.learning import PEG_GAVE_WAY_CENTS
+from pondus.core.log.records import Move, Reading, TuningLog
+from pondus.core.mechanics import change_at_pitch
+from pondus.core.pitch import cents_between
+
+
+@dataclass(frozen=True)
+class MeasuredMove:
+    """A move between two readings: signed amount (turns or degrees, positive raises), and the change it made in cents, as it
+    would be at pitch.
+    """
+
+    string: str
+    at: datetime
+    mechanism: str
+    amount: float
+    change_cents: float
+
+
+@dataclass(frozen=True)
+class MeasuredCoupling:
+    """One string moved, another gave way: how far each, in cents."""
+
+    moved: str
+    other: str
+    went_cents: float
+    gave_cents: float
+
+
+@dataclass(frozen=True)
+class StringSummary:
+    """One string in one tuning: as found and as left (Hz; None where no reading has a known octave), and the moves it took.
+    ``slips``: peg raises after which it stood lower.
+    """
+
+    found_hz: float | None
+    left_hz: float | None
+    target_hz: float
+    readings: int = 0
+    screw_moves: int = 0
+    peg_moves: int = 0
+    slips: int = 0
+
+    @property
+    def found_cents(self) -> float | None:
+        """As found, from its target; None where that isn't known."""
+        return None if self.found_hz is None else cents_between(self.found_hz, self.target_hz)
+
+    @property
+    def left_cents(self) -> float | None:
+        """As left, from its target; None where that isn't known."""
+        return None if self.left_hz is None else cents_between(self.left_hz, self.target_hz)
+
+
+@dataclass(frozen=True)
+class TuningSummary:
+    """One tuning. ``minutes`` from its first to its last entry."""
+
+    tuning_id: UUID
+    started_at: datetime
+    minutes: float = 0.0
+    done_by: UUID | None = None
+    strings: dict[str, StringSummary] = field(default_factory=dict)
+    measured: tuple[MeasuredMove, ...] = ()
+    couplings: tuple[MeasuredCoupling, ...] = ()
+
+    @property
+    def screw_moves(self) -> int:
+        """Moves of screws, over all strings."""
+        return sum(each.screw_moves for each in self.strings.values())
+
+    @property
+    def peg_moves(self) -> int:
+        """Moves of pegs, over all strings."""
+        return sum(each.peg_moves for each in self.strings.values())
+
+
+@dataclass(frozen=True)
+class _Line:
+    """A reading (``amount`` None) or a move, as far as a summary needs it."""
+
+    id: UUID
+    string: str
+    seq: int
+    at: datetime
+    hz: float | None = None
+    mechanism: str = ""
+    amount: float | None = None
+
+
+def summarise(log: TuningLog, targets: Mapping[str, float]) -> TuningSummary:
+    """One tuning's summary, from the entries that count. ``targets``: Hz per string."""
+    lines = sorted([*_heard(log.counting_readings, log.tuning.a4), *_moved(log.counting_moves)], key=_place)
+    by_string: dict[str, list[_Line]] = defaultdict(list)
+    for line in lines:
+        by_string[line.string].append(line)
+    measured, changes = _measured(by_string, targets)
+    times = [line.at for line in lines]
+    lasted = (max(times) - min(times)).total_seconds() / 60.0 if times else 0.0
+    return TuningSummary(
+        tuning_id=log.tuning.id,
+        started_at=log.tuning.started_at,
+        minutes=round(lasted, 3),
+        done_by=log.tuning.done_by,
+        strings={
+            name: _string(by_string[name], target, [move for move in measured if move.string == name])
+            for name, target in targets.items()
+            if name in by_string
+        },
+        measured=tuple(measured),
+        couplings=tuple(_couplings(lines, by_string, changes)),
+    )
+
+
+def _place(line: _Line) -> int:
+    return line.seq
+
+
+def _heard(readings: Iterable[Reading], a4: float) -> list[_Line]:
+    return [_Line(each.id, each.string, each.seq, each.at, hz=each.hz(a4)) for each in readings]
+
+
+def _moved(moves: Iterable[Move]) -> list[_Line]:
+    return [
+        _Line(each.id, each.string, each.seq, each.at, mechanism=each.mechanism, amount=each.signed_amount)
+        for each in moves
+    ]
+
+
+def _string(own: Sequence[_Line], target: float, measured: Sequence[MeasuredMove]) -> StringSummary:
+    heard = [line.hz for line in own if line.hz is not None]
+    slips = sum(
+        move.mechanism == "peg" and move.amount > 0.0 and move.change_cents < -PEG_GAVE_WAY_CENTS for move in measured
+    )
+    return StringSummary(
+        found_hz=heard[0] if heard else None,
+        left_hz=heard[-1] if heard else None,
+        target_hz=target,
+        readings=sum(line.amount is None for line in own),
+        screw_moves=sum(line.mechanism == "fine-tuner" for line in own),
+        peg_moves=sum(line.mechanism == "peg" for line in own),
+        slips=slips,
+    )
+
+
+def _measured(
+    by_string: Mapping[str, Sequence[_Line]], targets: Mapping[str, float]
+) -> tuple[list[MeasuredMove], dict[UUID, float]]:
+    """Every single move between two readings of known octave; and the change each made in cents, by its id."""
+    measured: list[MeasuredMove] = []
+    changes: dict[UUID, float] = {}
+    for string, own in by_string.items():
+        for before, move, after in zip(own, own[1:], own[2:], strict=False):
+            if before.hz is None or after.hz is None or move.amount is None:
+                continue
+            change = cents_between(after.hz, before.hz)
+            off = cents_between(before.hz, targets[string]) if string in targets else 0.0
+            at_pitch = change_at_pitch(off, off + change)
+            measured.append(MeasuredMove(string, move.at, move.mechanism, move.amount, round(at_pitch, 3)))
+            changes[move.id] = change
+    return measured, changes
+
+
+def _couplings(
+    lines: Sequence[_Line], by_string: Mapping[str, Sequence[_Line]], changes: Mapping[UUID, float]
+) -> Iterable[MeasuredCoupling]:
+    """Between two readings of a string that nobody turned, one other string moved: that is its coupling."""
+    moves = [line for line in lines if line.amount is not None]
+    for string, own in by_string.items():
+        for before, after in pairwise(own):
+            if before.hz is None or after.hz is None:
+                continue
+            between = [move for move in moves if before.seq < move.seq < after.seq]
+            movers = {move.string for move in between}
+            if len(movers) == 1 and all(move.id in changes for move in between):
+                went = sum(changes[move.id] for move in between)
+                gave = cents_between(after.hz, before.hz)
+                yield MeasuredCoupling(movers.pop(), string, round(went, 3), round(gave, 3))

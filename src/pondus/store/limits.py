@@ -1,0 +1,28 @@
+"""How often something may be asked for in a minute, counted for all workers together."""
+
+from datetime import timedelta
+
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session, col, delete
+
+from pondus.store.errors import TooOften
+from pondus.store.tables import CountRow, now
+
+REMEMBERED = timedelta(minutes=10)
+
+
+def count_asked(session: Session, bucket: str, *, at_most: int) -> int:
+    """Count one more; how often it was by now in this minute. Raises TooOften past ``at_most``."""
+    minute = now().replace(second=0, microsecond=0)
+    put = insert(CountRow).values(bucket=bucket, minute=minute, count=1)
+    count = session.execute(
+        put.on_conflict_do_update(
+            index_elements=["bucket", "minute"],
+            set_={"count": CountRow.__table__.c.count + 1},  # type: ignore[attr-defined]
+        ).returning(col(CountRow.count))
+    ).scalar_one()
+    if count == 1:
+        session.execute(delete(CountRow).where(col(CountRow.minute) < minute - REMEMBERED))
+    if count > at_most:
+        raise TooOften(f"That was asked for {at_most} times in this minute already; wait a minute and go on.")
+    return int(count)

@@ -1,0 +1,137 @@
+"""Rows to the core's records, and back. No rule here."""
+
+from collections.abc import Mapping, Sequence
+from uuid import UUID
+
+from sqlalchemy import and_, case, func, or_
+from sqlmodel import Session, col, select
+
+from pondus.core.judgement.situation import Heard
+from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
+from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
+
+
+def reading_of(row: ReadingRow) -> Reading:
+    """A kept reading."""
+    return Reading(
+        id=row.id,
+        string=row.string,
+        seq=row.seq,
+        at=row.at,
+        voided=row.struck_at is not None,
+        void_reason=row.struck_reason,
+        late=row.late,
+        heard=Heard(note=row.note, cents=row.cents, hz=row.hz),
+        spread_cents=row.spread_cents,
+        source=row.source,
+        sure_of_string=row.sure_of_string,
+    )
+
+
+def move_of(row: MoveRow) -> Move:
+    """A kept move."""
+    return Move(
+        id=row.id,
+        string=row.string,
+        seq=row.seq,
+        at=row.at,
+        voided=row.struck_at is not None,
+        void_reason=row.struck_reason,
+        late=row.late,
+        mechanism=row.mechanism,
+        direction=row.direction,
+        amount=row.amount,
+        unit=row.unit,
+        expect_cents=row.expect_cents,
+        expect_plus_minus=row.expect_plus_minus,
+    )
+
+
+def check_of(row: FifthCheckRow) -> FifthCheck:
+    """A kept check of a fifth."""
+    return FifthCheck(
+        id=row.id,
+        string=row.lower,
+        seq=row.seq,
+        at=row.at,
+        voided=row.struck_at is not None,
+        void_reason=row.struck_reason,
+        late=row.late,
+        upper=row.upper,
+        way=row.way,
+        source=row.source,
+        beats_hz=row.beats_hz,
+        lower_hz=row.lower_hz,
+        upper_hz=row.upper_hz,
+        from_pure_cents=row.from_pure_cents,
+        plus_minus_cents=row.plus_minus_cents,
+    )
+
+
+def tuning_of(row: TuningRow) -> Tuning:
+    """A kept tuning."""
+    return Tuning(
+        id=row.id,
+        instrument_id=row.instrument_id,
+        started_at=row.started_at,
+        stance=row.stance,
+        a4=row.a4,
+        fifth_cents=row.fifth_cents,
+        approach=row.approach,
+        tolerance_cents=row.tolerance_cents,
+        who=row.who,
+        spelling=row.spelling,
+        order=row.order,
+        done_by=row.done_by,
+    )
+
+
+def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow], moved: Mapping[str, float]) -> FittedInstrument:
+    """An instrument with what is on it, thickest string first. ``moved``: turns of each screw since it was last set."""
+    fitted = {each.name: _fitted(each, moved.get(each.name, 0.0)) for each in strings}
+    plain = FittedInstrument(row.id, row.label, row.kind, row.size, (), row.hours_per_week)
+    return FittedInstrument(
+        row.id,
+        row.label,
+        row.kind,
+        row.size,
+        tuple(fitted[name] for name in plain.facts.string_names if name in fitted),
+        row.hours_per_week,
+    )
+
+
+def _fitted(row: StringRow, moved: float) -> FittedString:
+    reach = row.screw_reach_turns
+    return FittedString(
+        name=row.name,
+        core=row.core,
+        put_on=row.put_on,
+        has_fine_tuner=row.has_fine_tuner,
+        screw_turns=max(-reach, min(reach, row.screw_turns + moved)),
+        screw_reach_turns=reach,
+        fitted_at=row.fitted_at,
+        peg_kind=row.peg_kind,
+        peg_state=row.peg_state,
+        winding=row.winding,
+    )
+
+
+def screws_moved(session: Session, instrument_id: UUID, strings: Sequence[StringRow]) -> dict[str, float]:
+    """Turns that each screw was moved since its position was last set, over all tunings; voided and late moves don't count."""
+    if not strings:
+        return {}
+    signed = case((col(MoveRow.direction) == "raise", MoveRow.amount), else_=-col(MoveRow.amount))
+    since = or_(*(and_(col(MoveRow.string) == each.name, col(MoveRow.seq) > each.screw_set_seq) for each in strings))
+    found = session.exec(
+        select(MoveRow.string, func.sum(signed))
+        .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
+        .where(
+            TuningRow.instrument_id == instrument_id,
+            MoveRow.mechanism == "fine-tuner",
+            col(MoveRow.struck_at).is_(None),
+            col(MoveRow.late).is_(False),
+            since,
+        )
+        .group_by(MoveRow.string)
+    ).all()
+    return {name: float(turns) for name, turns in found}

@@ -1,0 +1,129 @@
+"""What each tuning came to, kept so that years of entries need not be read again.
+
+Whoever looks works out what isn't kept and keeps nothing; whoever changes something keeps what came before it.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from uuid import UUID
+
+from pydantic import TypeAdapter
+from sqlalchemy import Text, cast, true
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session, col, select
+
+from pondus.core.instruments import instrument_named
+from pondus.core.log.learned import MoveLog, move_log
+from pondus.core.log.records import Move, Reading, TuningLog
+from pondus.core.log.summary import TuningSummary, summarise
+from pondus.core.targets import targets_hz
+from pondus.store.records import move_of, reading_of, tuning_of
+from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, SummaryRow, TuningRow
+
+_ONE, _LIST = TypeAdapter(TuningSummary), TypeAdapter(list[TuningSummary])
+_CONTENT = cast(col(SummaryRow.content), Text)
+"""As text: parsed in one go, years of it in a moment."""
+TOGETHER = 400
+"""Tunings worked out at a time."""
+
+
+def summaries(session: Session, instrument_id: UUID, *, newest: int | None = None) -> list[TuningSummary]:
+    """An instrument's tunings, oldest first; ``newest``: only so many of the last."""
+    found = session.exec(
+        select(TuningRow.id, _CONTENT)
+        .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == col(TuningRow.id))
+        .where(TuningRow.instrument_id == instrument_id)
+        .order_by(col(TuningRow.started_at).desc())
+        .limit(newest)
+    ).all()
+    kept = _LIST.validate_json(f"[{','.join(content for _, content in found if content is not None)}]")
+    missing = [tuning for tuning, content in found if content is None]
+    return sorted([*kept, *_worked_out(session, instrument_id, missing)], key=_when)
+
+
+def _when(summary: TuningSummary) -> tuple[object, UUID]:
+    return summary.started_at, summary.tuning_id
+
+
+def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
+    """What an instrument's whole log measured."""
+    return move_log(summaries(session, instrument_id))
+
+
+def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary]]:
+    """The last ``count`` tunings of every instrument in use, oldest first."""
+    last = (
+        select(TuningRow.id)
+        .where(TuningRow.instrument_id == InstrumentRow.id)
+        .order_by(col(TuningRow.started_at).desc())
+        .limit(count)
+        .lateral()
+    )
+    found = session.exec(
+        select(InstrumentRow.id, last.c.id, _CONTENT)
+        .select_from(InstrumentRow)
+        .join(last, true())
+        .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == last.c.id)
+        .where(col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
+    ).all()
+    ready: dict[UUID, list[TuningSummary]] = defaultdict(list)
+    missing: dict[UUID, list[UUID]] = defaultdict(list)
+    for instrument, tuning, content in found:
+        if content is None:
+            missing[instrument].append(tuning)
+        else:
+            ready[instrument].append(_ONE.validate_json(content))
+    for instrument, tunings in missing.items():
+        ready[instrument] += _worked_out(session, instrument, tunings)
+    for one in ready.values():
+        one.sort(key=_when)
+    return ready
+
+
+def keep_summaries(session: Session, instrument_id: UUID) -> None:
+    """Keep what is missing. Whoever calls holds the instrument, so that no entry slips in between reading and keeping."""
+    missing = session.exec(
+        select(TuningRow.id)
+        .where(TuningRow.instrument_id == instrument_id)
+        .where(~select(SummaryRow.tuning_id).where(SummaryRow.tuning_id == TuningRow.id).exists())
+    ).all()
+    for start in range(0, len(missing), TOGETHER):
+        rows = [
+            {
+                "tuning_id": one.tuning_id,
+                "instrument_id": instrument_id,
+                "started_at": one.started_at,
+                "content": _ONE.dump_python(one, mode="json"),
+            }
+            for one in _worked_out(session, instrument_id, missing[start : start + TOGETHER])
+        ]
+        session.execute(insert(SummaryRow).on_conflict_do_nothing(), rows)
+
+
+def _worked_out(session: Session, instrument_id: UUID, tuning_ids: Sequence[UUID]) -> list[TuningSummary]:
+    if not tuning_ids:
+        return []
+    kind = instrument_named(session.exec(select(InstrumentRow.kind).where(InstrumentRow.id == instrument_id)).one())
+    found = []
+    for start in range(0, len(tuning_ids), TOGETHER):
+        for log in _logs(session, tuning_ids[start : start + TOGETHER]):
+            targets = targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
+            found.append(summarise(log, targets))
+    return found
+
+
+def _logs(session: Session, tuning_ids: Sequence[UUID]) -> Iterable[TuningLog]:
+    """These tunings with their readings and moves."""
+    tunings = session.exec(select(TuningRow).where(col(TuningRow.id).in_(tuning_ids))).all()
+    readings: dict[UUID, list[Reading]] = defaultdict(list)
+    moves: dict[UUID, list[Move]] = defaultdict(list)
+    for reading in session.exec(
+        select(ReadingRow).where(col(ReadingRow.tuning_id).in_(tuning_ids), col(ReadingRow.struck_at).is_(None))
+    ):
+        readings[reading.tuning_id].append(reading_of(reading))
+    for move in session.exec(
+        select(MoveRow).where(col(MoveRow.tuning_id).in_(tuning_ids), col(MoveRow.struck_at).is_(None))
+    ):
+        moves[move.tuning_id].append(move_of(move))
+    for row in tunings:
+        yield TuningLog(tuning_of(row), tuple(readings[row.id]), tuple(moves[row.id]))

@@ -1,0 +1,55 @@
+"""The OpenAPI document says every status that can be sent, and the shape that every refusal has."""
+
+from typing import Any
+
+from apiflask import APIFlask
+
+REFUSALS = {
+    "400": "Incomplete, garbled, or nested too deep.",
+    "403": "Asked under a name that isn't Pondus's own, or by a page of another origin.",
+    "404": "There is no such thing.",
+    "405": "That can't be done at this address.",
+    "408": "It came in too slowly, or broke off.",
+    "409": "The id is taken by something else, or someone else did it at this very moment.",
+    "413": "Larger than can be taken.",
+    "415": "Neither JSON nor, where files are meant, a form.",
+    "422": "A field holds something that can't be meant.",
+    "429": "Asked for too often in this minute.",
+    "500": "Something unforeseen; what was saved is safe.",
+    "503": "The database doesn't answer just now.",
+}
+PROBLEM = {
+    "type": "object",
+    "title": "Problem",
+    "required": ["error"],
+    "properties": {
+        "error": {
+            "type": "object",
+            "required": ["message", "field"],
+            "properties": {"message": {"type": "string"}, "field": {"type": ["string", "null"]}},
+        }
+    },
+}
+SENT_AS = {"type": "string", "format": "binary"}
+
+
+def file_of(*types: str, said: str) -> dict[int, Any]:
+    """What a view that answers with a file documents, for its ``doc(responses=...)``."""
+    return {200: {"description": said, "content": {kind: {"schema": SENT_AS} for kind in types}}}
+
+
+def describe_refusals(app: APIFlask) -> None:
+    """Add them to every operation."""
+
+    @app.spec_processor
+    def add(spec: Any) -> Any:
+        spec["components"].setdefault("schemas", {})["Problem"] = PROBLEM
+        for operations in spec["paths"].values():
+            for method, operation in operations.items():
+                if method in ("get", "post", "put", "patch", "delete"):
+                    for status, said in REFUSALS.items():
+                        operation["responses"][status] = {
+                            "description": said,
+                            "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+                        }
+        return spec

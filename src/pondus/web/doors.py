@@ -1,0 +1,130 @@
+"""Who may come in: known host names, pages of Pondus's own origin, JSON (or a form with files where files are meant), and no
+more of it than can be meant. All of it is looked at before anything is decoded.
+"""
+
+from collections.abc import Callable
+from functools import wraps
+from typing import Any, TypeVar
+from urllib.parse import urlsplit
+
+from flask import Flask, Request, Response, current_app, request
+
+from pondus.core.errors import PondusError
+from pondus.store.database import session_on
+from pondus.store.limits import count_asked
+from pondus.store.whole import nesting
+
+LOOPBACK_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
+LARGEST_JSON_BYTES = 1024 * 1024
+MOST_NESTED = 32
+A_MINUTE = {"recordings": 240, "lists": 60}
+"""How often a minute the dear things may be asked for, by all together."""
+SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
+CONTENT_POLICY = (
+    "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline';"
+    " script-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+)
+HEADERS = {
+    "Content-Security-Policy": CONTENT_POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "microphone=(self), camera=(), geolocation=()",
+}
+
+View = TypeVar("View", bound=Callable[..., Any])
+
+
+class TurnedAway(PondusError):
+    """A request that doesn't come in; ``status`` is the HTTP status that says why."""
+
+    def __init__(self, status: int, message: str) -> None:
+        super().__init__(message)
+        self.status = status
+
+
+def uploads(view: View) -> View:
+    """A view that takes a form with files, and nothing else."""
+    view.takes_files = True  # type: ignore[attr-defined]
+    return view
+
+
+def at_most(bucket: str) -> Callable[[View], View]:
+    """A view that does dear work: how often it is asked for is counted before. Raises TooOften."""
+
+    def counted(view: View) -> View:
+        @wraps(view)
+        def first(*arguments: Any, **named: Any) -> Any:
+            with session_on(current_app.extensions["pondus_engine"]) as session:
+                count_asked(session, bucket, at_most=A_MINUTE[bucket])
+            return view(*arguments, **named)
+
+        return first  # type: ignore[return-value]
+
+    return counted
+
+
+def keep_doors(app: Flask, *, hosts: frozenset[str], largest_upload_bytes: int) -> None:
+    """Look at every request before it is answered, and send what keeps pages safe with every answer."""
+
+    @app.before_request
+    def look() -> None:
+        check_host(request, hosts)
+        if request.method not in SAFE or request.headers.get("Upgrade", "").lower() == "websocket":
+            check_origin(request)
+        view = app.view_functions.get(request.endpoint or "")
+        takes_files = bool(getattr(view, "takes_files", False))
+        request.max_content_length = largest_upload_bytes if takes_files else LARGEST_JSON_BYTES
+        if request.method not in SAFE:
+            check_body(request, takes_files=takes_files)
+
+    @app.after_request
+    def send(response: Response) -> Response:
+        for name, value in HEADERS.items():
+            response.headers.setdefault(name, value)
+        if request.path.startswith("/api/"):
+            response.headers.setdefault("Cache-Control", "no-store")
+        return response
+
+
+def check_host(asked: Request, hosts: frozenset[str]) -> None:
+    """Only names that are Pondus's own: another, led here by a name server, would read along. Raises TurnedAway."""
+    name = asked.host.rsplit(":", 1)[0] if not asked.host.endswith("]") else asked.host
+    if name.lower() not in hosts:
+        raise TurnedAway(403, f"Pondus isn't known as “{name[:80]}”; open it as http://127.0.0.1 with its port.")
+
+
+def check_origin(asked: Request) -> None:
+    """Only Pondus's own pages change something or listen in; a shell on this machine sends no origin. Raises TurnedAway."""
+    origin = asked.headers.get("Origin")
+    if origin is None:
+        if asked.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
+            raise TurnedAway(403, "Another page asked for this; only Pondus's own pages may.")
+        return
+    try:
+        parts = urlsplit(origin)
+    except ValueError:
+        parts = urlsplit("")
+    if parts.scheme not in ("http", "https") or parts.netloc.lower() != asked.host.lower():
+        raise TurnedAway(403, "A page of another origin asked for this; only Pondus's own pages may.")
+
+
+def check_body(asked: Request, *, takes_files: bool) -> None:
+    """JSON, or a form with files, as the view has it. Raises TurnedAway."""
+    length = asked.content_length
+    if length is not None and asked.max_content_length is not None and length > asked.max_content_length:
+        most = asked.max_content_length // 1024**2
+        raise TurnedAway(413, f"That is larger than {most} MB; cut the recording to one string, or split the list.")
+    if not asked.content_type and not length:
+        return
+    if takes_files:
+        if asked.mimetype != "multipart/form-data":
+            raise TurnedAway(415, "Send this as a form with a file.")
+        return
+    if asked.mimetype != "application/json":
+        raise TurnedAway(415, "Send this as JSON.")
+    content = asked.get_data(cache=True)
+    if content.count(b"[") + content.count(b"{") > MOST_NESTED and nesting(content) > MOST_NESTED:
+        raise TurnedAway(400, "That is nested far too deep to be meant.")

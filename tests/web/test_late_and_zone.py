@@ -1,0 +1,127 @@
+"""Entries made on an older state of their string are kept and don't count; days are the studio's."""
+
+from datetime import UTC, datetime, timedelta
+from uuid import uuid4
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import text
+
+from tests.web.test_api import ApiTest
+
+
+class LateTest(ApiTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.instrument = str(uuid4())
+        self.post("/api/instruments", {"id": self.instrument, "label": "Knot", "kind": "violin"})
+        self.bench = self.post("/api/tunings", {"id": str(uuid4()), "instrument_id": self.instrument})
+        self.tuning = self.bench["tuning"]["id"]
+
+    def read(self, string: str, typed: str, **more: object) -> dict:  # type: ignore[type-arg]
+        body = {"id": str(uuid4()), "string": string, "typed": typed, **more}
+        return self.post(f"/api/tunings/{self.tuning}/readings", body)
+
+    def turn(self, string: str, **more: object) -> dict:  # type: ignore[type-arg]
+        move = {"mechanism": "fine-tuner", "direction": "raise", "amount": 0.5, "unit": "turn"}
+        return self.post(f"/api/tunings/{self.tuning}/moves", {"id": str(uuid4()), "string": string, **move, **more})
+
+    def on(self, bench: dict, name: str) -> dict:  # type: ignore[type-arg]
+        return next(each for each in bench["strings"] if each["name"] == name)
+
+
+class TestLate(LateTest):
+    def test_a_figure_that_waited_offline_does_not_win_over_what_was_done_since(self) -> None:
+        seen = self.bench["log_version"]
+        tablet, phone = str(uuid4()), str(uuid4())
+        self.read("A", "0", made_on=seen, device=tablet)
+        after = self.read("A", "-30", made_on=seen, device=phone)
+        self.assertEqual(self.on(after, "A")["words"], "settled")
+        late = next(each for each in after["history"] if each["text"] == "A4 −30")
+        self.assertTrue(late["late"])
+        self.assertFalse(late["struck"])
+
+    def test_what_one_device_queued_comes_in_its_order(self) -> None:
+        seen, phone = self.bench["log_version"], str(uuid4())
+        for typed in ("-30", "-12"):
+            bench = self.read("A", typed, made_on=seen, device=phone)
+        bench = self.turn("A", made_on=seen, device=phone)
+        self.assertEqual([each["late"] for each in bench["history"]], [False, False, False])
+        self.assertEqual(self.on(bench, "A")["words"], "moved; play it")
+
+    def test_a_move_on_a_string_that_was_read_since_is_late_and_turns_no_kept_screw(self) -> None:
+        self.read("A", "-20", device=str(uuid4()))
+        seen = self.bench["log_version"]
+        bench = self.turn("A", made_on=seen, device=str(uuid4()))
+        self.assertEqual(self.on(bench, "A")["pending"], None)
+        self.assertEqual(self.on(bench, "A")["fine_tuner"]["turns_from_middle"], 0.0)
+
+    def test_other_strings_and_the_newest_state_are_no_hindrance(self) -> None:
+        seen = self.bench["log_version"]
+        bench = self.read("D", "5", device=str(uuid4()))
+        self.assertGreater(bench["log_version"], seen)
+        bench = self.read("A", "-20", made_on=seen, device=str(uuid4()))
+        bench = self.read("A", "-4", made_on=bench["log_version"], device=str(uuid4()))
+        self.assertEqual([each["late"] for each in bench["history"]], [False] * 3)
+        self.assertEqual(self.on(bench, "A")["advice"]["cents_off"], -4.0)
+
+    def test_sent_again_it_is_as_it_was_kept(self) -> None:
+        seen, key = self.bench["log_version"], str(uuid4())
+        self.read("A", "-20", id=key, made_on=seen, device=str(uuid4()))
+        self.read("A", "0", device=str(uuid4()))
+        bench = self.read("A", "-20", id=key, made_on=seen, device=str(uuid4()))
+        self.assertEqual([each["late"] for each in bench["history"]], [False, False])
+
+    def test_a_check_of_a_fifth_on_older_strings_is_late_with_its_readings(self) -> None:
+        seen = self.bench["log_version"]
+        check = {"way": "double-stop", "lower_hz": 293.0, "upper_hz": 440.0, "source": "microphone"}
+        body = {"id": str(uuid4()), "lower": "D", "upper": "A", "check": check, "made_on": seen}
+        fine = self.post(f"/api/tunings/{self.tuning}/fifths", body)
+        self.assertEqual([each["late"] for each in fine["checks"]], [False])
+        self.turn("A", device=str(uuid4()))
+        again = self.post(f"/api/tunings/{self.tuning}/fifths", {**body, "id": str(uuid4()), "device": str(uuid4())})
+        self.assertEqual([each["late"] for each in again["checks"]], [True, False])
+        history = self.get(f"/api/tunings/{self.tuning}")["history"]
+        self.assertEqual(sum(each["late"] for each in history), 2)
+
+    def test_ninety_degrees_of_a_screw_turn_the_kept_screw_by_a_quarter(self) -> None:
+        bench = self.turn("A", amount=90.0, unit="degree")
+        self.assertEqual(self.on(bench, "A")["fine_tuner"]["turns_from_middle"], 0.25)
+
+
+class TestFirstZone(LateTest):
+    def test_the_first_browser_tells_and_a_setting_changes_it(self) -> None:
+        told = self.post("/api/settings/first-zone", {"zone": "Pacific/Auckland"})
+        self.assertEqual(told["zone"], "Pacific/Auckland")
+        self.assertEqual(self.post("/api/settings/first-zone", {"zone": "Europe/Berlin"})["zone"], "Pacific/Auckland")
+        changed = self.client.patch("/api/settings", json={"zone": "Europe/Berlin"}).get_json()
+        self.assertEqual(changed["zone"], "Europe/Berlin")
+        for zone in ("Tern Island", "../../etc/passwd", "Europe/\u0000"):
+            self.refused("/api/settings/first-zone", {"zone": zone}, says="")
+        bench = self.get(f"/api/tunings/{self.tuning}")
+        self.assertEqual(bench["tuning"]["id"], self.tuning)
+
+
+class TestDaysOfTheStudio(LateTest):
+    def test_a_morning_in_auckland_is_todays_and_yesterdays_tuning_is_not(self) -> None:
+        """Whatever the hour: a zone in which a new day began between this tuning and now."""
+        zone = next(
+            name
+            for name in ("Pacific/Kiritimati", "Pacific/Auckland", "Asia/Tokyo", "Asia/Kolkata", "Europe/Berlin",
+                         "America/Sao_Paulo", "America/Denver", "Pacific/Honolulu", "Pacific/Pago_Pago")
+            if datetime.now(ZoneInfo(name)).hour >= 1
+        )  # fmt: skip
+        self.client.patch("/api/settings", json={"zone": zone})
+        self.read("A", "0")
+        here = next(each for each in self.get("/api/morning")["instruments"] if each["id"] == self.instrument)
+        self.assertEqual(here["heard"], 1)
+        midnight = datetime.now(ZoneInfo(zone)).replace(hour=0, minute=0, second=0, microsecond=0)
+        engine = self.app.extensions["pondus_engine"]
+        with engine.begin() as connection:
+            before = (midnight - timedelta(minutes=1)).astimezone(UTC)
+            change = text("update tuning set started_at = :at where id = :id")
+            connection.execute(change, {"at": before, "id": self.tuning})
+            connection.execute(text("delete from triaged"))
+        here = next(each for each in self.get("/api/morning")["instruments"] if each["id"] == self.instrument)
+        self.assertEqual((here["heard"], here["group"]), (0, "not-heard"))
+        begun = self.post(f"/api/instruments/{self.instrument}/todays-tuning", {"id": str(uuid4())})
+        self.assertNotEqual(begun["tuning"]["id"], self.tuning)
