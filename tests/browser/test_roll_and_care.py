@@ -16,7 +16,7 @@ class TestRollAndCare(BrowserTest):
         expect(people).to_contain_text("fine tuners")
         page.get_by_role("button", name="Change Ines").click()
         page.get_by_label("5: pegs alone").check()
-        expect(people).to_contain_text("pegs and screws")
+        expect(people).to_contain_text("pegs too")
         page.get_by_role("button", name="Change Fieldfare").click()
         page.get_by_label("Who has it").select_option(label="Ines")
         expect(page.get_by_role("link", name="Fieldfare")).to_contain_text("Ines")

@@ -33,6 +33,7 @@ PROGRAMS = Path("/usr/lib/postgresql/15/bin")
 MAJOR = "15"
 GIVES_UP_AFTER_SECONDS, STILL_AFTER_SECONDS = 900.0, 15.0
 STOPS_WITHIN_SECONDS = 30.0
+ORPHANS_END_WITHIN_SECONDS = 15.0
 PORTS_TRIED = 5
 LEAST_FREE_BYTES = 150 * 1024 * 1024
 _PR_SET_PDEATHSIG = 1
@@ -223,6 +224,7 @@ class Cluster:
     # --- starting and stopping -----------------------------------------------------------------------------------------
 
     def _start(self) -> None:
+        self._await_orphans()
         self._clear_stale_lock()
         for attempt in range(PORTS_TRIED):
             # The port before first, so that others find it again soon; if it was taken meanwhile, another.
@@ -290,6 +292,12 @@ class Cluster:
             said = opened.read().decode(errors="replace").splitlines()
         found = [line for line in said if "FATAL" in line or "PANIC" in line] or [line for line in said if line.strip()]
         return found[-1].split(":", 3)[-1].strip() if found else f"it said nothing; see {log}"
+
+    def _await_orphans(self) -> None:
+        """Those that a killed server leaves notice by themselves, and end; a new one can't start before."""
+        until = time.monotonic() + ORPHANS_END_WITHIN_SECONDS
+        while _postgres_in(self.home.cluster) is not None and time.monotonic() < until:
+            threading.Event().wait(0.05)
 
     def _clear_stale_lock(self) -> None:
         """A lock left by a kill or a power cut (empty, garbled, or the number of some other program now) keeps

@@ -14,7 +14,7 @@ from uuid import UUID
 
 from sqlalchemy import Column, LargeBinary, String, Table, Text, cast, or_, update
 from sqlalchemy.dialects.postgresql import JSONB
-from sqlmodel import Session, SQLModel, col, delete, func, select
+from sqlmodel import AutoString, Session, SQLModel, col, delete, func, select
 
 from pondus.core.errors import BadInput
 from pondus.store.errors import NotFound
@@ -219,11 +219,15 @@ def _texts_with(session: Session, name: str) -> Iterator[tuple[Table, UUID, str,
                     text = _text_of(bytes(content or b""))
                     if any(_holds(text, word) for word in words):
                         yield table, record, column.name, text
-            elif isinstance(column.type, String | JSONB) and column is not key:
+            elif _is_text(column) and column is not key:
                 plain = cast(column, Text)
                 looked_for = or_(*(plain.ilike(f"%{_escaped(word)}%", escape="\\") for word in words))
                 for record, text in session.execute(select(key, plain).where(looked_for)):
                     yield table, record, column.name, text
+
+
+def _is_text(column: Column[Any]) -> bool:
+    return isinstance(column.type, JSONB | String | AutoString)
 
 
 def _escaped(word: str) -> str:

@@ -18,7 +18,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from sqlalchemy import Table, insert, select, text
-from sqlmodel import Session, SQLModel
+from sqlmodel import AutoString, Session, SQLModel
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
@@ -187,6 +187,8 @@ def _typed(table: Table, key: str, value: Any) -> Any:
     if value is None:
         return None
     kind = table.c[key].type.python_type
+    if kind is object:  # the types that tell no more
+        kind = str if isinstance(table.c[key].type, AutoString) else object
     try:
         if kind is UUID:
             return UUID(value)
