@@ -142,7 +142,7 @@ class TestErasing(PersonsDataTest):
             session.add(PersonRow(name=NAME, note="the other one"))
         with session_on(self.engine) as session:
             sure = {(each.table, each.field) for each in places_of(session, self.ida) if each.sure}
-            self.assertEqual(sure, {("person", "name"), ("station", "name")})
+            self.assertEqual(sure, {("person", "name"), ("person", "note"), ("station", "name")})
             erase(session, self.ida, name=NAME, also=set())
         with session_on(self.engine) as session:
             self.assertIn("the other one", [each.note for each in session.exec(select(PersonRow)).all()])
