@@ -1,7 +1,7 @@
 """Live listening: how long from a sound's arrival to the reading it leads to, by number of listeners.
 
-Real WebSocket clients send real sound to the real server, in real time; each block of 1024 samples carries on the sound.
-The players don't play in unison: each begins a little later than the one before.
+Real WebSocket clients send real sound to the real server, in real time; each block of 2048 samples, as the page sends
+them, carries on the sound. The players don't play in unison: each begins a little later than the one before.
 A reading is due when the 50 ms of sound that complete it have been sent; the latency is from that send to its arrival.
 
 Run: ``bin/pondus bench listening [--listeners 1,8,24] [--seconds 6]``.
@@ -19,7 +19,7 @@ from pondus.core.simulated.sound import Tone, plucked
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
-RATE, BLOCK = 48_000, 1024
+RATE, BLOCK = 48_000, 2048
 LOOK = RATE // 20
 STRINGS = (("violin", 440.0), ("violin", 196.0), ("viola", 131.0), ("cello", 66.0), ("violin", 655.0), ("cello", 220.0))
 

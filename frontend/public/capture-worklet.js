@@ -1,8 +1,8 @@
-/* Runs in the audio thread: gathers the microphone's samples and hands them over as 16-bit PCM, 1024 at a time. */
+/* Runs in the audio thread: gathers the microphone's samples and hands them over as 16-bit PCM, 2048 at a time. */
 class Capture extends AudioWorkletProcessor {
   constructor() {
     super();
-    this.block = new Int16Array(1024);
+    this.block = new Int16Array(2048);
     this.filled = 0;
   }
 
@@ -14,7 +14,7 @@ class Capture extends AudioWorkletProcessor {
       this.block[this.filled++] = Math.round(sample * 32767);
       if (this.filled === this.block.length) {
         this.port.postMessage(this.block.buffer, [this.block.buffer]);
-        this.block = new Int16Array(1024);
+        this.block = new Int16Array(2048);
         this.filled = 0;
       }
     }

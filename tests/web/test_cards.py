@@ -2,6 +2,7 @@
 
 import re
 from typing import Any
+from uuid import uuid4
 
 from tests.web.test_api import ApiTest
 
@@ -36,6 +37,13 @@ class TestCards(ApiTest):
         self.client.patch(f"/api/instruments/{instrument}/settings", json={"target": "pure", "a4": 442})
         self.assertNotEqual(self.card(instrument).get_data(), before)
         self.assertNotEqual(self.card(instrument, stance="helper").get_data(), self.card(instrument).get_data())
+
+    def test_any_label_can_be_printed(self) -> None:
+        for label in (r"$\frac{1}{0}$", "<b>&amp;</b>", "Zoë’s ⅛ ½ 大 🎻", "B♭ & A♯"):
+            instrument = str(uuid4())
+            self.post("/api/instruments", {"id": instrument, "label": label, "kind": "violin", "strings": {}})
+            self.assertIn("</svg>", self.card(instrument).get_data(as_text=True))
+            self.assertTrue(self.card(instrument, "pdf").get_data().startswith(b"%PDF-"), label)
 
     def test_what_cannot_be_is_refused(self) -> None:
         instrument, _ = self.begin("violin")

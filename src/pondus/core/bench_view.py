@@ -183,7 +183,13 @@ class BenchView:
 
 def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
     """The bench of a tuning. ``measured``: what the instrument's whole log taught."""
-    states = string_states(instrument, log, measured, clock=clock)
+    return view_of(instrument, log, measured, string_states(instrument, log, measured, clock=clock))
+
+
+def view_of(
+    instrument: FittedInstrument, log: TuningLog, measured: MoveLog, states: Sequence[StringState]
+) -> BenchView:
+    """As `bench_view`, where it is known already how the strings stand."""
     in_order = order_of(instrument.facts, log.tuning.order)
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),

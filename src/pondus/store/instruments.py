@@ -149,7 +149,7 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
 
 def fitted(session: Session, record: InstrumentRecord) -> FittedInstrument:
     """An instrument as the core takes it, its screws where the log says that they stand."""
-    moved = screws_moved(session, record.instrument.id, record.strings)
+    moved = screws_moved(session, record.instrument.id)
     return fitted_instrument(record.instrument, record.strings, moved)
 
 

@@ -4,24 +4,26 @@ How an instrument is sorted is kept with the count of its changes. Whoever chang
 out what isn't kept, and keeps nothing.
 """
 
+import json
 from collections.abc import Collection
 from dataclasses import asdict, dataclass
 from datetime import date
 from typing import Any
 from uuid import UUID
 
-from sqlalchemy import func
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import text
 from sqlmodel import Session, col, select
 
 from pondus.core.clock import Clock
 from pondus.core.group.triage import Sorted, TriagedInstrument, at_luthier, triaged_instrument, unheard
 from pondus.core.instruments import instrument_named
+from pondus.core.log.records import Tuning
 from pondus.store.care import out_at_luthier
 from pondus.store.instruments import fitted, instrument
+from pondus.store.records import tuning_of
 from pondus.store.summaries import summaries
-from pondus.store.tables import InstrumentRow, PersonRow, SettingsRow, StationRow, TriagedRow, TuningRow
-from pondus.store.tunings import tuning_log
+from pondus.store.tables import InstrumentRow, PersonRow, TriagedRow, TuningRow
+from pondus.store.tunings import tuning_log, tuning_row
 
 
 @dataclass(frozen=True)
@@ -92,25 +94,39 @@ def keep_triaged(session: Session, instrument_id: UUID, *, clock: Clock) -> None
     """Sort one instrument by its log as it is now, and keep that."""
     row = session.get(InstrumentRow, instrument_id)
     tuning = tunings_of_today(session, clock, only=instrument_id).get(instrument_id)
-    if row is None or tuning is None:
-        return
-    version = row.log_version
-    values: dict[str, Any] = {
-        "instrument_id": instrument_id,
-        "day": clock.today,
-        "log_version": version,
-        "sorted": _plain(_triage(session, instrument_id, tuning, clock)),
-    }
-    put = insert(TriagedRow).values(values)
-    newer = (TriagedRow.log_version < put.excluded.log_version) | (TriagedRow.day != put.excluded.day)
-    session.execute(put.on_conflict_do_update(index_elements=["instrument_id"], set_=values, where=newer))
+    if row is not None and tuning is not None:
+        version = row.log_version
+        how = tuning_of(tuning_row(session, tuning))
+        keep(session, how, _triage(session, instrument_id, tuning, clock), version=version, day=clock.today)
+
+
+_KEEP = text(
+    """
+    insert into triaged (instrument_id, day, log_version, sorted)
+    select cast(:instrument as uuid), cast(:day as date), cast(:version as bigint), cast(:sorted as jsonb)
+    where cast(:tuning as uuid) = (
+        select id from tuning where instrument_id = :instrument order by started_at desc, id desc limit 1
+    )
+    on conflict (instrument_id) do update
+    set day = excluded.day, log_version = excluded.log_version, sorted = excluded.sorted
+    where triaged.log_version < excluded.log_version or triaged.day <> excluded.day
+    """
+)
+
+
+def keep(session: Session, tuning: Tuning, state: TriagedInstrument, *, version: int, day: date) -> None:
+    """Keep how an instrument is sorted by a tuning at a count of its changes, unless it is known at a newer one, or the tuning
+    isn't its newest.
+    """
+    told = {"instrument": tuning.instrument_id, "tuning": tuning.id, "day": day, "version": version}
+    session.execute(_KEEP, {**told, "sorted": json.dumps(_plain(state))})
 
 
 def _triage(session: Session, instrument_id: UUID, tuning_id: UUID, clock: Clock) -> TriagedInstrument:
     """Sort one instrument by its log."""
     as_fitted = fitted(session, instrument(session, instrument_id))
-    past = summaries(session, instrument_id)
-    return triaged_instrument(as_fitted, tuning_log(session, tuning_id), past, clock=clock)
+    log = tuning_log(session, tuning_id)
+    return triaged_instrument(as_fitted, log, summaries(session, instrument_id, read=log), clock=clock)
 
 
 def _plain(state: TriagedInstrument) -> dict[str, Any]:
@@ -121,39 +137,21 @@ def _read(plain: dict[str, Any]) -> TriagedInstrument:
     return TriagedInstrument(Sorted(**plain["sorted"]), plain["minutes"], plain["heard"])
 
 
+_VERSION = text(
+    """
+    select
+        (select md5(string_agg(concat(id, log_version, label, player_id, retired_at), ',' order by id)) from instrument),
+        (select md5(string_agg(concat(id, name, pace, role), ',' order by id)) from person),
+        (select md5(string_agg(concat(id, name, may, pace, own_only, comes_at, instrument_id), ',' order by id))
+            from station where day = :day),
+        (select max(changed_at) from settings)
+    """
+)
+
+
 def morning_version(session: Session, day: date) -> tuple[Any, ...]:
-    """What changes whenever the morning, or its plan, may look different; cheap to ask."""
-    instruments = session.execute(
-        select(
-            func.count(col(InstrumentRow.id)),
-            func.sum(InstrumentRow.log_version),
-            func.count(col(InstrumentRow.retired_at)),
-            func.md5(func.string_agg(func.concat(InstrumentRow.id, InstrumentRow.player_id), "")),
-        )
-    ).one()
-    people = session.execute(
-        select(func.md5(func.string_agg(func.concat(PersonRow.id, PersonRow.name, PersonRow.pace, PersonRow.role), "")))
-    ).one()
-    stations = session.execute(
-        select(
-            func.md5(
-                func.string_agg(
-                    func.concat(
-                        StationRow.id,
-                        StationRow.name,
-                        StationRow.may,
-                        StationRow.pace,
-                        StationRow.own_only,
-                        StationRow.comes_at,
-                        StationRow.instrument_id,
-                    ),
-                    "",
-                )
-            )
-        ).where(StationRow.day == day)
-    ).one()
-    settings = session.execute(select(func.max(SettingsRow.changed_at))).one()
-    return (day, *instruments, *people, *stations, *settings)
+    """What changes whenever the morning, or who is there, looks different; cheap to ask."""
+    return (day, *session.execute(_VERSION, {"day": day}).one())
 
 
 def waiting(found: Collection[Triaged]) -> set[UUID]:

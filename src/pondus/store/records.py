@@ -3,8 +3,8 @@
 from collections.abc import Mapping, Sequence
 from uuid import UUID
 
-from sqlalchemy import and_, case, func, or_
-from sqlmodel import Session, col, select
+from sqlalchemy import text
+from sqlmodel import Session
 
 from pondus.core.judgement.situation import Heard
 from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
@@ -116,22 +116,20 @@ def _fitted(row: StringRow, moved: float) -> FittedString:
     )
 
 
-def screws_moved(session: Session, instrument_id: UUID, strings: Sequence[StringRow]) -> dict[str, float]:
+_SCREWS_MOVED = text(
+    """
+    select m.string, sum(case when m.direction = 'raise' then m.amount else -m.amount end)
+    from string s
+    join tuning t on t.instrument_id = s.instrument_id
+    join move m on m.tuning_id = t.id and m.string = s.name
+    where s.instrument_id = :instrument and m.mechanism = 'fine-tuner' and m.seq > s.screw_set_seq
+        and m.struck_at is null and not m.late
+    group by m.string
+    """
+)
+
+
+def screws_moved(session: Session, instrument_id: UUID) -> dict[str, float]:
     """Turns that each screw was moved since its position was last set, over all tunings; voided and late moves don't count."""
-    if not strings:
-        return {}
-    signed = case((col(MoveRow.direction) == "raise", MoveRow.amount), else_=-col(MoveRow.amount))
-    since = or_(*(and_(col(MoveRow.string) == each.name, col(MoveRow.seq) > each.screw_set_seq) for each in strings))
-    found = session.exec(
-        select(MoveRow.string, func.sum(signed))
-        .join(TuningRow, col(TuningRow.id) == col(MoveRow.tuning_id))
-        .where(
-            TuningRow.instrument_id == instrument_id,
-            MoveRow.mechanism == "fine-tuner",
-            col(MoveRow.struck_at).is_(None),
-            col(MoveRow.late).is_(False),
-            since,
-        )
-        .group_by(MoveRow.string)
-    ).all()
+    found = session.execute(_SCREWS_MOVED, {"instrument": instrument_id}).all()
     return {name: float(turns) for name, turns in found}

@@ -5,6 +5,7 @@ Whoever looks works out what isn't kept and keeps nothing; whoever changes somet
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from functools import lru_cache
 from uuid import UUID
 
 from pydantic import TypeAdapter
@@ -12,23 +13,29 @@ from sqlalchemy import Text, cast, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
-from pondus.core.instruments import instrument_named
+from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import Move, Reading, TuningLog
 from pondus.core.log.summary import TuningSummary, summarise
 from pondus.core.targets import targets_hz
+from pondus.store.errors import NotFound
 from pondus.store.records import move_of, reading_of, tuning_of
 from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, SummaryRow, TuningRow
 
-_ONE, _LIST = TypeAdapter(TuningSummary), TypeAdapter(list[TuningSummary])
+_ONE = TypeAdapter(TuningSummary)
 _CONTENT = cast(col(SummaryRow.content), Text)
-"""As text: parsed in one go, years of it in a moment."""
+"""As text: what was parsed once is known again."""
+REMEMBERED = 50_000
 TOGETHER = 400
 """Tunings worked out at a time."""
 
 
-def summaries(session: Session, instrument_id: UUID, *, newest: int | None = None) -> list[TuningSummary]:
-    """An instrument's tunings, oldest first; ``newest``: only so many of the last."""
+def summaries(
+    session: Session, instrument_id: UUID, *, newest: int | None = None, read: TuningLog | None = None
+) -> list[TuningSummary]:
+    """An instrument's tunings, oldest first; ``newest``: only so many of the last. ``read``: a tuning's log that was read
+    already.
+    """
     found = session.exec(
         select(TuningRow.id, _CONTENT)
         .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == col(TuningRow.id))
@@ -36,9 +43,17 @@ def summaries(session: Session, instrument_id: UUID, *, newest: int | None = Non
         .order_by(col(TuningRow.started_at).desc())
         .limit(newest)
     ).all()
-    kept = _LIST.validate_json(f"[{','.join(content for _, content in found if content is not None)}]")
+    kept = [_parsed(content) for _, content in found if content is not None]
     missing = [tuning for tuning, content in found if content is None]
+    if read is not None and read.tuning.id in missing:
+        missing.remove(read.tuning.id)
+        kept.append(_summarised(_kind(session, instrument_id), read))
     return sorted([*kept, *_worked_out(session, instrument_id, missing)], key=_when)
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _parsed(content: str) -> TuningSummary:
+    return _ONE.validate_json(content)
 
 
 def _when(summary: TuningSummary) -> tuple[object, UUID]:
@@ -72,7 +87,7 @@ def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary
         if content is None:
             missing[instrument].append(tuning)
         else:
-            ready[instrument].append(_ONE.validate_json(content))
+            ready[instrument].append(_parsed(content))
     for instrument, tunings in missing.items():
         ready[instrument] += _worked_out(session, instrument, tunings)
     for one in ready.values():
@@ -103,13 +118,22 @@ def keep_summaries(session: Session, instrument_id: UUID) -> None:
 def _worked_out(session: Session, instrument_id: UUID, tuning_ids: Sequence[UUID]) -> list[TuningSummary]:
     if not tuning_ids:
         return []
-    kind = instrument_named(session.exec(select(InstrumentRow.kind).where(InstrumentRow.id == instrument_id)).one())
+    kind = _kind(session, instrument_id)
     found = []
     for start in range(0, len(tuning_ids), TOGETHER):
-        for log in _logs(session, tuning_ids[start : start + TOGETHER]):
-            targets = targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
-            found.append(summarise(log, targets))
+        found += [_summarised(kind, log) for log in _logs(session, tuning_ids[start : start + TOGETHER])]
     return found
+
+
+def _kind(session: Session, instrument_id: UUID) -> Instrument:
+    row = session.get(InstrumentRow, instrument_id)
+    if row is None:
+        raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
+    return instrument_named(row.kind)
+
+
+def _summarised(kind: Instrument, log: TuningLog) -> TuningSummary:
+    return summarise(log, targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents))
 
 
 def _logs(session: Session, tuning_ids: Sequence[UUID]) -> Iterable[TuningLog]:

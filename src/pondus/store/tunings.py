@@ -3,15 +3,28 @@
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import union_all
-from sqlmodel import Session, col, desc, select
+from sqlalchemy import union_all, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlmodel import Session, col, delete, desc, select
 
+from pondus.core.errors import BadInput
+from pondus.core.instruments import StringData, instrument_named
 from pondus.core.log.records import TuningLog
+from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import held_instrument, next_version
 from pondus.store.records import check_of, move_of, reading_of, tuning_of
 from pondus.store.summaries import keep_summaries
-from pondus.store.tables import FifthCheckRow, MoveRow, ReadingRow, TuningRow, now
+from pondus.store.tables import (
+    FifthCheckRow,
+    InstrumentRow,
+    MoveRow,
+    ReadingRow,
+    StringRow,
+    SummaryRow,
+    TuningRow,
+    now,
+)
 
 Entry = TypeVar("Entry", ReadingRow, MoveRow, FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
@@ -83,6 +96,23 @@ def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20) -> lis
     return list(found)
 
 
+def string_of(session: Session, tuning_id: UUID, name: str) -> tuple[StringRow, StringData]:
+    """The string that an entry of a tuning speaks of, as fitted and as data. Raises NotFound, BadInput."""
+    found = session.exec(
+        select(InstrumentRow.kind, StringRow)
+        .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
+        .outerjoin(StringRow, (col(StringRow.instrument_id) == col(InstrumentRow.id)) & (col(StringRow.name) == name))
+        .where(TuningRow.id == tuning_id)
+    ).first()
+    if found is None:
+        raise NotFound(NO_TUNING)
+    kind, row = found
+    string = instrument_named(kind).string(name)
+    if row is None:
+        raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
+    return row, string
+
+
 def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:
     """Store an entry at the end of its instrument's log; the same id with the same content again is stored once.
 
@@ -92,18 +122,34 @@ def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entr
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
     table = type(row)
-    instrument_id = tuning_row(session, row.tuning_id).instrument_id
-    held_instrument(session, instrument_id)
-    kept = session.get(table, row.id)
-    if kept is not None:
-        if _content(kept) != _content(row):
+    instrument_id, version = hold_log(session, row.tuning_id)
+    row.late = is_late(session, instrument_id, row) if late is None else late
+    row.seq = version
+    put = insert(table).values(row.model_dump()).on_conflict_do_nothing(index_elements=["id"])
+    stored = session.execute(put.returning(table.__table__.c.id)).first()  # type: ignore[attr-defined]
+    if stored is None:
+        kept = session.get(table, row.id)
+        if kept is None or _content(kept) != _content(row):
             raise Conflict("That id holds another entry already; send this one with an id of its own.")
         return kept
-    row.late = is_late(session, instrument_id, row) if late is None else late
-    row.seq = next_version(session, instrument_id, tuning_id=row.tuning_id)
-    session.add(row)
-    session.flush()
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == row.tuning_id))
     return row
+
+
+def hold_log(session: Session, tuning_id: UUID) -> tuple[UUID, int]:
+    """Hold a tuning's instrument and count its log up; the instrument, and the new count. Raises NotFound."""
+    of = select(TuningRow.instrument_id).where(TuningRow.id == tuning_id).scalar_subquery()
+    found = session.execute(
+        update(InstrumentRow)
+        .where(col(InstrumentRow.id) == of)
+        .values(log_version=InstrumentRow.log_version + 1)
+        .returning(col(InstrumentRow.id), col(InstrumentRow.log_version))
+        .execution_options(synchronize_session=False)
+    ).first()
+    if found is None:
+        raise NotFound(NO_TUNING)
+    session.info.setdefault(CHANGED, set()).add(found[0])
+    return found[0], int(found[1])
 
 
 def is_late(session: Session, instrument_id: UUID, row: ReadingRow | MoveRow | FifthCheckRow) -> bool:

@@ -1,5 +1,7 @@
 """A tuning's bench: read from the store, said by the core, sent as the contract has it."""
 
+import logging
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
@@ -7,29 +9,37 @@ from uuid import UUID
 from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, TuningOut
-from pondus.core.bench_view import bench_view
+from pondus.core.bench_view import view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
-from pondus.core.log.learned import MoveLog
+from pondus.core.group.triage import TriagedInstrument, triaged_states
+from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
+from pondus.core.log.state import StringState, string_states
+from pondus.core.log.summary import TuningSummary
+from pondus.store.database import session_on
+from pondus.store.errors import StoreError
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
+from pondus.store.morning import keep
 from pondus.store.settings import studio_clock
-from pondus.store.summaries import measured_moves
+from pondus.store.summaries import summaries
 from pondus.store.tables import TuningRow
 from pondus.store.tunings import tuning_log, tuning_row
 from pondus.web.instruments import instrument_out
-from pondus.web.transaction import looking
+from pondus.web.transaction import engine_of_app, looking
 
 
 @dataclass(frozen=True)
 class Loaded:
-    """Everything that a screen of one tuning is made of, as it was at one moment."""
+    """Everything that a screen of one tuning is made of, as it was at one moment. ``past``: what the instrument's
+    tunings came to.
+    """
 
     row: TuningRow
     record: InstrumentRecord
     instrument: FittedInstrument
     log: TuningLog
-    measured: MoveLog
+    past: Sequence[TuningSummary]
     clock: Clock
 
     @property
@@ -41,17 +51,28 @@ class Loaded:
             "log_version": self.record.instrument.log_version,
         }
 
+    @property
+    def measured(self) -> MoveLog:
+        """What the instrument's whole log measured."""
+        return move_log(self.past)
+
+    @property
+    def is_todays(self) -> bool:
+        """Whether the tuning is of today."""
+        return self.clock.day_of(self.row.started_at) >= self.clock.today
+
 
 def load(session: Session, tuning_id: UUID) -> Loaded:
     """A tuning with its instrument. Raises NotFound."""
     row = tuning_row(session, tuning_id)
     record = instrument(session, row.instrument_id)
+    log = tuning_log(session, tuning_id)
     return Loaded(
         row=row,
         record=record,
         instrument=fitted(session, record),
-        log=tuning_log(session, tuning_id),
-        measured=measured_moves(session, row.instrument_id),
+        log=log,
+        past=summaries(session, row.instrument_id, read=log),
         clock=studio_clock(session),
     )
 
@@ -60,7 +81,31 @@ def bench_of(tuning_id: UUID) -> BenchOut:
     """The bench as it stands now, read afresh. Raises NotFound."""
     with looking() as session:
         loaded = load(session, tuning_id)
-    view = bench_view(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    return _out(loaded, string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock))
+
+
+def changed_bench_of(tuning_id: UUID) -> BenchOut:
+    """The bench right after it was changed; how the instrument is sorted now is kept for the morning. Raises NotFound."""
+    with looking() as session:
+        loaded = load(session, tuning_id)
+    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    if loaded.is_todays and loaded.record.instrument.simulated_of is None:
+        _keep_sorted(loaded, triaged_states(loaded.instrument, loaded.log, loaded.past, states))
+    return _out(loaded, states)
+
+
+def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
+    """If that can't be, whoever looks at the morning works it out."""
+    row = loaded.record.instrument
+    try:
+        with session_on(engine_of_app()) as session:
+            keep(session, loaded.log.tuning, state, version=row.log_version, day=loaded.clock.today)
+    except StoreError:
+        logging.getLogger("pondus").info("an instrument could not be sorted just now")
+
+
+def _out(loaded: Loaded, states: Sequence[StringState]) -> BenchOut:
+    view = view_of(loaded.instrument, loaded.log, loaded.measured, states)
     return BenchOut.model_validate({**loaded.about, **view.__dict__})
 
 

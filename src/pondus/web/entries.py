@@ -9,25 +9,17 @@ from pondus.contracts.bench import BenchOut, NewMove, NewReading, Strike
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
-from pondus.core.instruments import StringData, instrument_named
+from pondus.core.instruments import StringData
 from pondus.core.judgement.situation import Heard
 from pondus.core.log.state import string_states, unseen_move
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
-from pondus.store.tables import MoveRow, ReadingRow, StringRow, now
-from pondus.web.bench import bench_of, load
+from pondus.store.tables import MoveRow, ReadingRow, now
+from pondus.web.bench import changed_bench_of, load
 from pondus.web.transaction import transaction
 
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
-
-
-def _string_of(session: Session, tuning_id: UUID, name: str) -> tuple[StringRow, StringData]:
-    """The string a tuning's entry speaks of. Raises NotFound, BadInput."""
-    tuning = tuning_store.tuning_row(session, tuning_id)
-    record = instrument_store.instrument(session, tuning.instrument_id)
-    string = instrument_named(record.instrument.kind).string(name)
-    return record.string(name), string
 
 
 def _heard(new: NewReading, string: StringData) -> Heard:
@@ -61,8 +53,8 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
 @blueprint.output(BenchOut)
 def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
     """Keep a reading; sent twice, it is kept once."""
-    with transaction() as session:
-        _, string = _string_of(session, tuning_id, new.string)
+    with transaction(sorts=False) as session:
+        _, string = tuning_store.string_of(session, tuning_id, new.string)
         entry = reading_entry(
             string,
             _heard(new, string),
@@ -74,7 +66,7 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
         row.made_on, row.device = new.made_on, new.device
         moved = new.hands_free and _keep_unseen_move(session, row, entry)
         tuning_store.add_entry(session, row, late=False if moved else None)
-    return bench_of(tuning_id)
+    return changed_bench_of(tuning_id)
 
 
 def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) -> bool:
@@ -111,8 +103,8 @@ def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) ->
 @blueprint.output(BenchOut)
 def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
     """Keep a move; sent twice, it is kept once."""
-    with transaction() as session:
-        on, string = _string_of(session, tuning_id, new.string)
+    with transaction(sorts=False) as session:
+        on, string = tuning_store.string_of(session, tuning_id, new.string)
         entry = move_entry(
             string,
             mechanism=new.mechanism,
@@ -128,7 +120,7 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             id=new.id, tuning_id=tuning_id, at=now(), made_on=new.made_on, device=new.device, **entry.__dict__
         )
         tuning_store.add_entry(session, row)
-    return bench_of(tuning_id)
+    return changed_bench_of(tuning_id)
 
 
 def struck_reason(strike: Strike) -> str:
@@ -137,12 +129,12 @@ def struck_reason(strike: Strike) -> str:
 
 
 def _strike(table: type[ReadingRow] | type[MoveRow], entry_id: UUID, reason: str | None) -> BenchOut:
-    with transaction() as session:
+    with transaction(sorts=False) as session:
         if table is ReadingRow:
             tuning_id = tuning_store.strike(session, ReadingRow, entry_id, reason=reason).tuning_id
         else:
             tuning_id = tuning_store.strike(session, MoveRow, entry_id, reason=reason).tuning_id
-    return bench_of(tuning_id)
+    return changed_bench_of(tuning_id)
 
 
 @blueprint.post("/readings/<uuid:entry_id>/strike")

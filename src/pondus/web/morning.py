@@ -5,8 +5,10 @@ from uuid import UUID, uuid5
 
 from apiflask import APIBlueprint
 from flask import Response
+from sqlmodel import Session
 
 from pondus.contracts.morning import InstrumentHeard, MorningOut, TriagedOut
+from pondus.core.clock import Clock
 from pondus.core.entries.log import ReadingEntry, reading_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS
@@ -17,9 +19,11 @@ from pondus.store import morning as morning_store
 from pondus.store.settings import studio_clock
 from pondus.store.tunings import add_entry
 from pondus.web.entries import reading_row
-from pondus.web.transaction import json_of, looking, transaction
+from pondus.web.remembered import remembered
+from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import todays_tuning
 
+SAME_FOR_SECONDS = 60.0
 blueprint = APIBlueprint("morning", __name__, tag="Morning")
 
 
@@ -57,9 +61,15 @@ def _order(each: morning_store.Triaged) -> tuple[int, float, str]:
 def sweep() -> Response:
     """Every instrument sorted by what its newest readings of today call for."""
     with looking() as session:
-        found = sorted(morning_store.triaged(session, clock=studio_clock(session)), key=_order)
+        clock = studio_clock(session)
+        version = morning_store.morning_version(session, clock.today)
+        return remembered().answer("morning", version, lambda: _morning(session, clock), for_seconds=SAME_FOR_SECONDS)
+
+
+def _morning(session: Session, clock: Clock) -> MorningOut:
+    found = sorted(morning_store.triaged(session, clock=clock), key=_order)
     counts = {group: sum(each.sorted.group == group for each in found) for group in GROUPS}
-    return json_of(MorningOut(instruments=[triaged_out(each) for each in found], counts=counts))
+    return MorningOut(instruments=[triaged_out(each) for each in found], counts=counts)
 
 
 @blueprint.post("/morning/heard")

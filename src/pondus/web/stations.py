@@ -5,6 +5,7 @@ from typing import Any
 from uuid import UUID, uuid4
 
 from apiflask import APIBlueprint
+from flask import Response
 from sqlmodel import Session
 
 from pondus.contracts.morning import (
@@ -27,17 +28,23 @@ from pondus.store import stations as station_store
 from pondus.store.settings import studio_clock
 from pondus.store.tables import PersonRow, StationRow
 from pondus.store.tunings import change_tuning
+from pondus.web.remembered import remembered
 from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import todays_tuning
 
+SAME_FOR_SECONDS = 5.0
+"""A plan counts minutes from now; it may be as old as that."""
 blueprint = APIBlueprint("stations", __name__, tag="Morning")
 
 
 @blueprint.get("/morning/plan")
 @blueprint.output(PlannedOut)
-def plan() -> PlannedOut:
+def plan() -> Response:
     """Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself."""
-    return _plan_now()
+    with looking() as session:
+        clock = studio_clock(session)
+        version = morning_store.morning_version(session, clock.today)
+        return remembered().answer("plan", version, lambda: _planned(session, clock), for_seconds=SAME_FOR_SECONDS)
 
 
 def _plan_now() -> PlannedOut:

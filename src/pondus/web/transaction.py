@@ -26,13 +26,15 @@ def engine_of_app() -> Engine:
 
 
 @contextmanager
-def transaction() -> Iterator[Session]:
-    """A session that may change something: ``with transaction() as session``. What it changed is sorted afterwards."""
+def transaction(*, sorts: bool = True) -> Iterator[Session]:
+    """A session that may change something: ``with transaction() as session``. What it changed is sorted afterwards,
+    unless whoever asks does so (``sorts`` false).
+    """
     engine = engine_of_app()
     with session_on(engine) as session:
         yield session
     changed = session.info.get(CHANGED, set())
-    if 0 < len(changed) <= SORTED_AT_ONCE:
+    if sorts and 0 < len(changed) <= SORTED_AT_ONCE:
         for instrument_id in sorted(changed):
             _sort(engine, instrument_id)
 

@@ -16,7 +16,7 @@ from pondus.store import instruments as instrument_store
 from pondus.store import settings as settings_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import TuningRow
-from pondus.web.bench import bench_of, tuning_out
+from pondus.web.bench import bench_of, changed_bench_of, tuning_out
 from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("tunings", __name__, tag="Tunings")
@@ -39,11 +39,11 @@ def checked_settings(settings: TuningSettings, instrument: Instrument | None) ->
 @blueprint.output(BenchOut)
 def begin_tuning(new: NewTuning) -> BenchOut:
     """Begin a tuning of an instrument; sent twice, it is begun once."""
-    with transaction() as session:
+    with transaction(sorts=False) as session:
         record = instrument_store.instrument(session, new.instrument_id)
         changes = checked_settings(new, instrument_named(record.instrument.kind))
         _begin(session, record, new.id, changes)
-    return bench_of(new.id)
+    return changed_bench_of(new.id)
 
 
 def _begin(
@@ -72,10 +72,10 @@ def todays_tuning(session: Session, instrument_id: UUID, tuning_id: UUID, *, clo
 @blueprint.output(BenchOut)
 def sit_down(instrument_id: UUID, asked: TodaysTuning) -> BenchOut:
     """The bench of today's newest tuning of an instrument; one is begun where there is none."""
-    with transaction() as session:
+    with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
         tuning_id = todays_tuning(session, instrument_id, asked.id, clock=clock).id
-    return bench_of(tuning_id)
+    return changed_bench_of(tuning_id)
 
 
 @blueprint.get("/tunings/<uuid:tuning_id>")
@@ -100,8 +100,8 @@ def list_tunings(instrument_id: UUID) -> TuningList:
 @blueprint.output(BenchOut)
 def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
     """Change how this tuning is done."""
-    with transaction() as session:
+    with transaction(sorts=False) as session:
         row = tuning_store.tuning_row(session, tuning_id)
         kind = instrument_store.instrument(session, row.instrument_id).instrument.kind
         tuning_store.change_tuning(session, tuning_id, checked_settings(settings, instrument_named(kind)))
-    return bench_of(tuning_id)
+    return changed_bench_of(tuning_id)

@@ -14,7 +14,7 @@ from pondus.core.judgement.plan import Coupling, StringAsked, StringOrder, plan
 from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.log.learned import learned_coupling, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
-from pondus.core.log.state import string_states
+from pondus.core.log.state import StringState, string_states
 from pondus.core.log.summary import TuningSummary
 
 Group = Literal["not-heard", "leave", "student-can", "teacher-must", "luthier"]
@@ -98,14 +98,20 @@ def triaged_instrument(
     instrument: FittedInstrument, log: TuningLog, past: Sequence[TuningSummary], *, clock: Clock
 ) -> TriagedInstrument:
     """Sort an instrument by today's tuning of it, for whoever may turn everything. ``past``: its tunings, oldest first."""
-    measured = move_log(past)
-    states = string_states(instrument, log, measured, clock=clock)
+    states = string_states(instrument, log, move_log(past), clock=clock)
+    return triaged_states(instrument, log, past, states)
+
+
+def triaged_states(
+    instrument: FittedInstrument, log: TuningLog, past: Sequence[TuningSummary], states: Sequence[StringState]
+) -> TriagedInstrument:
+    """As `triaged_instrument`, where it is known already how its strings stand."""
     asked = {state.string.name: state.asked(for_teacher=True) for state in states}
     verdict = sort_instrument(
         asked,
         instrument=instrument.facts,
         order=log.tuning.order,
-        coupling=learned_coupling(instrument.facts, measured),
+        coupling=learned_coupling(instrument.facts, move_log(past)),
     )
     earlier = [
         Done(one.screw_moves, one.peg_moves, one.minutes)

@@ -4,6 +4,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import UTC, datetime, time
+from functools import lru_cache
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import Instrument
@@ -19,7 +20,11 @@ from pondus.core.log.learning import (
 )
 from pondus.core.log.records import FittedString
 from pondus.core.log.summary import MeasuredMove, TuningSummary
+from pondus.core.mechanics import Rate
 
+REMEMBERED = 4096
+"""Strings of which what was learned is remembered."""
+Figures = tuple[float, ...]
 _NEVER = datetime.min.replace(tzinfo=UTC)
 
 
@@ -75,10 +80,21 @@ def learned_rates(
     degrees, by_peg = _amounts(fresh, "peg")
     jumps = facts.peg.kind == "friction"
     return LearnedRates(
-        screw=learn_rate(turns, by_screw, prior=facts.screw_rate, hand_error=SCREW_HAND_ERROR),
-        peg=learn_peg_rate(degrees, by_peg, prior=facts.peg_rate),
+        screw=_screw(turns, by_screw, facts.screw_rate),
+        peg=_peg(degrees, by_peg, facts.peg_rate),
         peg_least_cents=learn_least(degrees, by_peg) if jumps else None,
     )
+
+
+# An entry on one string leaves what the other three taught as it was; a bench asks for all four each time.
+@lru_cache(maxsize=REMEMBERED)
+def _screw(turns: Figures, changes: Figures, prior: Rate) -> Learned:
+    return learn_rate(turns, changes, prior=prior, hand_error=SCREW_HAND_ERROR)
+
+
+@lru_cache(maxsize=REMEMBERED)
+def _peg(degrees: Figures, changes: Figures, prior: Rate) -> Learned:
+    return learn_peg_rate(degrees, changes, prior=prior)
 
 
 def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
@@ -91,6 +107,6 @@ def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
     return replace(facts, fine_tuner=tuner, peg=peg)
 
 
-def _amounts(measured: Sequence[MeasuredMove], mechanism: str) -> tuple[list[float], list[float]]:
+def _amounts(measured: Sequence[MeasuredMove], mechanism: str) -> tuple[Figures, Figures]:
     ours = [move for move in measured if move.mechanism == mechanism]
-    return [move.amount for move in ours], [move.change_cents for move in ours]
+    return tuple(move.amount for move in ours), tuple(move.change_cents for move in ours)

@@ -1,0 +1,200 @@
+"""Many at once: forty clients that ask as the pages do, 24 of them listening, ten readings typed a second.
+
+A camp's morning (the demo studio) on a database and a server of its own. Each client is a page: the morning asks for the sorted
+instruments and the plan every four seconds, a bench asks for its tuning when it is opened and after it typed. Beside
+them may be
+connections that say nothing and ones that send a byte a second. Prints, per kind of request, how many, their 50th,
+95th and 99th percentile, answers of 500 and more; and deadlocks in the database's log.
+
+Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--idle 0] [--slow 0]``.
+"""
+
+import argparse
+import http.client
+import json
+import multiprocessing
+import random
+import socket
+import threading
+import time
+from collections import defaultdict
+from multiprocessing.synchronize import Event
+from typing import Any
+from uuid import uuid4
+
+import numpy as np
+
+from bench.listening import OneListener
+from pondus.demo.camp import LOANS, demo_id
+from pondus.demo.studio import fill
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
+from pondus.store.database import migrate
+
+EVERY_SECONDS = 4.0
+"""How often a page that is open on the morning asks."""
+
+Asked = tuple[str, float, int]
+"""What was asked, how long it took in milliseconds, and the answer's status (0: none)."""
+
+
+class Page:
+    """One browser's connection: keeps it open, notes how long each answer took."""
+
+    def __init__(self, port: int) -> None:
+        self.port, self.asked = port, list[Asked]()
+        self.connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+
+    def ask(self, said: str, method: str, path: str, body: object | None = None) -> Any:
+        """One request, noted."""
+        began = time.perf_counter()
+        status, content = 0, b""
+        for _ in range(2):
+            try:
+                headers = {} if body is None else {"Content-Type": "application/json"}
+                self.connection.request(method, path, None if body is None else json.dumps(body), headers)
+                answer = self.connection.getresponse()
+                status, content = answer.status, answer.read()
+                break
+            except (http.client.HTTPException, OSError):  # a kept connection that was closed meanwhile is opened anew
+                self.connection.close()
+        self.asked.append((said, 1000.0 * (time.perf_counter() - began), status))
+        return json.loads(content) if status == 200 else None
+
+
+def watch_morning(page: Page, until: float, rng: random.Random) -> None:
+    """The morning, left open."""
+    time.sleep(rng.uniform(0.0, EVERY_SECONDS))
+    while time.monotonic() < until:
+        page.ask("morning", "GET", "/api/morning")
+        page.ask("plan", "GET", "/api/morning/plan")
+        time.sleep(EVERY_SECONDS)
+
+
+def type_at_bench(page: Page, until: float, rng: random.Random, every: float) -> None:
+    """A bench at which someone types: opens it, reads and turns its strings, goes on to the next instrument."""
+    time.sleep(rng.uniform(0.0, every))
+    while time.monotonic() < until:
+        loan = rng.choice(LOANS)
+        path = f"/api/instruments/{demo_id(loan.label)}/todays-tuning"
+        bench = page.ask("bench opened", "POST", path, {"id": str(uuid4())})
+        for _ in range(8):
+            if bench is None or time.monotonic() > until:
+                break
+            due = time.monotonic() + every * rng.uniform(0.5, 1.5)
+            bench = _enter(page, bench, rng)
+            time.sleep(max(0.0, due - time.monotonic()))
+
+
+def _enter(page: Page, bench: Any, rng: random.Random) -> Any:
+    string = rng.choice(bench["strings"])
+    tuning = bench["tuning"]["id"]
+    made = {"id": str(uuid4()), "string": string["name"], "made_on": bench["log_version"]}
+    step = string["advice"]["steps"][0] if string["advice"] and string["advice"]["steps"] else None
+    if step is not None and step["amount"] and rng.random() < 0.3:
+        mechanism = "peg" if step["do"] == "turn-peg" else "fine-tuner"
+        move = {"mechanism": mechanism, "direction": step["pitch"], "amount": step["amount"], "unit": step["unit"]}
+        page.ask("move", "POST", f"/api/tunings/{tuning}/moves", {**made, **move})
+    return page.ask("reading", "POST", f"/api/tunings/{tuning}/readings", {**made, "typed": f"{rng.randint(-30, 12)}"})
+
+
+def pages(port: int, count: int, typing: int, readings: float, seconds: float, results: Any) -> None:
+    """A process of clients: ``typing`` of them at benches, the others on the morning."""
+    until = time.monotonic() + seconds
+    every = typing / readings if readings else 1e9
+    clients = [Page(port) for _ in range(count)]
+    threads = []
+    for place, page in enumerate(clients):
+        rng = random.Random(place)
+        work = (type_at_bench, (page, until, rng, every)) if place < typing else (watch_morning, (page, until, rng))
+        threads.append(threading.Thread(target=work[0], args=work[1]))
+    for each in threads:
+        each.start()
+    for each in threads:
+        each.join()
+    results.put([one for page in clients for one in page.asked])
+
+
+def listeners(port: int, count: int, seconds: float, results: Any) -> None:
+    """A process of listening clients."""
+    ears = [OneListener(port, place, seconds) for place in range(count)]
+    for each in ears:
+        each.start()
+    for each in ears:
+        each.join()
+    results.put([latency for each in ears for latency in each.latencies])
+
+
+def loiter(port: int, idle: int, slow: int, ended: Event) -> None:
+    """Connections on which nothing is said, and ones that send a request a byte a second."""
+    opened = [socket.create_connection(("127.0.0.1", port)) for _ in range(idle + slow)]
+    request = b"POST /api/people HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 900\r\n\r\n{"
+    place = 0
+    while not ended.wait(1.0):
+        for each in opened[idle:]:
+            try:
+                each.send(request[place : place + 1] or b" ")
+            except OSError:
+                continue
+        place += 1
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--seconds", type=float, default=120.0)
+    options.add_argument("--clients", type=int, default=40)
+    options.add_argument("--listeners", type=int, default=24)
+    options.add_argument("--readings", type=float, default=10.0, help="typed a second, by all together")
+    options.add_argument("--idle", type=int, default=0)
+    options.add_argument("--slow", type=int, default=0)
+    given = options.parse_args()
+    with scratch_cluster() as cluster:
+        url = cluster.ensure_database("pondus")
+        migrate(url)
+        fill(url)
+        server = RunningServer(url, port_file=cluster.port_file)
+        server.start()
+        asked, heard = run(server.port, given)
+        server.stop()
+        log = (cluster.home.folder / "database.log").read_text(errors="replace")
+    report(asked, heard, log)
+
+
+def run(port: int, given: argparse.Namespace) -> tuple[list[Asked], list[float]]:
+    """The crowd, for as long as it was told; what each asked, and how late readings came in milliseconds."""
+    spawn = multiprocessing.get_context("spawn")
+    results, heard, ended = spawn.Queue(), spawn.Queue(), spawn.Event()
+    typing = max(1, given.clients // 2) if given.readings else 0
+    started = [
+        spawn.Process(target=pages, args=(port, given.clients, typing, given.readings, given.seconds, results)),
+        spawn.Process(target=listeners, args=(port, given.listeners, given.seconds, heard)),
+        spawn.Process(target=loiter, args=(port, given.idle, given.slow, ended)),
+    ]
+    for each in started:
+        each.start()
+    asked, late = results.get(), heard.get()
+    ended.set()
+    for each in started:
+        each.join()
+    return asked, late
+
+
+def report(asked: list[Asked], heard: list[float], log: str) -> None:
+    """The table, and what went wrong."""
+    kinds: dict[str, list[Asked]] = defaultdict(list)
+    for one in asked:
+        kinds[one[0]].append(one)
+    print(f"{'asked for':14s} {'times':>6s} {'50 %':>9s} {'95 %':>9s} {'99 %':>9s} {'5xx':>5s} {'none':>5s}")
+    for said, ones in [*sorted(kinds.items()), ("all", asked)]:
+        took = np.array([each[1] for each in ones])
+        wrong, none = sum(each[2] >= 500 for each in ones), sum(each[2] == 0 for each in ones)
+        at = [f"{np.percentile(took, share):6.0f} ms" for share in (50, 95, 99)]
+        print(f"{said:14s} {len(ones):6d} {' '.join(at)} {wrong:5d} {none:5d}")
+    if heard:
+        print(
+            f"readings heard live: {np.median(heard):.0f} ms late at the median, {np.percentile(heard, 95):.0f} ms at 95 %"
+        )
+    print(f"deadlocks in the database's log: {log.count('deadlock detected')}")
+
+
+if __name__ == "__main__":
+    main()
