@@ -4,9 +4,15 @@ import json
 import unittest
 from pathlib import Path
 
-from pondus.contracts.advice import AdviceRequest
+from pondus.contracts.advice import AdviceRequest, StepResult
 
 CASES = json.loads((Path(__file__).parent / "cases.json").read_text(encoding="utf-8"))
+
+
+def moved(step: StepResult) -> str:
+    """Which way, how much, where it should end, and what one such turn should do, in cents."""
+    way = " ".join([str(step.rotation), *([f"top {step.top_moves}"] if step.top_moves else [])])
+    return f"{way}, {step.amount} {step.unit}, to {step.aim_cents}, by {step.expect_cents} ± {step.expect_plus_minus}"
 
 
 class TestWorkedCases(unittest.TestCase):
@@ -23,6 +29,7 @@ class TestWorkedCases(unittest.TestCase):
                     "mechanism": advice.mechanism,
                     "pitch": advice.pitch,
                     "does": [step.do for step in advice.steps],
+                    "moves": [moved(step) for step in advice.steps if step.amount is not None],
                     "cautions": advice.cautions,
                     "says": advice.steps[0].say if advice.steps else advice.why,
                 }

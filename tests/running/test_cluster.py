@@ -51,6 +51,19 @@ class ClusterTest(unittest.TestCase):
 
 
 class TestFaults(ClusterTest):
+    def test_it_is_waited_for_while_it_mends_itself(self) -> None:
+        """A killed part makes the server end all others and begin anew: meanwhile it answers nobody, and keeps its lock."""
+        cluster = self.started()
+        for _ in range(3):
+            with psycopg.connect(cluster.ensure_database("pondus")) as connection:
+                row = connection.execute("select pg_backend_pid()").fetchone()
+                assert row is not None
+                os.kill(row[0], signal.SIGKILL)
+                other = self.cluster()
+                other.ensure_running()
+                self.assertTrue(self.answers(other))
+                other.leave()
+
     def test_a_lock_that_a_power_cut_left_empty_garbled_or_anothers(self) -> None:
         cluster = self.started()
         for left in (b"", b"\x00\x00\xff\xfe", b"not a number\n", f"{os.getpid()}\n/elsewhere\n".encode(), b"999999\n"):

@@ -224,7 +224,8 @@ class Cluster:
     # --- starting and stopping -----------------------------------------------------------------------------------------
 
     def _start(self) -> None:
-        self._await_orphans()
+        if self._await_others():
+            return
         self._clear_stale_lock()
         for attempt in range(PORTS_TRIED):
             # The port before first, so that others find it again soon; if it was taken meanwhile, another.
@@ -293,11 +294,20 @@ class Cluster:
         found = [line for line in said if "FATAL" in line or "PANIC" in line] or [line for line in said if line.strip()]
         return found[-1].split(":", 3)[-1].strip() if found else f"it said nothing; see {log}"
 
-    def _await_orphans(self) -> None:
-        """Those that a killed server leaves notice by themselves, and end; a new one can't start before."""
-        until = time.monotonic() + ORPHANS_END_WITHIN_SECONDS
-        while _postgres_in(self.home.cluster) is not None and time.monotonic() < until:
+    def _await_others(self) -> bool:
+        """Wait while a server of this home is there: mending itself after a crash of a part, ending, or an orphan's.
+
+        True where it came to answer. A killed server's orphans notice by themselves, and end; a new one can't start before.
+        """
+        began = time.monotonic()
+        while (number := _postgres_in(self.home.cluster)) is not None:
+            if self._answers():
+                return True
+            is_server = _text(self.home.cluster / "postmaster.pid").split("\n", 1)[0] == str(number)
+            if time.monotonic() - began > (GIVES_UP_AFTER_SECONDS if is_server else ORPHANS_END_WITHIN_SECONDS):
+                break
             threading.Event().wait(0.05)
+        return False
 
     def _clear_stale_lock(self) -> None:
         """A lock left by a kill or a power cut (empty, garbled, or the number of some other program now) keeps
