@@ -55,14 +55,13 @@ class TestFaults(ClusterTest):
         """A killed part makes the server end all others and begin anew: meanwhile it answers nobody, and keeps its lock."""
         cluster = self.started()
         for _ in range(3):
-            with psycopg.connect(cluster.ensure_database("pondus")) as connection:
-                row = connection.execute("select pg_backend_pid()").fetchone()
-                assert row is not None
-                os.kill(row[0], signal.SIGKILL)
-                other = self.cluster()
-                other.ensure_running()
-                self.assertTrue(self.answers(other))
-                other.leave()
+            connection = psycopg.connect(cluster.ensure_database("pondus"))
+            os.kill(connection.info.backend_pid, signal.SIGKILL)
+            connection.close()
+            other = self.cluster()
+            other.ensure_running()
+            self.assertTrue(self.answers(other))
+            other.leave()
 
     def test_a_lock_that_a_power_cut_left_empty_garbled_or_anothers(self) -> None:
         cluster = self.started()

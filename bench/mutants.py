@@ -1,0 +1,223 @@
+"""How many small faults put into the judgement, the log and the group do the core's tests find.
+
+Each mutant changes one thing in one module: a comparison turned round, plus for minus, times for divided by, and for
+or, a ``not`` or a sign taken away, a figure doubled, a truth turned. Boundaries (``<`` for ``<=``) are left aside. A
+mutant is found when a test of the core, those that take long aside, fails or doesn't end. Prints the share found for each
+module, and with ``--show`` those that live.
+
+Run: ``bin/pondus bench mutants [--count 300] [--seed 1] [--only judgement] [--show]``.
+"""
+
+import argparse
+import ast
+import contextlib
+import copy
+import importlib.abc
+import importlib.util
+import io
+import os
+import random
+import signal
+import sys
+import time
+import unittest
+from collections import defaultdict
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+ROOMS = "judgement", "log", "group"
+SLOW = {
+    "test_hearing",
+    "test_double_stop",
+    "test_live",
+    "test_simulated",
+    "test_doctests",
+    "test_house",
+    "test_lists",
+    "test_promises",
+}
+AT_ONCE = os.cpu_count() or 1
+GIVES_UP_AFTER_SECONDS = 120
+
+COMPARED: dict[type[ast.cmpop], type[ast.cmpop]] = {
+    ast.Lt: ast.GtE, ast.GtE: ast.Lt, ast.Gt: ast.LtE, ast.LtE: ast.Gt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq,
+    ast.Is: ast.IsNot, ast.IsNot: ast.Is, ast.In: ast.NotIn, ast.NotIn: ast.In,
+}  # fmt: skip
+COUNTED: dict[type[ast.operator], type[ast.operator]] = {
+    ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Mutant:
+    """One changed module: its dotted name, the line, what was changed, and the changed node's place in the tree."""
+
+    module: str
+    file: Path
+    line: int
+    said: str
+    place: int
+
+    def tree(self) -> ast.Module:
+        """The whole module, changed."""
+        tree = ast.parse(self.file.read_text())
+        _change(next(each for at, each in enumerate(ast.walk(tree)) if at == self.place))
+        return ast.fix_missing_locations(tree)
+
+
+def mutants(file: Path) -> Iterator[Mutant]:
+    """Every mutant of a module."""
+    tree = ast.parse(file.read_text())
+    module = ".".join(file.relative_to(ROOT / "src").with_suffix("").parts).removesuffix(".__init__")
+    notes = {id(each) for node in ast.walk(tree) for each in _notes(node)}
+    for place, node in enumerate(ast.walk(tree)):
+        if id(node) in notes:
+            continue
+        changed = copy.deepcopy(node)
+        if isinstance(node, ast.expr) and _change(changed):
+            yield Mutant(module, file, node.lineno, f"{ast.unparse(node)}  ->  {ast.unparse(changed)}", place)
+
+
+def _notes(node: ast.AST) -> list[ast.AST]:
+    """Nodes of annotations and of type aliases, which nothing runs."""
+    found: list[ast.AST | None] = []
+    if isinstance(node, ast.AnnAssign):
+        found = [node.annotation]
+    elif isinstance(node, ast.FunctionDef):
+        found = [node.returns, *(each.annotation for each in (*node.args.args, *node.args.kwonlyargs))]
+    elif isinstance(node, ast.Subscript) and isinstance(node.value, ast.Name) and node.value.id == "Literal":
+        found = [node]
+    return [inner for each in found if each is not None for inner in ast.walk(each)]
+
+
+def _change(node: ast.AST) -> bool:
+    """Change it in place; whether there is a way."""
+    if isinstance(node, ast.Compare) and len(node.ops) == 1:
+        other = COMPARED.get(type(node.ops[0]))
+        if other is not None:
+            node.ops = [other()]
+            return True
+    if (
+        isinstance(node, ast.BinOp)
+        and type(node.op) in COUNTED
+        and not isinstance(node.left, ast.Constant | ast.JoinedStr)
+    ):
+        node.op = COUNTED[type(node.op)]()
+        return True
+    if isinstance(node, ast.BoolOp):
+        node.op = ast.Or() if isinstance(node.op, ast.And) else ast.And()
+        return True
+    if isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not | ast.USub):
+        node.op = ast.UAdd() if isinstance(node.op, ast.USub) else node.op
+        if isinstance(node.op, ast.Not):
+            node.operand = ast.UnaryOp(ast.Not(), node.operand)
+        return True
+    if isinstance(node, ast.Constant) and isinstance(node.value, bool):
+        node.value = not node.value
+        return True
+    if isinstance(node, ast.Constant) and isinstance(node.value, int | float) and not isinstance(node.value, bool):
+        node.value = node.value * 2 if node.value else 1
+        return True
+    return False
+
+
+class _Swapped(importlib.abc.MetaPathFinder, importlib.abc.Loader):
+    """Gives the mutant where its module is imported."""
+
+    def __init__(self, mutant: Mutant) -> None:
+        self.mutant = mutant
+
+    def find_spec(self, name: str, path: object, target: object = None) -> object:
+        if name != self.mutant.module:
+            return None
+        is_package = self.mutant.file.name == "__init__.py"
+        spec = importlib.util.spec_from_loader(name, self, origin=str(self.mutant.file), is_package=is_package)
+        if spec is not None and is_package:
+            spec.submodule_search_locations = [str(self.mutant.file.parent)]
+        return spec
+
+    def exec_module(self, module: object) -> None:
+        exec(compile(self.mutant.tree(), str(self.mutant.file), "exec"), module.__dict__)
+
+
+def tests_fail() -> bool:
+    """Whether a test of the core fails, in this process."""
+    names = sorted(each.stem for each in (ROOT / "tests" / "core").glob("test_*.py") if each.stem not in SLOW)
+    with contextlib.redirect_stdout(io.StringIO()), contextlib.redirect_stderr(io.StringIO()):
+        for name in names:
+            try:
+                suite = unittest.defaultTestLoader.loadTestsFromName(f"tests.core.{name}")
+            except Exception:
+                return True
+            if not unittest.TextTestRunner(stream=io.StringIO(), failfast=True).run(suite).wasSuccessful():
+                return True
+    return False
+
+
+def is_found(mutant: Mutant) -> bool:
+    """Whether the tests find it; ends by itself when they don't end."""
+    signal.alarm(GIVES_UP_AFTER_SECONDS)
+    sys.meta_path.insert(0, _Swapped(mutant))
+    return tests_fail()
+
+
+def try_all(chosen: list[Mutant]) -> list[bool]:
+    """Each in a process of its own, several at once."""
+    running: dict[int, int] = {}
+    found = [False] * len(chosen)
+    for place, mutant in enumerate(chosen):
+        if len(running) >= AT_ONCE:
+            _await_one(running, found)
+        pid = os.fork()
+        if pid == 0:
+            try:
+                os._exit(1 if is_found(mutant) else 0)
+            finally:
+                os._exit(1)
+        running[pid] = place
+    while running:
+        _await_one(running, found)
+    return found
+
+
+def _await_one(running: dict[int, int], found: list[bool]) -> None:
+    pid, status = os.wait()
+    found[running.pop(pid)] = status != 0
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--count", type=int, default=300, help="how many, drawn from all; 0: all")
+    options.add_argument("--seed", type=int, default=1)
+    options.add_argument("--only", default="", help="modules whose path holds this")
+    options.add_argument("--show", action="store_true", help="those that were not found")
+    given = options.parse_args()
+    import hypothesis
+    import numpy
+    import pydantic
+    import scipy.optimize
+    import scipy.signal
+
+    _ = hypothesis, numpy, pydantic, scipy
+    files = [each for room in ROOMS for each in sorted((ROOT / "src/pondus/core" / room).rglob("*.py"))]
+    every = [one for each in files if given.only in str(each) for one in mutants(each)]
+    chosen = random.Random(given.seed).sample(every, given.count) if 0 < given.count < len(every) else every
+    began = time.monotonic()
+    found = try_all(chosen)
+    by_module: dict[str, list[bool]] = defaultdict(list)
+    for mutant, is_dead in zip(chosen, found, strict=True):
+        by_module[mutant.module.removeprefix("pondus.core.")].append(is_dead)
+        if given.show and not is_dead:
+            print(f"{mutant.file.relative_to(ROOT)}:{mutant.line}: {mutant.said}")
+    for module, dead in sorted(by_module.items()):
+        print(f"{module:28s} {sum(dead):4d} of {len(dead):4d} found  {100 * sum(dead) / len(dead):3.0f} %")
+    print(
+        f"{len(chosen)} of {len(every)} mutants tried in {(time.monotonic() - began) / 60:.0f} minutes:"
+        f" {sum(found)} found, {100 * sum(found) / max(len(found), 1):.0f} %"
+    )
+
+
+if __name__ == "__main__":
+    main()
