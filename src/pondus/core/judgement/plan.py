@@ -199,7 +199,7 @@ class _Working:
         self.moves.append(PlannedMove(name, step, _rounded(before), _rounded(self.cents)))
 
     def still_to_come(self, name: str, later: tuple[str, ...]) -> float:
-        """How far the moves on later strings will coupling this one, in cents."""
+        """How far the moves on later strings will pull this one, in cents."""
         return sum(
             -self.cents[other] * self.coupling.get(other, {}).get(name, 0.0)
             for other in later
