@@ -68,3 +68,11 @@ class TestRollAndCare(BrowserTest):
         room.get_by_role("button", name="Enter").click()
         expect(room.get_by_role("alert")).to_contain_text("280 % humidity can't be")
         self.assertEqual(self.complaints, [])
+
+    def test_the_studios_days_are_where_it_is(self) -> None:
+        page = self.add("violin", "Curlew")
+        page.get_by_role("link", name="Care", exact=True).click()
+        page.get_by_label("Days here are those of").select_option("Pacific/Auckland")
+        page.reload()
+        expect(page.get_by_label("Days here are those of")).to_have_value("Pacific/Auckland")
+        self.assertEqual(self.complaints, [])

@@ -7,6 +7,7 @@ import { Due } from "./Due";
 import { Luthier } from "./Luthier";
 import { Room } from "./Room";
 import { Shopping } from "./Shopping";
+import { StudioZone } from "./StudioZone";
 import { Watched } from "./Watched";
 
 /** What wants care: strings due, what to buy, faults to refer, the luthier, the room's air. */
@@ -45,6 +46,7 @@ export function CareScreen() {
           <Shopping book={care.data} />
           <Watched book={care.data} />
           <Room air={care.data.air} comfortable={care.data.comfortable} now={care.dataUpdatedAt} />
+          <StudioZone />
         </div>
       </main>
     </Shell>
