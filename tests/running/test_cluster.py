@@ -51,6 +51,14 @@ class ClusterTest(unittest.TestCase):
 
 
 class TestFaults(ClusterTest):
+    @unittest.skipIf(os.geteuid() != 0, "only root's copies belong to somebody else")
+    def test_a_home_that_was_copied(self) -> None:
+        cluster = self.started()
+        cluster.leave()
+        for each in (self.home.cluster, *self.home.cluster.rglob("*")):
+            os.chown(each, 0, 0)
+        self.assertTrue(self.answers(self.started()))
+
     def test_it_is_waited_for_while_it_mends_itself(self) -> None:
         """A killed part makes the server end all others and begin anew: meanwhile it answers nobody, and keeps its lock."""
         cluster = self.started()

@@ -160,6 +160,7 @@ class Cluster:
     def _is_whole(self) -> bool:
         """Whether there is a cluster that this PostgreSQL can run; what can be mended is. Raises CannotStart."""
         data = self.home.cluster
+        self._give_to_owner(data)
         version, inner = data / "PG_VERSION", data / "base" / "1" / "PG_VERSION"
         if (data / "global" / "pg_control").exists():
             if not _text(version).strip():
@@ -181,6 +182,15 @@ class Cluster:
                 f" gone. Move that folder away, start again, and restore the last backup."
             )
         return False
+
+    @staticmethod
+    def _give_to_owner(data: Path) -> None:
+        """A home that root copied belongs to root, and PostgreSQL would refuse it."""
+        owner = _owner()
+        if owner is None or not data.exists() or data.owner() == owner:
+            return
+        for each in (data, *data.rglob("*")):
+            shutil.chown(each, owner, owner)
 
     def _run(self, *command: str) -> None:
         done = subprocess.run(
