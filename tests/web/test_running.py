@@ -15,6 +15,8 @@ import urllib.request
 from pathlib import Path
 from uuid import uuid4
 
+from pondus.running.studio import ENDS_TOO_SOON_SECONDS
+
 ANSWERS_WITHIN_SECONDS = 40.0
 
 
@@ -109,3 +111,21 @@ class TestStudio(RunningTest):
         again.send_signal(signal.SIGHUP)
         again.wait(20)
         self.assert_gone(database)
+
+    def test_a_server_that_dies_is_started_again(self) -> None:
+        port = free_port()
+        process = self.start(port)
+        self.ask(port, "/api/instruments", {"id": str(uuid4()), "label": "Knot", "kind": "violin"})
+        assert process.stdout is not None
+        self.assertIn("Pondus is ready", process.stdout.readline())
+        # One that dies at once is not started again: it would only die again.
+        time.sleep(ENDS_TOO_SOON_SECONDS + 1.0)
+        children = Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()
+        for each in children:
+            if "spawn_main" in Path(f"/proc/{each}/cmdline").read_text():
+                os.kill(int(each), signal.SIGKILL)
+        self.assertIn("Pondus is ready", process.stdout.readline())
+        kept = self.ask(port, "/api/instruments")
+        assert isinstance(kept, dict)
+        self.assertEqual(len(kept["instruments"]), 1)
+        self.assertIsNone(process.poll())

@@ -19,6 +19,8 @@ LONGEST_FIGURE = 40
 def figure(text: str, field: str) -> float:
     """A figure as people write it: a decimal comma or point, thousands separated, a true minus sign, a unit after it.
 
+    Raises BadInput naming ``field``, where it is none.
+
     >>> figure("1.234,5", "hz"), figure("1,234.5", "hz"), figure("−12", "cents"), figure("55 %", "humidity")
     (1234.5, 1234.5, -12.0, 55.0)
     >>> figure("0,5", "cents"), figure("1'000", "hz"), figure("440.000", "hz")
@@ -42,7 +44,7 @@ def figure(text: str, field: str) -> float:
 
 
 def yes(text: str, field: str) -> bool:
-    """Yes or no, in a few languages and marks.
+    """Yes or no, in a few languages and marks. Raises BadInput for anything else.
 
     >>> yes("Ja", "fine tuner"), yes("x", "fine tuner"), yes("no", "fine tuner")
     (True, True, False)
@@ -82,6 +84,8 @@ def date_order(cells: Iterable[str]) -> DateOrder | None:
 def day(text: str, order: DateOrder, field: str = "date") -> date:
     """A day: 2026-04-25, 25.4.2026, 25/04/26 or 4/25/2026, by the order that its column has.
 
+    Raises BadInput where there is no such day.
+
     >>> day("25.4.2026", "day-first"), day("4/25/26", "month-first"), day("2026-04-25", "day-first")
     (datetime.date(2026, 4, 25), datetime.date(2026, 4, 25), datetime.date(2026, 4, 25))
     """
@@ -116,7 +120,7 @@ _SAID: dict[DateOrder, str] = {
 
 def moment(text: str, clock: str, order: DateOrder, *, zone: tzinfo = UTC) -> datetime | None:
     """A day with its time, from one cell or two; where no zone is given, ``zone`` is meant. None for the time not
-    given: the day alone counts.
+    given: the day alone counts. Raises BadInput where there is no such day or time.
 
     >>> moment("2026-04-25T08:20:00+00:00", "", "year-first").hour, moment("25.4.2026", "8:20", "day-first").minute
     (8, 20)

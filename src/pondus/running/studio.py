@@ -1,6 +1,6 @@
 """`start` and `demo`: database, migrations, server, and a clean end.
 
-The starting process watches over both: a database that died is started again, a server that died ends the run, and
+The starting process watches over both: a database or a server that died is started again, and
 Ctrl-C, a closed terminal or a kill end everything that was started.
 """
 
@@ -24,6 +24,8 @@ from pondus.store.database import migrate
 from pondus.web.app import PAGES, WebConfig
 
 STILL_AFTER_SECONDS = 20.0
+ENDS_TOO_SOON_SECONDS, LETS_GO_WITHIN_SECONDS = 3.0, 30.0
+"""A server that ends sooner than that after its start would only end again."""
 
 
 def run_studio(name: str, port: int, *, fill: Callable[[str], None] | None = None) -> None:
@@ -77,17 +79,24 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
         raise CannotStart("The pages aren't built; start Pondus with bin/pondus, which builds them.")
     for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(each, _on_signal)
-    server = multiprocessing.get_context("spawn").Process(target=run_server, args=(config, port), daemon=False)
+    server = _started(config, port)
     try:
-        server.start()
         _announce(server, port)
-        while server.is_alive():
+        began = time.monotonic()
+        while True:
             server.join(1.0)
             with suppress(CannotStart):  # the pages say that the database is away; it is tried again
                 revive()
-        raise CannotStart(
-            "The server ended by itself. Start it again; if it ends again, look whether memory or disk is full."
-        )
+            if server.is_alive():
+                continue
+            if time.monotonic() - began < ENDS_TOO_SOON_SECONDS:
+                raise CannotStart(
+                    "The server ended by itself. Start it again; if it ends again, look whether memory or disk is full."
+                )
+            print("pondus: the server ended by itself and is started again ...", file=sys.stderr)
+            _await_free(port)
+            server, began = _started(config, port), time.monotonic()
+            _announce(server, port)
     except _Stop:
         print("\nPondus has stopped; everything is kept.", file=sys.stderr)
     finally:
@@ -98,6 +107,25 @@ def _serve(config: WebConfig, port: int, revive: Callable[[], None]) -> None:
             server.join(8)
             if server.is_alive():
                 server.kill()
+
+
+def _started(config: WebConfig, port: int) -> multiprocessing.process.BaseProcess:
+    server = multiprocessing.get_context("spawn").Process(target=run_server, args=(config, port), daemon=False)
+    server.start()
+    return server
+
+
+def _await_free(port: int) -> None:
+    """Wait for what a killed server leaves: its workers notice within a second or two, and let the port go."""
+    until = time.monotonic() + LETS_GO_WITHIN_SECONDS
+    while True:
+        try:
+            check_port(port)
+            return
+        except CannotStart:
+            if time.monotonic() > until:
+                raise
+            threading.Event().wait(0.2)
 
 
 def _announce(server: multiprocessing.process.BaseProcess, port: int) -> None:

@@ -67,7 +67,10 @@ def at_most(bucket: str) -> Callable[[View], View]:
 
 
 def keep_doors(app: Flask, *, hosts: frozenset[str], largest_upload_bytes: int) -> None:
-    """Look at every request before it is answered, and send what keeps pages safe with every answer."""
+    """Look at every request before it is answered, and send what keeps pages safe with every answer.
+
+    ``largest_upload_bytes`` bounds what is not JSON. The look raises TurnedAway, which is answered in words.
+    """
 
     @app.before_request
     def look() -> None:

@@ -29,6 +29,8 @@ def engine_of_app() -> Engine:
 def transaction(*, sorts: bool = True) -> Iterator[Session]:
     """A session that may change something: ``with transaction() as session``. What it changed is sorted afterwards,
     unless whoever asks does so (``sorts`` false).
+
+    Raises BadInput, Conflict or StoreAway for what the database refused or could not be asked.
     """
     engine = engine_of_app()
     with session_on(engine) as session:
@@ -49,7 +51,7 @@ def _sort(engine: Engine, instrument_id: object) -> None:
 
 
 def looking() -> AbstractContextManager[Session]:
-    """A session that only reads, all of one moment: ``with looking() as session``."""
+    """A session that only reads, all of one moment: ``with looking() as session``. Raises StoreAway."""
     return session_on(engine_of_app(), snapshot=True)
 
 

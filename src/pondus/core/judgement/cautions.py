@@ -62,7 +62,7 @@ def cautions_for(
     octave_guess: bool,
     screw_ends: Sequence[float],
 ) -> tuple[Caution, ...]:
-    """The cautions that apply to these steps and no others, in the order of the contract."""
+    """The cautions that apply to these steps and no others, in the contract's order; ``cents_off``: cents from the target."""
     pegs = [step for step in steps if step.do == "turn-peg"]
     raises = any(step.pitch == "raise" for step in pegs)
     student = situation.who in ("student-pegs", "student-fine-tuners")

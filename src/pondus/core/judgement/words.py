@@ -76,7 +76,7 @@ def way(turn: Turn, *, facing: str) -> str:
 
 
 def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float) -> str:
-    """One screw move."""
+    """One screw move: ``amount`` in turns, what it should do (``expect``, give or take ``spread``) in cents."""
     return (
         f"Turn the {situation.string.name} fine tuner {turns(amount)} {turn.rotation}"
         f"{_top_short(turn)}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
@@ -89,7 +89,7 @@ def _top_short(turn: Turn) -> str:
 
 
 def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
-    """The screw back to the middle of its travel."""
+    """The screw back to the middle of its travel: ``amount`` in turns, ``aim`` in cents from the target."""
     name = situation.string.name
     if turn.rotation == "counter-clockwise":
         return (
@@ -104,7 +104,7 @@ def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, b
 
 
 def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim: float) -> str:
-    """One peg move, with the technique that belongs to it."""
+    """One peg move, with the technique that belongs to it: ``amount`` in degrees, ``aim`` in cents from the target."""
     name, peg = situation.string.name, situation.peg
     direction = way(turn, facing="the peg's end")
     stop = "at the target" if abs(aim) < 0.05 else f"at {off(aim)}"

@@ -114,7 +114,7 @@ def mixed(sound: Samples, other: Samples, *, below_db: float) -> Samples:
 
 
 def white_noise(n: int, rng: np.random.Generator) -> Samples:
-    """Room noise without colour: shape (n,)."""
+    """Room noise without colour: shape (n,), root mean square 0.1."""
     return rng.normal(0.0, 0.1, n)
 
 
