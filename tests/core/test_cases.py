@@ -31,6 +31,7 @@ class TestWorkedCases(unittest.TestCase):
                     "does": [step.do for step in advice.steps],
                     "moves": [moved(step) for step in advice.steps if step.amount is not None],
                     "cautions": advice.cautions,
+                    "why": advice.why,
                     "says": advice.steps[0].say if advice.steps else advice.why,
                 }
                 self.assertEqual(found, case["expect"])

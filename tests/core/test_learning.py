@@ -64,6 +64,19 @@ class TestPullAndDrift(unittest.TestCase):
         learned = learn_coupling(moved, -0.05 * moved + rng.normal(0, 1, 40), prior=-0.03)
         self.assertAlmostEqual(learned.value, -0.05, delta=0.015)
 
+    def test_no_pull_measured_is_the_usual(self) -> None:
+        learned = learn_coupling([], [], prior=-0.03)
+        self.assertEqual((learned.value, learned.count), (-0.03, 0))
+        one = learn_coupling([40.0], [-2.0], prior=-0.03)
+        self.assertEqual(one.count, 1)
+        self.assertTrue(-0.05 < one.value < -0.03 and one.plus_minus < learned.plus_minus)
+
+    def test_one_reading_is_as_exact_as_a_tuner(self) -> None:
+        """Two readings of half a cent each: one move of a whole turn leaves a screw's rate within a cent."""
+        learned = learn_rate([1.0] * 4, [30.0, 30.5, 29.5, 30.0], prior=Rate(28.0, 10.0), hand_error=0.0)
+        self.assertAlmostEqual(learned.value, 30.0, delta=0.3)
+        self.assertLess(learned.plus_minus, 1.0)
+
 
 class TestPegsThatJump(unittest.TestCase):
     def test_the_least_a_peg_makes_is_learned_from_small_nudges(self) -> None:

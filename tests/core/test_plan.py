@@ -118,6 +118,14 @@ class TestPegsInTheRound(unittest.TestCase):
         }
         self.assertEqual(planned("violin", heard).order[:3], ["G", "A", "D"])
 
+    def test_it_does_not_wait_for_what_moves_it_little(self) -> None:
+        """Half a cent is well within what counts as right."""
+        heard = {
+            "D": {"reading": 293.665 * 2 ** (-8 / 1200), "fine_tuner": None},
+            "A": {"reading": 440.0 * 2 ** (-17 / 1200)},
+        }
+        self.assertEqual(planned("violin", heard, order="top-down").order[0], "D")
+
     def test_near_pegs_follow_far_ones(self) -> None:
         heard = {
             "A": {"reading": 440.0 * 2 ** (-40 / 1200), "fine_tuner": None},
@@ -142,6 +150,13 @@ class TestCreeping(unittest.TestCase):
         pitch, amount = self.first(-10.0, 23.0)
         self.assertEqual(pitch, "lower")
         self.assertGreaterEqual(amount or 0.0, 2.5)
+
+    def test_where_coming_down_should_end(self) -> None:
+        peg = {"cents_per_degree": 13.6, "least_cents": 23.0}
+        heard = {"A": {"reading": 440.0 * 2 ** (-10 / 1200), "fine_tuner": None, "peg": peg}}
+        step = planned("violin", heard).moves[0].step
+        assert step.aim_cents is not None and step.amount is not None
+        self.assertAlmostEqual(step.aim_cents, -10.0 - 13.6 * step.amount, delta=0.5)
 
     def test_not_known_it_creeps_as_ever(self) -> None:
         self.assertEqual(self.first(-10.0, None), ("raise", 1.0))

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput
 from pondus.core.group.schedule import RANK, Done, Job, Morning, Tuner, expected_minutes, learned_pace, plan_morning
-from pondus.core.group.triage import Sorted, sort_instrument
+from pondus.core.group.triage import Sorted, at_luthier, sort_instrument, unheard
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
@@ -73,6 +73,11 @@ class TestPlan(unittest.TestCase):
         self.assertLessEqual(planned.bound, best + 1e-6)
         self.assertLessEqual(planned.ends, 4.0 / 3.0 * best + 1e-6)
 
+    def test_work_is_handed_on_over_two(self) -> None:
+        """The teacher gives the peg to the helper, so as to take what the student would need nine minutes for."""
+        stations = [Tuner("t", "teacher"), Tuner("h", "pegs", 1.3, 2.0), Tuner("s", "fine-tuners", 1.5)]
+        self.assertAlmostEqual(plan_morning([Job("0", 6.0), Job("1", 3.5, "pegs")], stations).ends, 6.55)
+
     def test_the_teacher_takes_first_what_only_the_teacher_may(self) -> None:
         jobs = [Job("a", 1.0), Job("slack", 5.0, "teacher"), Job("peg", 2.0, "pegs"), Job("b", 1.0)]
         planned = plan_morning(jobs, [Tuner("teacher", "teacher"), Tuner("student", "fine-tuners")])
@@ -113,6 +118,16 @@ class TestPlan(unittest.TestCase):
                 plan_morning(jobs, stations)
         self.assertEqual(plan_morning([], [teacher]), Morning({"t": ()}, 0.0, 0.0, ()))
 
+    def test_a_slow_hand_takes_longer(self) -> None:
+        planned = plan_morning([Job("a", 3.0)], [Tuner("slow", "teacher", pace=2.0, from_minutes=1.0)])
+        self.assertEqual((planned.ends, planned.bound), (7.0, 7.0))
+
+    def test_an_instrument_may_take_hours_but_not_ten(self) -> None:
+        self.assertEqual(plan_morning([Job("a", 599.0)], [Tuner("t", "teacher")]).ends, 599.0)
+        for job, station in ((Job("a", 601.0), Tuner("t", "teacher")), (Job("a", 1.0), Tuner("t", "teacher", 20.5))):
+            with self.assertRaises(BadInput):
+                plan_morning([job], [station])
+
     def test_minutes_come_from_the_instruments_own_history(self) -> None:
         usual = expected_minutes([], screw_moves=4, peg_moves=1)
         self.assertAlmostEqual(usual, (4 * 15 + 45 + 50) / 60)
@@ -142,6 +157,15 @@ class TestSorting(unittest.TestCase):
                 found = self.sort("violin", **off)
                 self.assertEqual((found.group, found.needs), (group, needs))
         self.assertEqual(RANK["pegs"], 1)
+
+    def test_nothing_is_turned_on_what_is_away_or_unheard(self) -> None:
+        for each in (unheard(["G", "D"]), at_luthier("a crack"), at_luthier("")):
+            self.assertEqual((each.screw_moves, each.peg_moves, each.rounds), (0, 0, 0))
+            self.assertIsNone(each.needs)
+        self.assertEqual(unheard(["G", "D"]).said, "still to hear: G, D")
+        self.assertEqual(
+            (at_luthier("a crack").said, at_luthier("").said), ("at the luthier’s: a crack", "at the luthier’s")
+        )
 
     def test_a_peg_that_cannot_be_moved_goes_to_the_luthier(self) -> None:
         facts = situation(INSTRUMENTS["viola"], "C", fine_tuner=None, peg=Peg(state="sticks"))

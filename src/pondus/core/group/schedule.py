@@ -7,7 +7,7 @@ latest station while they help. The bound: jobs could at best be split between s
 done before whoever is soonest has done it. How far a plan is from its bound is told with it.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -187,7 +187,7 @@ def _load(station: Tuner, jobs: Iterable[Job]) -> float:
 
 
 def _improve(held: Held, stations: dict[str, Tuner]) -> None:
-    """Take work from the latest station, by a move or a swap, while that makes the later of the two earlier."""
+    """Take work from the latest station, handing on what that displaces, while that makes the latest of them earlier."""
     for _ in range(MOST_ROUNDS):
         busy = [name for name, jobs in held.items() if jobs]
         if not busy:
@@ -197,33 +197,50 @@ def _improve(held: Held, stations: dict[str, Tuner]) -> None:
             return
 
 
+@dataclass(frozen=True)
+class _Handing:
+    """``job`` goes from the latest station to ``to``, which hands ``back`` (if any) on to ``on``: the latest, or a third."""
+
+    job: Job
+    to: str
+    back: Job | None = None
+    on: str = ""
+
+
 def _relieve(held: Held, stations: dict[str, Tuner], latest: str) -> bool:
-    """The best single move or swap off the latest station; whether there was one."""
-    mine = stations[latest]
-    now = _load(mine, held[latest])
-    best: tuple[float, str, Job, Job | None] | None = None
-    for name, other in stations.items():
-        if name == latest:
-            continue
-        theirs = _load(other, held[name])
-        for job in (each for each in held[latest] if other.may_take(each)):
-            for swap in (None, *held[name]):
-                if swap is not None and not mine.may_take(swap):
-                    continue
-                here = now - mine.minutes_for(job) + (0.0 if swap is None else mine.minutes_for(swap))
-                there = theirs + other.minutes_for(job) - (0.0 if swap is None else other.minutes_for(swap))
-                later = max(here, there)
-                if later < now - HELPS_MINUTES and (best is None or later < best[0]):
-                    best = (later, name, job, swap)
+    """The best single handing over off the latest station; whether there was one that helps."""
+    loads = {name: _load(stations[name], jobs) for name, jobs in held.items()}
+    best, best_ends = None, loads[latest] - HELPS_MINUTES
+    for handing in _handings(held, stations, latest):
+        after = dict(loads)
+        after[latest] -= stations[latest].minutes_for(handing.job)
+        after[handing.to] += stations[handing.to].minutes_for(handing.job)
+        if handing.back is not None:
+            after[handing.to] -= stations[handing.to].minutes_for(handing.back)
+            after[handing.on] += stations[handing.on].minutes_for(handing.back)
+        ends = max(after[name] for name in (latest, handing.to, handing.on) if name)
+        if ends < best_ends:
+            best, best_ends = handing, ends
     if best is None:
         return False
-    _, name, job, swap = best
-    held[latest].remove(job)
-    held[name].append(job)
-    if swap is not None:
-        held[name].remove(swap)
-        held[latest].append(swap)
+    held[latest].remove(best.job)
+    held[best.to].append(best.job)
+    if best.back is not None:
+        held[best.to].remove(best.back)
+        held[best.on].append(best.back)
     return True
+
+
+def _handings(held: Held, stations: dict[str, Tuner], latest: str) -> Iterator[_Handing]:
+    for to, other in stations.items():
+        if to == latest:
+            continue
+        for job in (each for each in held[latest] if other.may_take(each)):
+            yield _Handing(job, to)
+            for back in held[to]:
+                yield from (
+                    _Handing(job, to, back, on) for on, third in stations.items() if on != to and third.may_take(back)
+                )
 
 
 def _in_order(station: Tuner, jobs: list[Job]) -> tuple[Slot, ...]:
