@@ -1,9 +1,9 @@
 """How many small faults put into the judgement, the log and the group do the core's tests find.
 
 Each mutant changes one thing in one module: a comparison turned round, plus for minus, times for divided by, and for
-or, a ``not`` or a sign taken away, a figure doubled, a truth turned. Boundaries (``<`` for ``<=``) are left aside. A
-mutant is found when a test of the core, those that take long aside, fails or doesn't end. Prints the share found for each
-module, and with ``--show`` those that live.
+or, a ``not`` or a sign taken away, a figure doubled, a truth turned. Boundaries (``<`` for ``<=``) and whether a dataclass is
+frozen are left aside. A mutant is found when a test of the core, those that take long aside, fails or doesn't end. Prints
+the share found for each module, and with ``--show`` those that live.
 
 Run: ``bin/pondus bench mutants [--count 300] [--seed 1] [--only judgement] [--show]``.
 """
@@ -33,7 +33,6 @@ SLOW = {
     "test_double_stop",
     "test_live",
     "test_simulated",
-    "test_doctests",
     "test_house",
     "test_lists",
     "test_promises",
@@ -81,7 +80,7 @@ def mutants(file: Path) -> Iterator[Mutant]:
 
 
 def _notes(node: ast.AST) -> list[ast.AST]:
-    """Nodes of annotations and of type aliases, which nothing runs."""
+    """Nodes of annotations and of type aliases, which nothing runs, and what a class is decorated with."""
     found: list[ast.AST | None] = []
     if isinstance(node, ast.AnnAssign):
         found = [node.annotation]
@@ -89,6 +88,8 @@ def _notes(node: ast.AST) -> list[ast.AST]:
         found = [node.returns, *(each.annotation for each in (*node.args.args, *node.args.kwonlyargs))]
     elif isinstance(node, ast.Subscript) and isinstance(node.value, ast.Name) and node.value.id == "Literal":
         found = [node]
+    elif isinstance(node, ast.ClassDef):
+        found = list(node.decorator_list)
     return [inner for each in found if each is not None for inner in ast.walk(each)]
 
 

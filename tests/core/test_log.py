@@ -48,6 +48,19 @@ def violin(**strings: dict[str, Any]) -> FittedInstrument:
     return FittedInstrument(TUNING.instrument_id, "Knot", "violin", "4/4", fitted)
 
 
+class TestHz(unittest.TestCase):
+    def test_a_reading_without_an_octave_has_none(self) -> None:
+        for heard, hz in (
+            (Heard(hz=439.0), 439.0),
+            (Heard(note="A4", cents=1200.0), 884.0),
+            (Heard(note="A", cents=3.0), None),
+            (Heard(), None),
+        ):
+            found = Reading(uuid4(), "A", 1, START, heard=heard).hz(442.0)
+            self.assertEqual(found is None, hz is None, heard)
+            self.assertAlmostEqual(found or 0.0, hz or 0.0, places=6)
+
+
 class Writing:
     """A log as it is written, one line after the other."""
 

@@ -118,6 +118,14 @@ class TestPlan(unittest.TestCase):
                 plan_morning(jobs, stations)
         self.assertEqual(plan_morning([], [teacher]), Morning({"t": ()}, 0.0, 0.0, ()))
 
+    def test_how_far_over_the_bound_a_plan_ends(self) -> None:
+        self.assertEqual(Morning({}, 6.0, 4.0, ()).over_bound, 0.5)
+        self.assertEqual(Morning({}, 0.0, 0.0, ()).over_bound, 0.0)
+
+    def test_pegs_take_longer_than_screws(self) -> None:
+        self.assertAlmostEqual(expected_minutes([], screw_moves=2, peg_moves=3), (2 * 15 + 3 * 45 + 50) / 60)
+        self.assertAlmostEqual(expected_minutes([], screw_moves=2, peg_moves=3, rounds=2), (2 * 15 + 3 * 45 + 75) / 60)
+
     def test_a_slow_hand_takes_longer(self) -> None:
         planned = plan_morning([Job("a", 3.0)], [Tuner("slow", "teacher", pace=2.0, from_minutes=1.0)])
         self.assertEqual((planned.ends, planned.bound), (7.0, 7.0))
@@ -179,7 +187,8 @@ class TestSorting(unittest.TestCase):
 
         stuck = RecentMove("peg", "raise", 3.0, "degree", from_cents=-40.0)
         asked["C"] = StringAsked(facts, Heard(hz=facts.target_hz * 2 ** (-40 / 1200)), True, stuck)
-        self.assertEqual(sort_instrument(asked, instrument=INSTRUMENTS["viola"]).group, "luthier")
+        found = sort_instrument(asked, instrument=INSTRUMENTS["viola"])
+        self.assertEqual(found, Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved"))
 
 
 class TestInHand(unittest.TestCase):
