@@ -6,6 +6,7 @@ from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract
 from pondus.contracts.bench import MadeOn, Source
+from pondus.core.entries.fifth_checks import LARGEST_UNCERTAINTY_CENTS
 from pondus.core.judgement.situation import Pitch
 from pondus.core.tapping import Moved
 
@@ -16,7 +17,7 @@ class DoubleStopCheck(Contract):
     way: Literal["double-stop"]
     lower_hz: float
     upper_hz: float
-    plus_minus_cents: Annotated[float, Field(ge=0.0, le=2400.0)] | None = None
+    plus_minus_cents: Annotated[float, Field(ge=0.0, le=LARGEST_UNCERTAINTY_CENTS)] | None = None
     source: Source = "recording"
 
 

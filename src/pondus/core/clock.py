@@ -86,6 +86,24 @@ def check_day(day: date, clock: Clock, *, field: str) -> date:
     return day
 
 
+def moment_done(day: date | None, clock: Clock, *, field: str = "on") -> datetime:
+    """When something was done that is told of a day: now, for today or where no day is told; else that day's noon.
+
+    Raises BadInput for a day to come.
+
+    >>> clock = Clock(datetime(2026, 5, 3, 9, 30, tzinfo=UTC))
+    >>> moment_done(None, clock) == moment_done(date(2026, 5, 3), clock) == clock.now
+    True
+    >>> moment_done(date(2026, 5, 1), clock).isoformat()
+    '2026-05-01T12:00:00+00:00'
+    """
+    if day is None or day == clock.today:
+        return clock.now
+    if day > clock.today:
+        raise BadInput(field, f"{_said(day)} is still to come; give a day up to today.")
+    return clock.at(check_day(day, clock, field=field), NOON)
+
+
 def check_due(day: date, clock: Clock, *, field: str = "due") -> date:
     """A day on which something is due: from 1990 to ten years ahead. Raises BadInput."""
     if not EARLIEST.date() <= day <= clock.today + timedelta(days=3653):

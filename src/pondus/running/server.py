@@ -4,7 +4,6 @@ import errno
 import gc
 import importlib
 import logging
-import sys
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
@@ -14,8 +13,6 @@ from pondus.web.app import WebConfig, create_app
 WORKERS = 4
 THREADS = 160
 """Threads of each process. A listening socket holds one, and so does whoever sends slowly, until they are cut off."""
-SWITCHES_AFTER_SECONDS = 0.002
-"""How long a thread that computes may keep the others waiting: whoever listens must not hold up whoever asks."""
 GARBAGE_AFTER = 20_000
 """New objects before the collector looks: more than one large answer makes."""
 
@@ -61,5 +58,4 @@ class Server(BaseApplication):  # type: ignore[misc]
         gc.collect()
         gc.freeze()
         gc.set_threshold(GARBAGE_AFTER, 20, 20)
-        sys.setswitchinterval(SWITCHES_AFTER_SECONDS)
         return app

@@ -7,6 +7,7 @@ from typing import Any, get_args
 from uuid import UUID
 
 from pondus.core.clock import Clock, check_due, check_moment
+from pondus.core.entries.fifth_checks import CheckSource, FifthCheckEntry, check_figures
 from pondus.core.entries.instruments import instrument_entry, string_entry
 from pondus.core.entries.log import move_entry, reading_entry
 from pondus.core.entries.people import check_name, person_entry
@@ -22,7 +23,7 @@ from pondus.core.log.records import CheckWay
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind
 from pondus.store.settings import zone_named
-from pondus.store.tables import CheckSource, ImportState, RoomSource
+from pondus.store.tables import ImportState, RoomSource
 
 Row = dict[str, Any]
 
@@ -159,16 +160,8 @@ def _fifth_check(row: Row, parents: Parents, clock: Clock) -> Row:
     check_neighbours(instrument, (lower.name, upper.name), field="lower")
     _one_of(row, "way", CheckWay)
     _one_of(row, "source", CheckSource)
-    for name, least, most in (
-        ("beats_hz", 0.0, 5000.0),
-        ("lower_hz", 20.0, 5000.0),
-        ("upper_hz", 20.0, 5000.0),
-        ("from_pure_cents", -2400.0, 2400.0),
-        ("plus_minus_cents", 0.0, 2400.0),
-    ):
-        value = row.get(name)
-        if value is not None and not least <= value <= most:
-            raise BadInput(name, f"{name} = {value:g} can't be.")
+    names = ("beats_hz", "lower_hz", "upper_hz", "from_pure_cents", "plus_minus_cents")
+    check_figures(FifthCheckEntry(row["way"], row["source"], **{name: row[name] for name in names if name in row}))
     return _struck(row, clock)
 
 

@@ -1,25 +1,23 @@
 """Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any
-from uuid import UUID, uuid5
+from uuid import UUID
 
-from sqlalchemy import insert, text
 from sqlmodel import Session, col, delete, select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
-from pondus.core.instruments import instrument_named
 from pondus.lists.columns import ListKind, missing
-from pondus.lists.records import Known, Looked, Record, look_through
+from pondus.lists.records import Known, Looked, look_through
 from pondus.lists.text import Table, read_table
 from pondus.lists.values import DateOrder, date_order
-from pondus.store.care import add_care, take_back_care
+from pondus.store.care import take_back_care
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import hold_instruments, next_version
-from pondus.store.settings import usual_tuning
+from pondus.store.list_rows import id_of_row, store_rows
+from pondus.store.numbering import number_lists
 from pondus.store.tables import (
     CareRow,
     FifthCheckRow,
@@ -158,69 +156,15 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clo
     hold_instruments(session, touched)
     tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
-        tunings |= _STORE[found.kind](session, row, records[start : start + TOGETHER], clock) or set()
+        tunings |= store_rows(session, row, found.kind, records[start : start + TOGETHER], clock)
         yield min(len(records), start + TOGETHER)
     row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
     session.add(row)
     session.flush()
-    _number(session, tunings)
+    number_lists(session, tunings)
     for instrument in touched:
         next_version(session, instrument)
     yield row
-
-
-_NUMBERED = text(
-    """
-    create temporary table numbered on commit drop as
-    with every as (
-        select e.id, 0 as place, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
-        from reading e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
-        union all
-        select e.id, 1, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
-        from move e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
-        union all
-        select e.id, 2, e.at, e.seq, t.instrument_id, t.started_at, t.import_id
-        from fifth_check e join tuning t on t.id = e.tuning_id where t.id = any(:tunings)
-    )
-    select id, place, instrument_id, row_number() over (partition by instrument_id order by started_at, at, place, id) as rn
-    from every where import_id is not null or seq = 0
-    """
-)
-_LATE = """
-    update {table} e set late = true from tuning t
-    where t.id = e.tuning_id and t.id = any(:tunings) and t.import_id is null and e.seq = 0 and (
-        exists (select 1 from reading o where o.tuning_id = t.id and o.string = e.string and o.seq > 0 and o.at > e.at
-            and o.struck_at is null)
-        or exists (select 1 from move o where o.tuning_id = t.id and o.string = e.string and o.seq > 0 and o.at > e.at
-            and o.struck_at is null)
-    )
-"""
-
-
-def _number(session: Session, tunings: set[UUID]) -> None:
-    """Entries of lists get their places. In a tuning that lists made they stand by their times, whichever list came
-    first; in one that was done here they come last, and are late where their string was read or turned since.
-    """
-    if not tunings:
-        return
-    told = {"tunings": list(tunings)}
-    for table in ("reading", "move"):
-        session.execute(text(_LATE.format(table=table)), told)
-    session.execute(_NUMBERED, told)
-    counts = session.execute(
-        text("select instrument_id, max(rn) from numbered group by instrument_id order by 1")
-    ).all()
-    for instrument_id, places in counts:
-        before = next_version(session, instrument_id, places=int(places)) - int(places)
-        for place, table in enumerate(("reading", "move", "fifth_check")):
-            session.execute(
-                text(
-                    f"update {table} e set seq = n.rn + :before from numbered n"
-                    " where n.id = e.id and n.place = :place and n.instrument_id = :instrument"
-                ),
-                {"before": before, "place": place, "instrument": instrument_id},
-            )
-    session.execute(text("drop table numbered"))
 
 
 def _check(found: Preview, leave_out_bad: bool) -> None:
@@ -240,160 +184,6 @@ def _rows(count: int) -> str:
     return "1 row" if count == 1 else f"{count} rows"
 
 
-def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    people = {
-        each.name.casefold(): each.id for each in session.exec(select(PersonRow)).all() if each.retired_at is None
-    }
-    players: list[dict[str, Any]] = []
-    instruments, strings = [], []
-    for each in records:
-        says = each.says
-        player = says["player"]
-        if player is not None and player.casefold() not in people:
-            people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
-            players.append(_person(people[player.casefold()], row, player, "player", []))
-        key = uuid5(row.id, f"row {each.line}")
-        instruments.append(
-            {
-                "id": key,
-                "label": says["label"],
-                "kind": says["kind"],
-                "size": says["size"],
-                "note": says["note"],
-                "player_id": None if player is None else people[player.casefold()],
-                "hours_per_week": says["hours"],
-                "created_at": now(),
-                "import_id": row.id,
-            }
-        )
-        for name in instrument_named(says["kind"]).string_names:
-            fitted = StringRow(id=uuid5(key, name), instrument_id=key, name=name, **says["strings"][name])
-            strings.append(fitted.model_dump())
-    for table, rows in ((PersonRow, players), (InstrumentRow, instruments), (StringRow, strings)):
-        if rows:
-            session.execute(insert(table), rows)
-
-
-def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int], note: str = "") -> dict[str, Any]:
-    return {
-        "id": key,
-        "name": name,
-        "role": role,
-        "cleared": cleared,
-        "note": note,
-        "created_at": now(),
-        "import_id": row.id,
-    }
-
-
-def _store_people(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    rows = [
-        _person(
-            uuid5(row.id, f"row {each.line}"),
-            row,
-            each.says["name"],
-            each.says["role"],
-            each.says["cleared"],
-            each.says["note"],
-        )
-        for each in records
-    ]
-    session.execute(insert(PersonRow), rows)
-
-
-def _store_readings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
-    more = {"source": "list", "sure_of_string": False, "seq": 0, "late": False}
-    return _store_entries(session, row, records, ReadingRow, more, clock)
-
-
-def _store_moves(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
-    return _store_entries(session, row, records, MoveRow, {"seq": 0, "late": False}, clock)
-
-
-def _store_entries(
-    session: Session, row: ImportRow, records: Sequence[Record], table: type, more: dict[str, Any], clock: Clock
-) -> set[UUID]:
-    """Readings or moves, in the tuning of their instrument and day; where there is none, one is made. Those tunings' ids."""
-    tunings = _tunings(session, row, records, clock)
-    rows = []
-    for each in records:
-        says = dict(each.says)
-        day = (says.pop("instrument_id"), clock.day_of(says["at"]))
-        rows.append({"id": uuid5(row.id, f"row {each.line}"), "tuning_id": tunings[day], **more, **says})
-    _copy(session, table, rows)
-    stored = set(tunings.values())
-    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(stored)))
-    return stored
-
-
-def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
-    """Many rows at once, in the session's own transaction."""
-    names = list(rows[0])
-    columns = ", ".join(f'"{each}"' for each in names)
-    cursor = session.connection().connection.cursor()
-    with cursor.copy(f"COPY {table.__tablename__} ({columns}) FROM STDIN") as copy:
-        for row in rows:
-            copy.write_row([row[each] for each in names])
-
-
-Day = tuple[UUID, Any]
-
-
-def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> dict[Day, UUID]:
-    first: dict[Day, datetime] = {}
-    for each in records:
-        day = (each.says["instrument_id"], clock.day_of(each.says["at"]))
-        first[day] = min(first.get(day, each.says["at"]), each.says["at"])
-    ids = {instrument for instrument, _ in first}
-    begun = clock.begins(min(day for _, day in first))
-    ended = clock.begins(max(day for _, day in first) + timedelta(days=1))
-    kept = session.exec(
-        select(TuningRow.instrument_id, TuningRow.started_at, TuningRow.id).where(
-            col(TuningRow.instrument_id).in_(ids), TuningRow.started_at >= begun, TuningRow.started_at < ended
-        )
-    ).all()
-    found: dict[Day, UUID] = {(instrument, clock.day_of(at)): key for instrument, at, key in kept}
-    usual = {
-        each.id: usual_tuning(session, each)
-        for each in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
-    }
-    made = []
-    for day, at in first.items():
-        if day not in found:
-            found[day] = uuid5(row.id, f"tuning {day[0]} {day[1]}")
-            how = usual[day[0]].model_dump(exclude={"id", "started_at", "import_id"})
-            made.append({**how, "id": found[day], "started_at": at, "import_id": row.id})
-    if made:
-        session.execute(insert(TuningRow), made)
-    return found
-
-
-def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    rows = [
-        {"id": uuid5(row.id, f"row {each.line}"), "source": "list", "import_id": row.id, **each.says}
-        for each in records
-    ]
-    session.execute(insert(RoomRow), rows)
-
-
-def _store_care(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    for each in sorted(records, key=lambda record: record.says["at"]):
-        try:
-            add_care(session, CareRow(id=uuid5(row.id, f"row {each.line}"), import_id=row.id, **each.says), clock=clock)
-        except BadInput as error:
-            raise BadInput("rows", f"Line {each.line}: {error.message} Nothing was stored.") from None
-
-
-_STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record], Clock], set[UUID] | None]] = {
-    "roll": _store_roll,
-    "people": _store_people,
-    "readings": _store_readings,
-    "moves": _store_moves,
-    "room": _store_room,
-    "care": _store_care,
-}
-
-
 def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
     """Take back the list that was stored last; its bytes stay. What else was entered since stays untouched.
 
@@ -407,7 +197,7 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
         raise Conflict("Only the list that was stored last can be taken back.")
     if not row.content:
         raise Conflict("This list held the name of someone who was erased; it is gone, and can't be taken back.")
-    ids = [uuid5(row.id, f"row {line}") for line, _ in read_table(row.content, name=row.file_name).rows]
+    ids = [id_of_row(row.id, line) for line, _ in read_table(row.content, name=row.file_name).rows]
     instruments = set(session.exec(select(InstrumentRow.id).where(InstrumentRow.import_id == import_id)).all())
     _refuse_if_used(session, row, instruments)
     touching = _instruments_touched(session, row, ids)

@@ -140,9 +140,11 @@ def _read(plain: dict[str, Any]) -> TriagedInstrument:
 _VERSION = text(
     """
     select
-        (select md5(string_agg(concat(id, log_version, label, player_id, retired_at), ',' order by id)) from instrument),
-        (select md5(string_agg(concat(id, name, pace, role), ',' order by id)) from person),
-        (select md5(string_agg(concat(id, name, may, pace, own_only, comes_at, instrument_id), ',' order by id))
+        (select md5(string_agg(concat_ws('/', id, log_version, player_id, label), ',' order by id)) from instrument
+            where retired_at is null),
+        (select md5(string_agg(concat_ws('/', id, role, pace, name), ',' order by id)) from person),
+        (select md5(string_agg(
+            concat_ws('/', id, may, own_only, comes_at, coalesce(pace, 0), instrument_id, name), ',' order by id))
             from station where day = :day),
         (select max(changed_at) from settings)
     """

@@ -1,26 +1,46 @@
 """Rows to the core's records, and back. No rule here."""
 
 from collections.abc import Mapping, Sequence
+from datetime import datetime
+from typing import TypedDict
 from uuid import UUID
 
 from sqlalchemy import text
 from sqlmodel import Session
 
+from pondus.core.instruments import instrument_named
 from pondus.core.judgement.situation import Heard
 from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 
+class _Line(TypedDict):
+    id: UUID
+    string: str
+    seq: int
+    at: datetime
+    voided: bool
+    void_reason: str | None
+    late: bool
+
+
+def _line(row: ReadingRow | MoveRow | FifthCheckRow, string: str) -> _Line:
+    """What every line of a log has."""
+    return {
+        "id": row.id,
+        "string": string,
+        "seq": row.seq,
+        "at": row.at,
+        "voided": row.struck_at is not None,
+        "void_reason": row.struck_reason,
+        "late": row.late,
+    }
+
+
 def reading_of(row: ReadingRow) -> Reading:
     """A kept reading."""
     return Reading(
-        id=row.id,
-        string=row.string,
-        seq=row.seq,
-        at=row.at,
-        voided=row.struck_at is not None,
-        void_reason=row.struck_reason,
-        late=row.late,
+        **_line(row, row.string),
         heard=Heard(note=row.note, cents=row.cents, hz=row.hz),
         spread_cents=row.spread_cents,
         source=row.source,
@@ -31,13 +51,7 @@ def reading_of(row: ReadingRow) -> Reading:
 def move_of(row: MoveRow) -> Move:
     """A kept move."""
     return Move(
-        id=row.id,
-        string=row.string,
-        seq=row.seq,
-        at=row.at,
-        voided=row.struck_at is not None,
-        void_reason=row.struck_reason,
-        late=row.late,
+        **_line(row, row.string),
         mechanism=row.mechanism,
         direction=row.direction,
         amount=row.amount,
@@ -50,13 +64,7 @@ def move_of(row: MoveRow) -> Move:
 def check_of(row: FifthCheckRow) -> FifthCheck:
     """A kept check of a fifth."""
     return FifthCheck(
-        id=row.id,
-        string=row.lower,
-        seq=row.seq,
-        at=row.at,
-        voided=row.struck_at is not None,
-        void_reason=row.struck_reason,
-        late=row.late,
+        **_line(row, row.lower),
         upper=row.upper,
         way=row.way,
         source=row.source,
@@ -89,15 +97,8 @@ def tuning_of(row: TuningRow) -> Tuning:
 def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow], moved: Mapping[str, float]) -> FittedInstrument:
     """An instrument with what is on it, thickest string first. ``moved``: turns of each screw since it was last set."""
     fitted = {each.name: _fitted(each, moved.get(each.name, 0.0)) for each in strings}
-    plain = FittedInstrument(row.id, row.label, row.kind, row.size, (), row.hours_per_week)
-    return FittedInstrument(
-        row.id,
-        row.label,
-        row.kind,
-        row.size,
-        tuple(fitted[name] for name in plain.facts.string_names if name in fitted),
-        row.hours_per_week,
-    )
+    in_order = tuple(fitted[name] for name in instrument_named(row.kind).string_names if name in fitted)
+    return FittedInstrument(row.id, row.label, row.kind, row.size, in_order, row.hours_per_week)
 
 
 def _fitted(row: StringRow, moved: float) -> FittedString:

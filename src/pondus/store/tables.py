@@ -12,6 +12,7 @@ from sqlalchemy import BigInteger, CheckConstraint, DateTime, Index, LargeBinary
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import Field, SQLModel
 
+from pondus.core.entries.fifth_checks import CheckSource
 from pondus.core.entries.log import Source
 from pondus.core.group.people import Role
 from pondus.core.group.schedule import Clearance
@@ -24,7 +25,6 @@ from pondus.core.pitch import Spelling
 from pondus.core.upkeep.care import CareKind, Symptom
 from pondus.lists.columns import ListKind
 
-CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
 RoomSource = Literal["typed", "list", "simulated"]
 ImportState = Literal["looked-at", "stored", "undone"]
 

@@ -17,18 +17,19 @@ from datetime import date, datetime
 from typing import Any
 from uuid import UUID, uuid4
 
-from sqlalchemy import Table, insert, select, text
+from sqlalchemy import Table, insert, select
 from sqlmodel import AutoString, Session, SQLModel
 
 from pondus.core.clock import Clock
+from pondus.core.entries.texts import nesting
 from pondus.core.errors import BadInput
 from pondus.store.checked_records import Parents, check_record
+from pondus.store.numbering import number_by_times
 from pondus.store.tables import SetAsideRow, now
 
 VERSION = 2
 DERIVED = frozenset({"tuning_summary", "triaged", "asked_count"})
 TOGETHER = 2_000
-ENTRIES = ("reading", "move", "fifth_check")
 MOST_NESTED = 12
 
 
@@ -98,7 +99,7 @@ def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
     session.add_all(done.aside)
     session.flush()
     if version < VERSION:
-        _number(session)
+        number_by_times(session)
     return done
 
 
@@ -156,32 +157,6 @@ def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
     return version, dict(found["tables"])
 
 
-def nesting(content: bytes) -> int:
-    """How deep brackets are nested in JSON text, those within strings left out.
-
-    >>> nesting(b'{"a": [1, {"b": "[[["}]}')
-    3
-    """
-    deep = deepest = 0
-    quoted = escaped = False
-    for each in content:
-        if quoted:
-            if escaped:
-                escaped = False
-            elif each == 0x5C:
-                escaped = True
-            elif each == 0x22:
-                quoted = False
-        elif each == 0x22:
-            quoted = True
-        elif each in (0x5B, 0x7B):
-            deep += 1
-            deepest = max(deepest, deep)
-        elif each in (0x5D, 0x7D):
-            deep -= 1
-    return deepest
-
-
 def _typed(table: Table, key: str, value: Any) -> Any:
     """A value as its column has it. Raises BadInput."""
     if value is None:
@@ -205,35 +180,3 @@ def _typed(table: Table, key: str, value: Any) -> Any:
     if not isinstance(value, kind):
         raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be.")
     return value
-
-
-def _number(session: Session) -> None:
-    """The order that form 1 lacked: by the entries' times."""
-    every = " union all ".join(
-        f"select e.id, e.at, {place} as place, t.instrument_id from {table} e join tuning t on t.id = e.tuning_id"
-        for place, table in enumerate(ENTRIES)
-    )
-    session.execute(
-        text(
-            "create temporary table numbered on commit drop as select id, instrument_id, at, place, row_number() over"
-            f" (partition by instrument_id order by at, place, id) as seq from ({every}) as every"
-        )
-    )
-    for place, table in enumerate(ENTRIES):
-        session.execute(
-            text(f"update {table} e set seq = n.seq from numbered n where n.id = e.id and n.place = {place}")
-        )
-    session.execute(
-        text(
-            "update string s set screw_set_seq = found.seq from (select s2.id, max(n.seq) as seq from string s2"
-            " join numbered n on n.instrument_id = s2.instrument_id and n.at < s2.screw_set_at group by s2.id) found"
-            " where found.id = s.id"
-        )
-    )
-    session.execute(
-        text(
-            "update instrument i set log_version = greatest(i.log_version, found.seq) + 1 from (select instrument_id,"
-            " max(seq) as seq from numbered group by instrument_id) found where found.instrument_id = i.id"
-        )
-    )
-    session.execute(text("drop table numbered"))

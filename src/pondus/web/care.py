@@ -23,9 +23,8 @@ from pondus.contracts.care import (
     WantedOut,
     WatchedOut,
 )
-from pondus.core.clock import NOON, Clock
+from pondus.core.clock import Clock, moment_done
 from pondus.core.entries.upkeep import care_entry, climate_entry
-from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
 from pondus.core.upkeep.care import (
     LEAST_LIFE_MONTHS,
@@ -160,12 +159,10 @@ def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
     with transaction() as session:
         clock = studio_clock(session)
         kind = instrument_store.instrument(session, instrument_id).instrument.kind
-        if new.on is not None and new.on > clock.today:
-            raise BadInput("on", f"{new.on.isoformat()} is still to come; give a day up to today.")
         entry = care_entry(
             instrument_named(kind),
             kind=new.kind,
-            at=clock.now if new.on is None or new.on == clock.today else clock.at(new.on, NOON),
+            at=moment_done(new.on, clock),
             clock=clock,
             string=new.string,
             symptom=new.sign,

@@ -9,10 +9,10 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Request, Response, current_app, request
 
+from pondus.core.entries.texts import nesting
 from pondus.core.errors import PondusError
 from pondus.store.database import session_on
 from pondus.store.limits import count_asked
-from pondus.store.whole import nesting
 
 LOOPBACK_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_JSON_BYTES = 1024 * 1024

@@ -130,10 +130,7 @@ def struck_reason(strike: Strike) -> str:
 
 def _strike(table: type[ReadingRow] | type[MoveRow], entry_id: UUID, reason: str | None) -> BenchOut:
     with transaction(sorts=False) as session:
-        if table is ReadingRow:
-            tuning_id = tuning_store.strike(session, ReadingRow, entry_id, reason=reason).tuning_id
-        else:
-            tuning_id = tuning_store.strike(session, MoveRow, entry_id, reason=reason).tuning_id
+        tuning_id = tuning_store.strike(session, table, entry_id, reason=reason).tuning_id
     return changed_bench_of(tuning_id)
 
 

@@ -20,17 +20,15 @@ from pondus.contracts.fifths import (
 )
 from pondus.core.chain import Pair
 from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, temperament_effect
+from pondus.core.entries.fifth_checks import FifthCheckEntry, double_stop_entry, harmonics_entry, tapped_entry
 from pondus.core.errors import BadInput
-from pondus.core.fifths import checked_fifth, strings_of_harmonics
 from pondus.core.fifths_view import fifths_view
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.log.fifth_checks import last_before
 from pondus.core.log.records import FifthCheck
-from pondus.core.pitch import check_a4, check_heard_hz
-from pondus.core.tapping import SmallMove, fifth_from_taps
+from pondus.core.pitch import check_a4
 from pondus.core.targets import targets_hz
-from pondus.core.typed import parse_typed_harmonic
 from pondus.recordings import read_sound
 from pondus.store import fifths as fifth_store
 from pondus.store import instruments as instrument_store
@@ -78,8 +76,16 @@ def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
         if missing:
             raise BadInput("lower", f"The {missing.pop()} string is taken off this instrument; put one on first.")
         earlier = last_before(tuning_store.tuning_log(session, tuning_id), pair, new.id)
-        row = _row(new, tuning, instrument, pair, earlier)
-        row.made_on, row.device = new.made_on, new.device
+        row = FifthCheckRow(
+            id=new.id,
+            tuning_id=tuning.id,
+            lower=pair[0],
+            upper=pair[1],
+            at=now(),
+            made_on=new.made_on,
+            device=new.device,
+            **_entry(new.check, tuning, instrument, pair, earlier).__dict__,
+        )
         fifth_store.add_check(session, row)
     return _fifths_of(tuning_id)
 
@@ -140,57 +146,31 @@ def _strike(check_id: UUID, reason: str | None) -> FifthsOut:
     return _fifths_of(tuning_id)
 
 
-def _row(
-    new: NewFifthCheck, tuning: TuningRow, instrument: Instrument, pair: Pair, earlier: FifthCheck | None
-) -> FifthCheckRow:
-    """What a check measured, as it is kept. Raises BadInput."""
-    row = FifthCheckRow(
-        id=new.id,
-        tuning_id=tuning.id,
-        lower=pair[0],
-        upper=pair[1],
-        at=now(),
-        way=new.check.way,
-        source="tapped",
-        beats_hz=0.0,
-    )
-    targets = targets_hz(instrument, a4=tuning.a4, fifth_cents=tuning.fifth_cents)
-    if isinstance(new.check, TappedCheck):
-        _tapped(row, new.check, targets[pair[0]], earlier)
-    else:
-        lower, upper = _pitches(new.check, targets[pair[0]], targets[pair[1]], tuning.a4)
-        fifth = checked_fifth(lower, upper)
-        row.lower_hz, row.upper_hz, row.source = lower, upper, new.check.source
-        row.from_pure_cents, row.beats_hz = fifth.from_pure_cents, fifth.beats_hz
-        row.plus_minus_cents = new.check.plus_minus_cents if isinstance(new.check, DoubleStopCheck) else None
-    return row
-
-
-def _pitches(
-    check: DoubleStopCheck | HarmonicsCheck, lower_target: float, upper_target: float, a4: float
-) -> tuple[float, float]:
+def _entry(
+    check: DoubleStopCheck | HarmonicsCheck | TappedCheck,
+    tuning: TuningRow,
+    instrument: Instrument,
+    pair: Pair,
+    earlier: FifthCheck | None,
+) -> FifthCheckEntry:
+    """What a check found. Raises BadInput."""
     if isinstance(check, DoubleStopCheck):
-        return check_heard_hz(check.lower_hz, field="check.lower_hz"), check_heard_hz(
-            check.upper_hz, field="check.upper_hz"
+        return double_stop_entry(
+            check.lower_hz, check.upper_hz, source=check.source, plus_minus_cents=check.plus_minus_cents
         )
-    octave = parse_typed_harmonic(check.octave, near_hz=2.0 * upper_target, a4=a4, field="octave")
-    twelfth = parse_typed_harmonic(check.twelfth, near_hz=3.0 * lower_target, a4=a4, field="twelfth")
-    return strings_of_harmonics(octave_hz=octave, twelfth_hz=twelfth)
-
-
-def _tapped(row: FifthCheckRow, check: TappedCheck, lower_target: float, earlier: FifthCheck | None) -> None:
-    """The rate that was tapped, and the direction where a small move told it."""
-    move = None
-    if check.small_move is not None:
-        if earlier is None or earlier.way != "tapped":
-            raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
-        move = SmallMove(check.small_move.moved, check.small_move.pitch, earlier.beats_hz)
-    tapped = fifth_from_taps(check.taps, lower_hz=lower_target, small_move=move)
-    row.beats_hz, row.plus_minus_cents, row.from_pure_cents = (
-        tapped.beats_hz,
-        tapped.plus_minus_cents,
-        tapped.from_pure_cents,
-    )
+    targets = targets_hz(instrument, a4=tuning.a4, fifth_cents=tuning.fifth_cents)
+    lower, upper = targets[pair[0]], targets[pair[1]]
+    if isinstance(check, HarmonicsCheck):
+        return harmonics_entry(
+            check.octave,
+            check.twelfth,
+            lower_target_hz=lower,
+            upper_target_hz=upper,
+            a4=tuning.a4,
+            source=check.source,
+        )
+    moved = None if check.small_move is None else (check.small_move.moved, check.small_move.pitch)
+    return tapped_entry(check.taps, lower_target_hz=lower, small_move=moved, earlier=earlier)
 
 
 @blueprint.post("/ensemble")

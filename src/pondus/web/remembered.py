@@ -18,19 +18,13 @@ class Remembered:
     making: dict[str, Lock] = field(default_factory=dict)
 
     def answer(self, kind: str, version: Any, make: Callable[[], BaseModel], *, for_seconds: float) -> Response:
-        """The answer made of ``version``, at most so many seconds old; of several who ask at once the first makes it
-        for all.
+        """The answer made of ``version``, at most so many seconds old; of several who ask for the same at once the first makes
+        it for all.
         """
-        asked = time.monotonic()
         with self.making.setdefault(kind, Lock()):
             found = self.kept.get(kind)
-            # What was begun to be made after this was asked for is as new as could be.
-            fresh = found is not None and (
-                found[1] >= asked or (found[0] == version and asked - found[1] <= for_seconds)
-            )
-            if found is None or not fresh:
-                found = (version, time.monotonic(), make().model_dump_json().encode())
-                self.kept[kind] = found
+            if found is None or found[0] != version or time.monotonic() - found[1] > for_seconds:
+                found = self.kept[kind] = (version, time.monotonic(), make().model_dump_json().encode())
         return Response(found[2], mimetype="application/json")
 
 

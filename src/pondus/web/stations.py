@@ -21,12 +21,12 @@ from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
 from pondus.core.group.people import advised_as, may_turn
-from pondus.core.group.schedule import USUAL_PACE, Clearance, Done, Job, Morning, Tuner, learned_pace, plan_morning
+from pondus.core.group.schedule import Clearance, Job, Morning, Tuner, pace_of, plan_morning
 from pondus.store import morning as morning_store
 from pondus.store import people as people_store
 from pondus.store import stations as station_store
 from pondus.store.settings import studio_clock
-from pondus.store.tables import PersonRow, StationRow
+from pondus.store.tables import StationRow
 from pondus.store.tunings import change_tuning
 from pondus.web.remembered import remembered
 from pondus.web.transaction import looking, transaction
@@ -170,18 +170,16 @@ def _tuner(row: StationRow, pace: float, clock: Clock) -> Tuner:
 
 
 def _paces(session: Session, rows: list[StationRow]) -> dict[UUID, float]:
-    """Of each who is there: as set, or as their tunings have it."""
+    """How fast each who is there works."""
     asked = {row.person_id for row in rows if row.pace is None and row.person_id is not None}
-    people = {key: people_store.person(session, key) for key in asked}
-    done = people_store.tuned_by(session, [key for key, person in people.items() if person.pace is None])
-    return {row.id: _pace(row, people, done) for row in rows}
-
-
-def _pace(row: StationRow, people: dict[UUID, PersonRow], done: dict[UUID, list[Done]]) -> float:
-    usual = USUAL_PACE[row.may]
-    if row.pace is not None or row.person_id is None:
-        return usual if row.pace is None else row.pace
-    return people[row.person_id].pace or learned_pace(done.get(row.person_id, []), usual=usual)
+    own = {key: people_store.person(session, key).pace for key in asked}
+    done = people_store.tuned_by(session, [key for key, pace in own.items() if pace is None])
+    return {
+        row.id: pace_of(row.may, here=row.pace)
+        if row.person_id is None
+        else pace_of(row.may, here=row.pace, own=own.get(row.person_id), history=done.get(row.person_id, ()))
+        for row in rows
+    }
 
 
 def _comes_in(row: StationRow, clock: Clock) -> float:

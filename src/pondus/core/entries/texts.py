@@ -1,4 +1,4 @@
-"""Texts that people enter: names, labels, notes, reasons."""
+"""Texts that people enter: names, labels, notes, reasons; and how deep a text that programs send may be nested."""
 
 from pondus.core.errors import BadInput
 
@@ -26,3 +26,29 @@ def check_text(text: str, *, field: str, most: int, needed: bool = False) -> str
     if len(plain) > most:
         raise BadInput(field, f"The {field} has {len(plain)} letters; keep to {most}.")
     return plain
+
+
+def nesting(content: bytes) -> int:
+    """How deep brackets are nested in JSON text, those within strings left out.
+
+    >>> nesting(b'{"a": [1, {"b": "[[["}]}')
+    3
+    """
+    deep = deepest = 0
+    quoted = escaped = False
+    for each in content:
+        if quoted:
+            if escaped:
+                escaped = False
+            elif each == 0x5C:
+                escaped = True
+            elif each == 0x22:
+                quoted = False
+        elif each == 0x22:
+            quoted = True
+        elif each in (0x5B, 0x7B):
+            deep += 1
+            deepest = max(deepest, deep)
+        elif each in (0x5D, 0x7D):
+            deep -= 1
+    return deepest

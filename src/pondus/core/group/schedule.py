@@ -332,6 +332,20 @@ def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:
     return (SCREW_SECONDS * screw_moves + PEG_SECONDS * peg_moves + SWEEP_SECONDS * (rounds + 1)) / 60.0
 
 
+def pace_of(
+    may: Clearance, *, here: float | None = None, own: float | None = None, history: Sequence[Done] = ()
+) -> float:
+    """R68: how many times as long as a practised hand someone takes this morning: as it was set for it (``here``), else as the
+    roll has it (``own``), else as their own tunings went.
+
+    >>> pace_of("pegs", here=1.5, own=2.0), pace_of("pegs", own=2.0), pace_of("fine-tuners")
+    (1.5, 2.0, 1.5)
+    """
+    if here is not None:
+        return here
+    return own if own is not None else learned_pace(history, usual=USUAL_PACE[may])
+
+
 def learned_pace(history: Sequence[Done], *, usual: float) -> float:
     """How many times as long as a practised hand someone takes: the usual for what they may do, drawn towards what they took.
 

@@ -1,0 +1,100 @@
+"""Checks of a fifth as they are entered: two strings heard together, two harmonics read, or beats tapped."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pondus.core.errors import BadInput
+from pondus.core.fifths import FURTHEST_CHECKED_CENTS, checked_fifth, strings_of_harmonics
+from pondus.core.judgement.situation import Pitch
+from pondus.core.log.records import CheckWay, FifthCheck
+from pondus.core.pitch import check_heard_hz
+from pondus.core.tapping import Moved, SmallMove, fifth_from_taps
+from pondus.core.typed import parse_typed_harmonic
+
+CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
+LARGEST_BEATS_HZ, LARGEST_UNCERTAINTY_CENTS = 5000.0, 2400.0
+
+
+@dataclass(frozen=True)
+class FifthCheckEntry:
+    """What a check found: pitches in Hz where they were heard, beats a second, cents from pure (positive wide; None where the
+    beats alone don't tell the direction).
+    """
+
+    way: CheckWay
+    source: CheckSource
+    beats_hz: float
+    lower_hz: float | None = None
+    upper_hz: float | None = None
+    from_pure_cents: float | None = None
+    plus_minus_cents: float | None = None
+
+
+def double_stop_entry(
+    lower_hz: float, upper_hz: float, *, source: CheckSource, plus_minus_cents: float | None = None
+) -> FifthCheckEntry:
+    """Both strings heard together, in Hz. Raises BadInput for what no string sounds, or what is no fifth."""
+    lower = check_heard_hz(lower_hz, field="check.lower_hz")
+    upper = check_heard_hz(upper_hz, field="check.upper_hz")
+    return _of_pitches("double-stop", source, lower, upper, plus_minus_cents)
+
+
+def harmonics_entry(
+    octave: str, twelfth: str, *, lower_target_hz: float, upper_target_hz: float, a4: float, source: CheckSource
+) -> FifthCheckEntry:
+    """The upper string's octave harmonic and the lower's twelfth, as a tuner shows them; ``a4`` in Hz. Raises BadInput."""
+    lower, upper = strings_of_harmonics(
+        octave_hz=parse_typed_harmonic(octave, near_hz=2.0 * upper_target_hz, a4=a4, field="octave"),
+        twelfth_hz=parse_typed_harmonic(twelfth, near_hz=3.0 * lower_target_hz, a4=a4, field="twelfth"),
+    )
+    return _of_pitches("harmonics", source, lower, upper, None)
+
+
+def tapped_entry(
+    taps: Sequence[float],
+    *,
+    lower_target_hz: float,
+    small_move: tuple[Moved, Pitch] | None = None,
+    earlier: FifthCheck | None = None,
+) -> FifthCheckEntry:
+    """Beats tapped, moments in seconds. ``small_move``: what was turned a hair since ``earlier``, the check before, which
+    tells the direction.
+
+    Raises BadInput for taps that say nothing, and for a small move before which nothing was tapped.
+    """
+    move = None
+    if small_move is not None:
+        if earlier is None or earlier.way != "tapped":
+            raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
+        move = SmallMove(*small_move, earlier.beats_hz)
+    found = fifth_from_taps(taps, lower_hz=lower_target_hz, small_move=move)
+    return FifthCheckEntry(
+        "tapped",
+        "tapped",
+        found.beats_hz,
+        from_pure_cents=found.from_pure_cents,
+        plus_minus_cents=found.plus_minus_cents,
+    )
+
+
+def check_figures(entry: FifthCheckEntry) -> FifthCheckEntry:
+    """A check that was kept elsewhere, its figures as the ways to enter one would have left them. Raises BadInput."""
+    for name, hz in (("lower_hz", entry.lower_hz), ("upper_hz", entry.upper_hz)):
+        if hz is not None:
+            check_heard_hz(hz, field=name)
+    for name, value, least, most in (
+        ("beats_hz", entry.beats_hz, 0.0, LARGEST_BEATS_HZ),
+        ("from_pure_cents", entry.from_pure_cents, -FURTHEST_CHECKED_CENTS, FURTHEST_CHECKED_CENTS),
+        ("plus_minus_cents", entry.plus_minus_cents, 0.0, LARGEST_UNCERTAINTY_CENTS),
+    ):
+        if value is not None and not least <= value <= most:
+            raise BadInput(name, f"{name} = {value:g} can't be.")
+    return entry
+
+
+def _of_pitches(
+    way: CheckWay, source: CheckSource, lower_hz: float, upper_hz: float, plus_minus_cents: float | None
+) -> FifthCheckEntry:
+    fifth = checked_fifth(lower_hz, upper_hz)
+    return FifthCheckEntry(way, source, fifth.beats_hz, lower_hz, upper_hz, fifth.from_pure_cents, plus_minus_cents)

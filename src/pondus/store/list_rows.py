@@ -1,0 +1,195 @@
+"""Rows of a list that were looked through, stored: instruments, people, readings, moves, the room's air, care.
+
+Ids are made from the list's, so that what a list brought can be found again.
+"""
+
+from collections.abc import Callable, Sequence
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID, uuid5
+
+from sqlalchemy import insert
+from sqlmodel import Session, col, delete, select
+
+from pondus.core.clock import Clock
+from pondus.core.errors import BadInput
+from pondus.core.instruments import instrument_named
+from pondus.lists.columns import ListKind
+from pondus.lists.records import Record
+from pondus.store.care import add_care
+from pondus.store.settings import usual_tuning
+from pondus.store.tables import (
+    CareRow,
+    ImportRow,
+    InstrumentRow,
+    MoveRow,
+    PersonRow,
+    ReadingRow,
+    RoomRow,
+    StringRow,
+    SummaryRow,
+    TuningRow,
+    now,
+)
+
+Day = tuple[UUID, Any]
+
+
+def id_of_row(import_id: UUID, line: int) -> UUID:
+    """Under which id the row of a list's line is kept."""
+    return uuid5(import_id, f"row {line}")
+
+
+def store_rows(session: Session, row: ImportRow, kind: ListKind, records: Sequence[Record], clock: Clock) -> set[UUID]:
+    """Store some of a list's records; the tunings they went to. Raises BadInput for what can't be done to an instrument."""
+    return _STORE[kind](session, row, records, clock) or set()
+
+
+def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
+    people = {
+        each.name.casefold(): each.id for each in session.exec(select(PersonRow)).all() if each.retired_at is None
+    }
+    players: list[dict[str, Any]] = []
+    instruments, strings = [], []
+    for each in records:
+        says = each.says
+        player = says["player"]
+        if player is not None and player.casefold() not in people:
+            people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
+            players.append(_person(people[player.casefold()], row, player, "player", []))
+        key = id_of_row(row.id, each.line)
+        instruments.append(
+            {
+                "id": key,
+                "label": says["label"],
+                "kind": says["kind"],
+                "size": says["size"],
+                "note": says["note"],
+                "player_id": None if player is None else people[player.casefold()],
+                "hours_per_week": says["hours"],
+                "created_at": now(),
+                "import_id": row.id,
+            }
+        )
+        for name in instrument_named(says["kind"]).string_names:
+            fitted = StringRow(id=uuid5(key, name), instrument_id=key, name=name, **says["strings"][name])
+            strings.append(fitted.model_dump())
+    for table, rows in ((PersonRow, players), (InstrumentRow, instruments), (StringRow, strings)):
+        if rows:
+            session.execute(insert(table), rows)
+
+
+def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int], note: str = "") -> dict[str, Any]:
+    return {
+        "id": key,
+        "name": name,
+        "role": role,
+        "cleared": cleared,
+        "note": note,
+        "created_at": now(),
+        "import_id": row.id,
+    }
+
+
+def _store_people(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
+    rows = [
+        _person(
+            id_of_row(row.id, each.line),
+            row,
+            each.says["name"],
+            each.says["role"],
+            each.says["cleared"],
+            each.says["note"],
+        )
+        for each in records
+    ]
+    session.execute(insert(PersonRow), rows)
+
+
+def _store_readings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
+    more = {"source": "list", "sure_of_string": False, "seq": 0, "late": False}
+    return _store_entries(session, row, records, ReadingRow, more, clock)
+
+
+def _store_moves(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> set[UUID]:
+    return _store_entries(session, row, records, MoveRow, {"seq": 0, "late": False}, clock)
+
+
+def _store_entries(
+    session: Session, row: ImportRow, records: Sequence[Record], table: type, more: dict[str, Any], clock: Clock
+) -> set[UUID]:
+    """Readings or moves, in the tuning of their instrument and day; where there is none, one is made. Those tunings' ids."""
+    tunings = _tunings(session, row, records, clock)
+    rows = []
+    for each in records:
+        says = dict(each.says)
+        day = (says.pop("instrument_id"), clock.day_of(says["at"]))
+        rows.append({"id": id_of_row(row.id, each.line), "tuning_id": tunings[day], **more, **says})
+    _copy(session, table, rows)
+    stored = set(tunings.values())
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(stored)))
+    return stored
+
+
+def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
+    """Many rows at once, in the session's own transaction."""
+    names = list(rows[0])
+    columns = ", ".join(f'"{each}"' for each in names)
+    cursor = session.connection().connection.cursor()
+    with cursor.copy(f"COPY {table.__tablename__} ({columns}) FROM STDIN") as copy:
+        for row in rows:
+            copy.write_row([row[each] for each in names])
+
+
+def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> dict[Day, UUID]:
+    first: dict[Day, datetime] = {}
+    for each in records:
+        day = (each.says["instrument_id"], clock.day_of(each.says["at"]))
+        first[day] = min(first.get(day, each.says["at"]), each.says["at"])
+    ids = {instrument for instrument, _ in first}
+    begun = clock.begins(min(day for _, day in first))
+    ended = clock.begins(max(day for _, day in first) + timedelta(days=1))
+    kept = session.exec(
+        select(TuningRow.instrument_id, TuningRow.started_at, TuningRow.id).where(
+            col(TuningRow.instrument_id).in_(ids), TuningRow.started_at >= begun, TuningRow.started_at < ended
+        )
+    ).all()
+    found: dict[Day, UUID] = {(instrument, clock.day_of(at)): key for instrument, at, key in kept}
+    usual = {
+        each.id: usual_tuning(session, each)
+        for each in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
+    }
+    made = []
+    for day, at in first.items():
+        if day not in found:
+            found[day] = uuid5(row.id, f"tuning {day[0]} {day[1]}")
+            how = usual[day[0]].model_dump(exclude={"id", "started_at", "import_id"})
+            made.append({**how, "id": found[day], "started_at": at, "import_id": row.id})
+    if made:
+        session.execute(insert(TuningRow), made)
+    return found
+
+
+def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
+    rows = [
+        {"id": id_of_row(row.id, each.line), "source": "list", "import_id": row.id, **each.says} for each in records
+    ]
+    session.execute(insert(RoomRow), rows)
+
+
+def _store_care(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
+    for each in sorted(records, key=lambda record: record.says["at"]):
+        try:
+            add_care(session, CareRow(id=id_of_row(row.id, each.line), import_id=row.id, **each.says), clock=clock)
+        except BadInput as error:
+            raise BadInput("rows", f"Line {each.line}: {error.message} Nothing was stored.") from None
+
+
+_STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record], Clock], set[UUID] | None]] = {
+    "roll": _store_roll,
+    "people": _store_people,
+    "readings": _store_readings,
+    "moves": _store_moves,
+    "room": _store_room,
+    "care": _store_care,
+}

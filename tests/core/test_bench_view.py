@@ -1,0 +1,71 @@
+"""What the bench says of a tuning."""
+
+import unittest
+from dataclasses import replace
+
+from pondus.core.bench_view import bench_view, expected_cents, hold_view, next_string
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.log.learned import MoveLog
+from tests.core.writing import CLOCK, VIOLIN, Writing, violin
+
+
+class TestBenchView(unittest.TestCase):
+    def test_it_says_what_to_do_where_it_will_stand_and_where_to_go_on(self) -> None:
+        written = Writing()
+        written.read("A", 0.0)
+        written.read("D", -12.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        by_name = {string.name: string for string in view.strings}
+        self.assertEqual(view.next_string, "D")
+        self.assertEqual((by_name["A"].words, by_name["A"].headline), ("settled", "Leave it: it is in tune"))
+        self.assertTrue(by_name["D"].headline.startswith("D fine tuner up"))
+        self.assertAlmostEqual(by_name["D"].ghost_cents or 0.0, 0.0, delta=0.5)
+        self.assertEqual((by_name["G"].words, by_name["G"].advice), ("not heard yet", None))
+        self.assertEqual(view.plan.ask, ["G", "E"])
+        self.assertAlmostEqual(view.fifths[1].from_temperament_cents or 0.0, 12.0, delta=0.01)
+        self.assertIsNone(view.fifths[0].beats_hz)
+
+    def test_a_string_that_waits_is_next_and_its_weight_will_stand_where_the_move_was_to_bring_it(self) -> None:
+        written = Writing()
+        written.read("A", -20.0)
+        written.turn("A", 0.5, expect_cents=18.0)
+        states = written.states()
+        self.assertEqual(expected_cents(states["A"]), -2.0)
+        self.assertEqual(next_string(list(states.values()), ("A", "D", "G", "E")), "A")
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual({string.name: string.words for string in view.strings}["A"], "moved; play it")
+        self.assertIn("A", view.plan.ask)
+
+    def test_a_doubt_that_a_yes_settles_is_confirmable_and_no_other(self) -> None:
+        for note, cents, confirmable in (
+            ("D4", 0.0, True),
+            ("A3", 0.0, True),
+            ("A5", -20.0, False),
+            ("A4", 0.0, False),
+        ):
+            written = Writing()
+            written.read("A", cents, note=note)
+            view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+            found = {string.name: string.confirmable for string in view.strings}["A"]
+            self.assertEqual(found, confirmable, note)
+
+    def test_who_sits_behind_a_cello_sees_it_mirrored(self) -> None:
+        cello = INSTRUMENTS["cello"]
+        self.assertEqual(hold_view("turned", cello).strings, ("C", "G", "D", "A"))
+        seated = hold_view("seated", cello)
+        self.assertEqual((seated.strings, seated.mirrored, seated.seen_from), (("A", "D", "G", "C"), True, "behind"))
+        self.assertEqual(hold_view("helper", VIOLIN).seen_from, "scroll")
+
+    def test_a_voided_reading_brings_back_the_one_before(self) -> None:
+        written = Writing()
+        written.read("A", -12.0)
+        last = written.read("A", 0.0)
+        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2].words, "settled")
+        written.readings[-1] = replace(last, voided=True)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual(view.strings[2].words, "flat")
+        self.assertEqual(view.last_heard["A"].cents, -12.0)
+
+
+if __name__ == "__main__":
+    unittest.main()

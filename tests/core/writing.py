@@ -1,0 +1,88 @@
+"""A log as it is written in tests, one line after the other, on a violin."""
+
+from datetime import UTC, datetime, timedelta
+from itertools import count
+from typing import Any
+from uuid import uuid4
+
+from pondus.core.clock import Clock
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.situation import Heard
+from pondus.core.log.learned import MoveLog
+from pondus.core.log.records import (
+    FifthCheck,
+    FittedInstrument,
+    FittedString,
+    Move,
+    Reading,
+    Tuning,
+    TuningLog,
+)
+from pondus.core.log.state import StringState, string_states
+from pondus.core.log.summary import TuningSummary, summarise
+from pondus.core.targets import targets_hz
+
+START = datetime(2026, 7, 4, 8, 0, tzinfo=UTC)
+CLOCK = Clock(START)
+VIOLIN = INSTRUMENTS["violin"]
+TUNING = Tuning(id=uuid4(), instrument_id=uuid4(), started_at=START, stance="lap")
+
+
+def violin(**strings: dict[str, Any]) -> FittedInstrument:
+    fitted = tuple(FittedString(name, **strings.get(name, {})) for name in VIOLIN.string_names)
+    return FittedInstrument(TUNING.instrument_id, "Knot", "violin", "4/4", fitted)
+
+
+class Writing:
+    """A log as it is written, one line after the other."""
+
+    def __init__(self, tuning: Tuning = TUNING) -> None:
+        self.tuning, self.places = tuning, count(1)
+        self.readings: list[Reading] = []
+        self.moves: list[Move] = []
+        self.checks: list[FifthCheck] = []
+
+    def _next(self, seconds: float | None) -> dict[str, Any]:
+        seq = next(self.places)
+        return {"id": uuid4(), "seq": seq, "at": START + timedelta(seconds=10 * seq if seconds is None else seconds)}
+
+    def read(
+        self, string: str, cents: float, *, note: str | None = None, at: float | None = None, **more: Any
+    ) -> Reading:
+        note = note or {"G": "G3", "D": "D4", "A": "A4", "E": "E5"}[string]
+        reading = Reading(string=string, heard=Heard(note=note, cents=cents), **self._next(at), **more)
+        self.readings.append(reading)
+        return reading
+
+    def turn(self, string: str, amount: float, *, peg: bool = False, at: float | None = None, **more: Any) -> Move:
+        move = Move(
+            string=string,
+            mechanism="peg" if peg else "fine-tuner",
+            direction="raise" if amount > 0 else "lower",
+            amount=abs(amount),
+            unit="degree" if peg else "turn",
+            **self._next(at),
+            **more,
+        )
+        self.moves.append(move)
+        return move
+
+    def check(self, lower: str, upper: str, from_pure: float | None, **more: Any) -> FifthCheck:
+        check = FifthCheck(
+            string=lower, upper=upper, from_pure_cents=from_pure, beats_hz=0.5, **{**self._next(None), **more}
+        )
+        self.checks.append(check)
+        return check
+
+    @property
+    def log(self) -> TuningLog:
+        return TuningLog(self.tuning, tuple(self.readings), tuple(self.moves), tuple(self.checks))
+
+    def states(
+        self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None
+    ) -> dict[str, StringState]:
+        found = string_states(instrument or violin(), self.log, measured or MoveLog(), clock=CLOCK)
+        return {state.string.name: state for state in found}
+
+    def summary(self) -> TuningSummary:
+        return summarise(self.log, targets_hz(VIOLIN, a4=self.tuning.a4, fifth_cents=self.tuning.fifth_cents))
