@@ -16,6 +16,7 @@ from pondus.store.database import engine_for, session_on
 from pondus.store.errors import NewerStudio
 from pondus.store.instruments import fitted, instrument, instruments
 from pondus.store.morning import triaged
+from pondus.store.set_aside import set_aside
 from pondus.store.tables import (
     FifthCheckRow,
     ImportRow,
@@ -63,6 +64,13 @@ class TestBackupOfTheVersionBefore(StudioTest):
             self.assertEqual(aside[1].content["put_on"], "9999-12-31")
             file = json.loads("".join(saved(session)))
         self.assertEqual(len(file["tables"]["set_aside"]), 2)
+
+    def test_what_was_set_aside_is_said_as_a_person_knows_it(self) -> None:
+        with session_on(self.engine) as session:
+            said = [each.said for each in set_aside(session)]
+        self.assertEqual(len(said), 2)
+        self.assertRegex(said[0], "^measurement")
+        self.assertRegex(said[1], "^string of [CGDA], (Eider|Gannet|Knot)$")
 
     def test_the_log_is_numbered_as_it_was_entered(self) -> None:
         with session_on(self.engine) as session:

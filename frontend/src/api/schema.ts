@@ -14409,7 +14409,7 @@ export interface components {
         };
         /**
          * SetAsideOut
-         * @description A record that can't be used as it stands, and why; it goes with the studio's file.
+         * @description A record that can't be used as it stands, and why; it goes with the studio's file. ``said``: what it is, and whose.
          */
         "SetAsideList.SetAsideOut": {
             /** Content */
@@ -14425,6 +14425,8 @@ export interface components {
             of_table: string;
             /** Reason */
             reason: string;
+            /** Said */
+            said: string;
         };
         /**
          * SettingsOut

@@ -1,9 +1,14 @@
 /** Signed cents for the eye: whole from ten upwards, one place below; a true minus sign; no minus zero. */
 export function signed(cents: number): string {
-  const size = Math.abs(cents);
-  const figure = size >= 9.95 ? size.toFixed(0) : size.toFixed(1).replace(/\.0$/, "");
+  const figure = plain(cents);
   if (figure === "0") return "0";
   return `${cents < 0 ? "−" : "+"}${figure}`;
+}
+
+/** Cents without a sign, as exact as `signed`. */
+export function plain(cents: number): string {
+  const size = Math.abs(cents);
+  return size >= 9.95 ? size.toFixed(0) : size.toFixed(1).replace(/\.0$/, "");
 }
 
 /** How long ago, in words a person would use. */

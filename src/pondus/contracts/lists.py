@@ -85,10 +85,11 @@ class BroughtList(Contract):
 
 
 class SetAsideOut(Result):
-    """A record that can't be used as it stands, and why; it goes with the studio's file."""
+    """A record that can't be used as it stands, and why; it goes with the studio's file. ``said``: what it is, and whose."""
 
     id: UUID
     of_table: str
+    said: str
     reason: str
     content: dict[str, object]
 

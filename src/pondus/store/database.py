@@ -108,17 +108,18 @@ def session_on(engine: Engine, *, snapshot: bool = False) -> Iterator[Session]:
         raise StoreAway from error
 
 
-_TABLES = {
+TABLES = {
     "person": "person", "instrument": "instrument", "string": "string", "tuning": "tuning", "reading": "reading",
     "move": "move", "fifth_check": "check of a fifth", "station": "place this morning", "room": "measurement",
     "care": "entry of care", "import": "list", "settings": "setting", "simulated": "simulated instrument",
 }  # fmt: skip
+"""What a person calls a record of each table."""
 
 
 def _refused(error: IntegrityError) -> str:
     """What the database didn't take, in a sentence without the values."""
     facts = getattr(error.orig, "diag", None)
-    table = _TABLES.get(getattr(facts, "table_name", None) or "", "record")
+    table = TABLES.get(getattr(facts, "table_name", None) or "", "record")
     name = getattr(facts, "constraint_name", None) or ""
     code = getattr(error.orig, "sqlstate", None)
     if code == UNIQUE and name == "station_day_name_key":

@@ -8,7 +8,7 @@ from uuid import UUID
 from apiflask import APIBlueprint
 from flask import Response, request
 from pydantic import TypeAdapter, ValidationError
-from sqlmodel import Session, select
+from sqlmodel import Session
 
 from pondus.contracts.lists import (
     BadRowOut,
@@ -28,13 +28,14 @@ from pondus.lists.columns import FIELDS, ListKind, checked_columns, guessed_kind
 from pondus.lists.text import read_table
 from pondus.lists.writing import written
 from pondus.store import imports as import_store
+from pondus.store import set_aside as store_set_aside
 from pondus.store.database import CHANGED, session_on
 from pondus.store.errors import NotFound
 from pondus.store.exports import HEADERS, rows_of
 from pondus.store.instruments import hold_instruments
 from pondus.store.settings import studio_clock
 from pondus.store.summaries import keep_summaries
-from pondus.store.tables import ImportRow, SetAsideRow
+from pondus.store.tables import ImportRow
 from pondus.web.described import file_of
 from pondus.web.doors import at_most, uploads
 from pondus.web.logging import log_unforeseen
@@ -244,5 +245,4 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
 def set_aside() -> SetAsideList:
     """Records that can't be used as they stand; they go with the studio's file."""
     with looking() as session:
-        rows = session.exec(select(SetAsideRow).order_by(SetAsideRow.of_table)).all()
-        return SetAsideList(records=[SetAsideOut.model_validate(row.model_dump()) for row in rows])
+        return SetAsideList(records=[SetAsideOut.model_validate(each) for each in store_set_aside.set_aside(session)])

@@ -68,7 +68,7 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
           Keep <CornerDownLeft size={18} aria-hidden />
         </Button>
       </div>
-      {sending && <p className="text-pencil">Storing…</p>}
+      {sending && error === null && <p className="text-pencil">Storing…</p>}
       <Trouble error={error} />
     </form>
   );

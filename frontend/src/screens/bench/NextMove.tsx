@@ -7,7 +7,7 @@ import type { MoveMade } from "../../api/moves";
 import { asMade } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
-import { signed } from "../../parts/figures";
+import { plain, signed } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
 import { ReadingFigure } from "./ReadingFigure";
@@ -79,7 +79,7 @@ function WhatItDid({ string }: { string: StringBench }) {
         <>
           {" "}
           (expected {signed(moved.expect_cents)}
-          {moved.expect_plus_minus !== null && <> ± {Math.abs(moved.expect_plus_minus).toFixed(0)}</>})
+          {moved.expect_plus_minus !== null && <> ± {plain(moved.expect_plus_minus)}</>})
         </>
       )}
       .

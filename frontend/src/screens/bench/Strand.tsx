@@ -19,17 +19,21 @@ export function Strand({ string, x, current, narrow, last }: StrandProps) {
   const y = off === null || settled ? REST_Y : REST_Y + heightOf(off);
   const voice = voiceOf(string);
   const dim = string.pending !== null;
+  const place = off === null ? null : figurePlace({ off, settled, x, y, current, narrow, last });
   return (
     <g opacity={dim ? 0.55 : 1}>
-      <line
-        x1={x}
-        x2={x}
-        y1={0}
-        y2={BOARD_HEIGHT - 58}
-        stroke="var(--ink)"
-        strokeWidth={1.5 + string.thickness * 5}
-        opacity={0.75}
-      />
+      {pieces(place).map(([from, to]) => (
+        <line
+          key={from}
+          x1={x}
+          x2={x}
+          y1={from}
+          y2={to}
+          stroke="var(--ink)"
+          strokeWidth={1.5 + string.thickness * 5}
+          opacity={0.75}
+        />
+      ))}
       {string.ghost_cents !== null && off !== null && (
         <Ghost x={x} from={y} to={REST_Y + heightOf(string.ghost_cents)} />
       )}
@@ -42,7 +46,11 @@ export function Strand({ string, x, current, narrow, last }: StrandProps) {
           voice={voice}
         />
       )}
-      <StrandFigure string={string} x={x} y={y} current={current} narrow={narrow} last={last} voice={voice} />
+      {place === null ? (
+        <NotHeard word={string.words} x={x} narrow={narrow} last={last} />
+      ) : (
+        <StrandFigure string={string} place={place} narrow={narrow} voice={voice} />
+      )}
     </g>
   );
 }
@@ -66,51 +74,82 @@ function Ghost({ x, from, to }: { x: number; from: number; to: number }) {
   );
 }
 
-interface FigureProps extends StrandProps {
+interface Place {
+  left: number;
+  base: number;
+  size: number;
+  anchor: "start" | "middle" | "end";
+  /** From the figure's baseline to its word's. */
+  wordBelow: number;
+}
+
+interface Placed {
+  off: number;
+  settled: boolean;
+  x: number;
   y: number;
+  current: boolean;
+  narrow: boolean;
+  last: boolean;
+}
+
+/** Where a string's figure and its word stand: beside the weight; settled or narrow, on the strand. */
+function figurePlace({ off, settled, x, y, current, narrow, last }: Placed): Place {
+  const size = narrow ? 26 : current ? 46 : 32;
+  if (narrow) {
+    const above = off > 0 || settled || y > REST_Y + 70;
+    return { left: x, base: above ? y - 46 : y + 48, size, anchor: "middle", wordBelow: 18 };
+  }
+  if (settled) return { left: x, base: y - 48, size, anchor: "middle", wordBelow: 22 };
+  // At the very bottom its word would run into the fifths.
+  const beside = y + size * 0.2 - (y > REST_Y + 100 ? 22 : 0);
+  const overLine = beside + 22 - (REST_Y - 7);
+  const base = off > 0 && overLine > 0 && overLine < 24 ? beside - overLine : beside;
+  return { left: last ? x - 30 : x + 30, base, size, anchor: last ? "end" : "start", wordBelow: 22 };
+}
+
+/** The strand from top to bottom, interrupted where a figure stands on it. */
+function pieces(place: Place | null): [number, number][] {
+  const end = BOARD_HEIGHT - 58;
+  if (place?.anchor !== "middle") return [[0, end]];
+  return [
+    [0, place.base - place.size * 0.8 - 2],
+    [place.base + place.wordBelow + 7, end],
+  ];
+}
+
+function NotHeard({ word, x, narrow, last }: { word: string; x: number; narrow: boolean; last: boolean }) {
+  return (
+    <text
+      x={x + (narrow ? 0 : last ? -16 : 16)}
+      y={REST_Y - 14}
+      textAnchor={narrow ? "middle" : last ? "end" : "start"}
+      fontSize={narrow ? 14 : 17}
+      fill="var(--pencil)"
+      {...halo}
+    >
+      {word}
+    </text>
+  );
+}
+
+interface FigureProps {
+  string: StringBench;
+  place: Place;
+  narrow: boolean;
   voice: string;
 }
 
-function StrandFigure({ string, x, y, current, narrow, last, voice }: FigureProps) {
-  const off = string.advice?.cents_off ?? null;
-  const far = off !== null && Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
-  const size = narrow ? 26 : current ? 46 : 32;
+function StrandFigure({ string, place, narrow, voice }: FigureProps) {
+  const off = string.advice?.cents_off ?? 0;
+  const far = Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
   const word = far === undefined ? string.words : `${far}, ${string.words}`;
-  if (off === null) {
-    return (
-      <text
-        x={x + (narrow ? 0 : last ? -16 : 16)}
-        y={REST_Y - 14}
-        textAnchor={narrow ? "middle" : last ? "end" : "start"}
-        fontSize={narrow ? 14 : 17}
-        fill="var(--pencil)"
-        {...halo}
-      >
-        {string.words}
-      </text>
-    );
-  }
-  const above = off > 0 || string.advice?.state === "in-tune";
-  const settled = string.advice?.state === "in-tune";
-  // At the very bottom its word would run into the fifths.
-  const lift = y > REST_Y + 100 ? 22 : 0;
-  const base = narrow
-    ? above || y > REST_Y + 70
-      ? y - 46
-      : y + 48
-    : settled
-      ? y - 48
-      : y + size * 0.2 - lift;
-  // On the line it stands above its weight: beside it, two neighbours' figures would meet.
-  const middle = narrow || settled;
-  const left = middle ? x : last ? x - 30 : x + 30;
-  const anchor = middle ? "middle" : last ? "end" : "start";
   return (
-    <g textAnchor={anchor} {...halo}>
-      <text x={left} y={base} fontSize={size} fontWeight={700} fill={voice}>
+    <g textAnchor={place.anchor} {...halo}>
+      <text x={place.left} y={place.base} fontSize={place.size} fontWeight={700} fill={voice}>
         {signed(off)}
       </text>
-      <text x={left} y={base + (narrow ? 18 : 22)} fontSize={narrow ? 14 : 17} fill="var(--ink)">
+      <text x={place.left} y={place.base + place.wordBelow} fontSize={narrow ? 14 : 17} fill="var(--ink)">
         {word}
       </text>
     </g>

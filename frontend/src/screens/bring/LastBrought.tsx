@@ -12,8 +12,7 @@ export function LastBrought() {
       {id !== null && (
         <>
           <span>
-            Brought last: <b>{last.data?.file_name}</b>,{" "}
-            {(last.data?.rows_stored ?? 0).toLocaleString("en-GB")} rows.
+            Brought last: <b>{last.data?.file_name}</b>, {rows(last.data?.rows_stored ?? 0)}.
           </span>
           <Button
             disabled={undo.isPending}
@@ -29,4 +28,8 @@ export function LastBrought() {
       <Trouble error={undo.error} />
     </section>
   );
+}
+
+function rows(count: number): string {
+  return count === 1 ? "1 row" : `${count.toLocaleString("en-GB")} rows`;
 }

@@ -8,13 +8,15 @@ export function SetAside() {
     <section aria-label="Set aside" className="flex flex-col gap-1 border-t border-rule pt-3">
       <h2 className="text-lg font-bold">Set aside</h2>
       <p>
-        {records.length === 1 ? "One record" : `${String(records.length)} records`} can’t be used as they
-        stand. They are kept, and go with the whole studio’s file.
+        {records.length === 1
+          ? "One record can’t be used as it stands. It is kept, and goes"
+          : `${String(records.length)} records can’t be used as they stand. They are kept, and go`}{" "}
+        with the whole studio’s file.
       </p>
       <ul className="max-h-48 overflow-y-auto">
         {records.map((each) => (
           <li key={each.id}>
-            <b>{each.of_table.replace("_", " ")}</b>: {each.reason}
+            <b>{each.said}</b>: {each.reason}
           </li>
         ))}
       </ul>

@@ -49,9 +49,9 @@ export function FifthPanel({ fifths, link, onCheck }: FifthPanelProps) {
 
 function figures(link: ChainLink): string {
   if (link.from_pure_cents === null || link.interval_cents === null || link.way === null) {
-    return `is not known yet. Right: ${link.temperament_beats_said}.`;
+    return `is not known yet. When right: ${link.temperament_beats_said}.`;
   }
   const sure = link.plus_minus_cents === null ? "" : ` ± ${link.plus_minus_cents.toFixed(1)}`;
   const pure = Math.abs(link.from_pure_cents) < 0.05 ? "pure" : `${signed(link.from_pure_cents)} from pure`;
-  return `is ${link.interval_cents.toFixed(1)}${sure} cents, ${pure}, ${WAYS[link.way]}. Right: ${link.temperament_beats_said}.`;
+  return `is ${link.interval_cents.toFixed(1)}${sure} cents, ${pure}, ${WAYS[link.way]}. When right: ${link.temperament_beats_said}.`;
 }
