@@ -153,8 +153,10 @@ def main() -> None:
         fill(url)
         server = RunningServer(url, port_file=cluster.port_file)
         server.start()
-        asked, heard = run(server.port, given)
-        server.stop()
+        try:
+            asked, heard = run(server.port, given)
+        finally:
+            server.stop()
         log = (cluster.home.folder / "database.log").read_text(errors="replace")
     report(asked, heard, log)
 

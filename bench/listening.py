@@ -16,8 +16,7 @@ import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
 from pondus.core.simulated.sound import Tone, plucked
-from pondus.running.scratch_studio import RunningServer, scratch_cluster
-from pondus.store.database import migrate
+from pondus.running.scratch_studio import scratch_server
 
 RATE, BLOCK = 48_000, 2048
 LOOK = RATE // 20
@@ -61,13 +60,14 @@ class OneListener(threading.Thread):
             time.sleep(max(0.0, due - time.monotonic()))
             sent_at.append(time.monotonic())
             client.send(self.sound[start : start + 2 * BLOCK])
-        reader.join(3)
+        reader.join(5)
         client.close()
+        reader.join()
 
     @staticmethod
     def said(client: Client) -> str | None:
         try:
-            return client.receive(timeout=2)
+            return client.receive(timeout=10)
         except ConnectionClosed:
             return None
 
@@ -95,29 +95,31 @@ def main() -> None:
     options.add_argument("--listeners", default="1,8,24")
     options.add_argument("--seconds", type=float, default=6.0)
     given = options.parse_args()
-    with scratch_cluster() as cluster:
-        url = cluster.ensure_database("pondus")
-        migrate(url)
-        server = RunningServer(url)
-        server.start()
+    with scratch_server() as address:
+        port = int(address.rpartition(":")[2])
         print(f"{'listeners':>9s} {'readings/s each':>15s} {'latency median':>14s} {'95 %':>8s} {'99 %':>8s}"
               f" {'named by':>9s} {'settled by (95 %)':>17s}")  # fmt: skip
         for count in (int(each) for each in given.listeners.split(",")):
-            listeners = [OneListener(server.port, place, given.seconds) for place in range(count)]
-            for each in listeners:
-                each.start()
-            for each in listeners:
-                each.join()
-            latencies = np.concatenate([each.latencies for each in listeners])
-            settled = np.concatenate([each.settled for each in listeners])
-            named = np.concatenate([each.named for each in listeners])
-            rate = len(latencies) / count / given.seconds
-            print(
-                f"{count:9d} {rate:15.1f} {np.median(latencies):11.1f} ms {np.percentile(latencies, 95):5.1f} ms"
-                f" {np.percentile(latencies, 99):5.1f} ms {np.percentile(named, 95):6.0f} ms"
-                f" {np.percentile(settled, 95):14.0f} ms"
-            )
-        server.stop()
+            print(heard_by(port, count, given.seconds))
+
+
+def heard_by(port: int, count: int, seconds: float) -> str:
+    """A line of the table: so many listeners at once."""
+    listeners = [OneListener(port, place, seconds) for place in range(count)]
+    for each in listeners:
+        each.start()
+    for each in listeners:
+        each.join()
+    latencies = np.concatenate([each.latencies for each in listeners])
+    settled = np.concatenate([each.settled for each in listeners])
+    named = np.concatenate([each.named for each in listeners])
+    if not latencies.size or not settled.size or not named.size:
+        return f"{count:9d} heard nothing that settled"
+    return (
+        f"{count:9d} {len(latencies) / count / seconds:15.1f} {np.median(latencies):11.1f} ms"
+        f" {np.percentile(latencies, 95):5.1f} ms {np.percentile(latencies, 99):5.1f} ms"
+        f" {np.percentile(named, 95):6.0f} ms {np.percentile(settled, 95):14.0f} ms"
+    )
 
 
 if __name__ == "__main__":

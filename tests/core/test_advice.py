@@ -1,7 +1,10 @@
 """Peg or fine tuner, in which order, how much, and what to mind."""
 
 import unittest
+from unittest.mock import patch
 
+from pondus.core.errors import BadInput
+from pondus.core.judgement.approaches import APPROACHES, Approach
 from tests.core.asking import ask, does
 
 
@@ -45,6 +48,18 @@ class TestMechanism(unittest.TestCase):
         far = ask("violin", "E", 659.2551 * 2 ** (-151 / 1200))
         self.assertEqual(far.mechanism, "peg")
         self.assertTrue({"e-string", "break-margin"} <= set(far.cautions))
+
+
+class TestApproaches(unittest.TestCase):
+    def test_a_row_in_the_table_is_an_approach(self) -> None:
+        row = Approach("past-thirty", "past 30 cents", peg_past_cents=30.0, uses_screw=True, why="for this test")
+        with patch.dict(APPROACHES, {row.name: row}):
+            for cents, mechanism in ((-40, "peg"), (-25, "fine-tuner")):
+                screw = {"turns_from_middle": 2.5}
+                advice = ask("violin", "A", ("A4", cents), approach="past-thirty", fine_tuner=screw)
+                self.assertEqual(advice.mechanism, mechanism)
+        with self.assertRaisesRegex(BadInput, "no approach “past-thirty”"):
+            ask("violin", "A", ("A4", -40), approach="past-thirty")
 
 
 class TestOrder(unittest.TestCase):

@@ -1,6 +1,8 @@
 """The listening socket on the real server: sound in, readings out; rubbish ends its own socket only."""
 
 import json
+import os
+import signal
 import unittest
 from contextlib import suppress
 from typing import Any
@@ -8,8 +10,10 @@ from typing import Any
 import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
+from pondus.contracts.listening import ListenRequest
 from pondus.core.simulated.sound import Samples, Tone, plucked
 from pondus.running.scratch_studio import RunningServer
+from pondus.web.ears import Ear, Ears
 from tests.database import fresh_database
 
 RATE = 48_000
@@ -70,6 +74,53 @@ class TestListening(ListeningTest):
             client.send(sound[start : start + 1001])
         reading = self.all_said(client, "settled")[-1]["reading"]
         self.assertAlmostEqual(reading["hz"], 290.0, delta=0.1)
+
+
+class TestEars(unittest.TestCase):
+    """The process that listens, spoken to as the socket's view does."""
+
+    def setUp(self) -> None:
+        self.ears = Ears()
+        self.addCleanup(self.ears.end)
+
+    def settled(self, ear: Ear, hz: float) -> list[float]:
+        """What settles of a pluck, as cents from its pitch."""
+        sound = pcm(plucked(Tone(hz, 1.5, RATE), np.random.default_rng(4)))
+        blocks = [sound[start : start + 4096] for start in range(0, len(sound), 4096)]
+        said = [json.loads(each) for block in blocks for each in self.ears.hear(ear, block)]
+        return [1200 * np.log2(each["reading"]["hz"] / hz) for each in said if each["type"] == "settled"]
+
+    def test_two_who_are_heard_in_turn_stay_apart(self) -> None:
+        violin = self.ears.open(ListenRequest(instrument="violin", sample_rate=RATE))
+        cello = self.ears.open(ListenRequest(instrument="cello", sample_rate=RATE, string="C"))
+        sounds = {
+            violin.key: pcm(plucked(Tone(437.0, 1.5, RATE), np.random.default_rng(5))),
+            cello.key: pcm(plucked(Tone(65.0, 1.5, RATE), np.random.default_rng(6))),
+        }
+        strings = {}
+        for start in range(0, len(sounds[violin.key]), 4096):
+            for ear in (violin, cello):
+                for said in self.ears.hear(ear, sounds[ear.key][start : start + 4096]):
+                    if '"settled"' in said:
+                        strings[ear.key] = json.loads(said)["reading"]["string"]
+        self.assertEqual(strings, {violin.key: "A", cello.key: "C"})
+
+    def test_a_process_that_was_killed_is_replaced_and_its_listeners_go_on(self) -> None:
+        ear = self.ears.open(ListenRequest(instrument="violin", sample_rate=RATE))
+        self.assertEqual(len(self.settled(ear, 440.0)), 1)
+        child = self.ears.child_id
+        assert child is not None
+        os.kill(child, signal.SIGKILL)
+        again = self.settled(ear, 294.0)
+        self.assertEqual(len(again), 1)
+        self.assertAlmostEqual(again[0], 0.0, delta=0.5)
+        self.assertNotEqual(self.ears.child_id, child)
+
+    def test_what_was_closed_is_forgotten_and_others_are_not(self) -> None:
+        one, other = (self.ears.open(ListenRequest(instrument="violin", sample_rate=RATE)) for _ in range(2))
+        self.assertEqual(len(self.settled(one, 440.0)), 1)
+        self.ears.close(one)
+        self.assertEqual(len(self.settled(other, 440.0)), 1)
 
 
 class TestRubbish(ListeningTest):

@@ -54,6 +54,7 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load(self) -> Any:
         """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
         app = create_app(self.web)
+        app.extensions["pondus_ears"].begin()
         importlib.import_module("scipy.optimize")  # else the first plan of a morning would wait for it
         gc.collect()
         gc.freeze()

@@ -17,6 +17,7 @@ from pondus.store.database import engine_for
 from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
 from pondus.web.described import describe_refusals
 from pondus.web.doors import LOOPBACK_HOSTS, TurnedAway, keep_doors
+from pondus.web.ears import Ears
 from pondus.web.logging import log_unforeseen
 from pondus.web.transaction import UNFORESEEN
 
@@ -67,6 +68,7 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
+    app.extensions["pondus_ears"] = Ears()
     keep_doors(app, hosts=config.hosts, largest_upload_bytes=config.largest_upload_bytes)
     for module in (
         cards,

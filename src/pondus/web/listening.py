@@ -8,8 +8,8 @@ import socket
 import struct
 import time
 
-import numpy as np
 from apiflask import APIBlueprint
+from flask import current_app
 from flask_sock import Sock
 from simple_websocket import ConnectionClosed, Server
 
@@ -19,11 +19,9 @@ from pondus.contracts.listening import (
     ListenRequest,
     ReadyMessage,
     RefusedMessage,
-    message_of,
 )
 from pondus.core.errors import BadInput
-from pondus.core.hearing.live import Listener
-from pondus.core.hearing.live_fifth import FifthListener
+from pondus.web.ears import Ear, Ears
 
 blueprint = APIBlueprint("listening", __name__, tag="Listening")
 sock = Sock()
@@ -32,6 +30,8 @@ LARGEST_MESSAGE_BYTES = 1024 * 1024
 IDLE_SECONDS = 30.0
 AHEAD_SECONDS = 60.0
 MOST_WAITING_MESSAGES = 4000
+MOST_AT_ONCE = 8
+"""Blocks of sound heard in one go, where some have waited."""
 
 
 @blueprint.get("/listen/messages")
@@ -63,34 +63,46 @@ def _serve(ws: Server) -> None:
     first = ws.receive(timeout=IDLE_SECONDS)
     if not isinstance(first, str):
         raise BadInput("request", "Say first, as JSON text, which instrument is played and at which sample rate.")
-    listener = ListenRequest.model_validate_json(first).listener()
+    request = ListenRequest.model_validate_json(first)
+    rate_hz = request.listener().rate_hz
     _say(ws, ReadyMessage())
+    ears: Ears = current_app.extensions["pondus_ears"]
+    ear = ears.open(request)
+    try:
+        _hear(ws, ears, ear, rate_hz)
+    finally:
+        ears.close(ear)
+
+
+def _hear(ws: Server, ears: Ears, ear: Ear, rate_hz: int) -> None:
     started, heard_seconds, left_over = time.monotonic(), 0.0, b""
     while True:
-        message = ws.receive(timeout=IDLE_SECONDS)
-        if message is None:
-            raise BadInput(
-                "sound", f"No sound came for {IDLE_SECONDS:.0f} seconds; listening has ended. Start it again."
-            )
-        if isinstance(message, str):
-            raise BadInput("sound", "After the first message only sound is understood: binary, 16-bit PCM.")
-        data = left_over + message
+        data = left_over + _waiting(ws)
         whole = len(data) // 2 * 2
         left_over = data[whole:]
-        heard_seconds += whole / 2 / listener.rate_hz
+        heard_seconds += whole / 2 / rate_hz
         _check_flood(ws, heard_seconds - (time.monotonic() - started))
-        _hear(ws, listener, data[:whole])
+        for said in ears.hear(ear, data[:whole]):
+            ws.send(said)
+
+
+def _waiting(ws: Server) -> bytes:
+    """The sound that has come since the last time; waits for some. Raises BadInput for silence on the line, or text."""
+    message = ws.receive(timeout=IDLE_SECONDS)
+    if message is None:
+        raise BadInput("sound", f"No sound came for {IDLE_SECONDS:.0f} seconds; listening has ended. Start it again.")
+    blocks = []
+    while message is not None:
+        if isinstance(message, str):
+            raise BadInput("sound", "After the first message only sound is understood: binary, 16-bit PCM.")
+        blocks.append(message)
+        message = ws.receive(timeout=0) if len(blocks) < MOST_AT_ONCE else None
+    return b"".join(blocks)
 
 
 def _check_flood(ws: Server, ahead_seconds: float) -> None:
     if ahead_seconds > AHEAD_SECONDS or len(ws.input_buffer) > MOST_WAITING_MESSAGES:
         raise BadInput("sound", "Sound comes in far faster than it can have been played; send it as it sounds.")
-
-
-def _hear(ws: Server, listener: Listener | FifthListener, data: bytes) -> None:
-    samples = np.frombuffer(data, dtype="<i2").astype(np.float32) / 32768.0
-    for each in listener.feed(samples):
-        _say(ws, message_of(each))
 
 
 def _say(ws: Server, message: Result) -> None:

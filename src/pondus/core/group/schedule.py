@@ -110,13 +110,13 @@ def plan_morning(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Morning:
     ]
     nobody = tuple(job for job in rest if not any(each.may_take(job) for each in free))
     doable = [job for job in rest if job not in nobody]
-    held = _best_of_several(doable, free)
+    bound = max([_bound(doable, free), *(slot.ends for slot in under_way.values())])
+    held = _best_of_several(doable, free, bound=bound)
     slots = {
         each.name: (*([under_way[each.name]] if each.name in under_way else []), *_in_order(each, held[each.name]))
         for each in free
     }
     ends = max((each[-1].ends for each in slots.values() if each), default=0.0)
-    bound = max([_bound(doable, free), *(slot.ends for slot in under_way.values())])
     return Morning(slots, ends, bound, nobody)
 
 
@@ -149,8 +149,10 @@ def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
 Held = dict[str, list[Job]]
 
 
-def _best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Held:
-    """The method from several orders: the plain one, and some in which jobs are taken to last a little more or less."""
+def _best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: float) -> Held:
+    """The method from several orders: the plain one, and some in which jobs are taken to last a little more or less. It ends
+    as soon as one is done by ``bound`` (minutes), before which none can be.
+    """
     by_name = {each.name: each for each in stations}
     chance = np.random.default_rng(0)
     best: tuple[float, Held] | None = None
@@ -161,6 +163,8 @@ def _best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Held:
         ends = max((_load(by_name[name], done) for name, done in held.items() if done), default=0.0)
         if best is None or ends < best[0] - HELPS_MINUTES:
             best = (ends, held)
+        if best[0] <= bound + HELPS_MINUTES:
+            break
     assert best is not None
     return best[1]
 
@@ -199,8 +203,11 @@ def _improve(held: Held, stations: dict[str, Tuner]) -> None:
 
 @dataclass(frozen=True)
 class _Handing:
-    """``job`` goes from the latest station to ``to``, which hands ``back`` (if any) on to ``on``: the latest, or a third."""
+    """``job`` goes from the latest station to ``to``, which hands ``back`` (if any) on to ``on``: the latest, or a third.
+    ``ends``: when the latest of them is done then.
+    """
 
+    ends: float
     job: Job
     to: str
     back: Job | None = None
@@ -209,18 +216,7 @@ class _Handing:
 
 def _relieve(held: Held, stations: dict[str, Tuner], latest: str) -> bool:
     """The best single handing over off the latest station; whether there was one that helps."""
-    loads = {name: _load(stations[name], jobs) for name, jobs in held.items()}
-    best, best_ends = None, loads[latest] - HELPS_MINUTES
-    for handing in _handings(held, stations, latest):
-        after = dict(loads)
-        after[latest] -= stations[latest].minutes_for(handing.job)
-        after[handing.to] += stations[handing.to].minutes_for(handing.job)
-        if handing.back is not None:
-            after[handing.to] -= stations[handing.to].minutes_for(handing.back)
-            after[handing.on] += stations[handing.on].minutes_for(handing.back)
-        ends = max(after[name] for name in (latest, handing.to, handing.on) if name)
-        if ends < best_ends:
-            best, best_ends = handing, ends
+    best = min(_handings(held, stations, latest), key=lambda handing: handing.ends, default=None)
     if best is None:
         return False
     held[latest].remove(best.job)
@@ -232,15 +228,25 @@ def _relieve(held: Held, stations: dict[str, Tuner], latest: str) -> bool:
 
 
 def _handings(held: Held, stations: dict[str, Tuner], latest: str) -> Iterator[_Handing]:
+    """Those that help."""
+    loads = {name: _load(stations[name], jobs) for name, jobs in held.items()}
+    until = loads[latest] - HELPS_MINUTES
     for to, other in stations.items():
         if to == latest:
             continue
         for job in (each for each in held[latest] if other.may_take(each)):
-            yield _Handing(job, to)
+            without = {**loads, latest: loads[latest] - stations[latest].minutes_for(job)}
+            taken = loads[to] + other.minutes_for(job)
+            if max(without[latest], taken) < until:
+                yield _Handing(max(without[latest], taken), job, to)
             for back in held[to]:
-                yield from (
-                    _Handing(job, to, back, on) for on, third in stations.items() if on != to and third.may_take(back)
-                )
+                relieved = max(without[latest], taken - other.minutes_for(back))
+                for on, third in stations.items() if relieved < until else ():
+                    if on == to or not third.may_take(back):
+                        continue
+                    ends = max(relieved, without[on] + third.minutes_for(back))
+                    if ends < until:
+                        yield _Handing(ends, job, to, back, on)
 
 
 def _in_order(station: Tuner, jobs: list[Job]) -> tuple[Slot, ...]:
