@@ -4,19 +4,20 @@ Run: ``bin/pondus bench closed_loop [--instruments 500]``. Beside the follower, 
 """
 
 import argparse
+import itertools
 import time
 from collections.abc import Callable
 
 import numpy as np
 
 from bench.players import Follower, Plain, Player
-from pondus.core.chain import chain
 from pondus.core.instruments import INSTRUMENTS, KINDS
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.weather import STARTS, Start, begun
 from pondus.core.simulated.wood import Fitted, Wood, made
 
-TRULY_CENTS = 3.0
+TRULY_CENTS, TRULY_NO_SCREW_CENTS = 3.0, 6.0
+FIFTHS_CENTS, FIFTHS_NO_SCREW_CENTS = 5.0, 8.0
 NO_SCREW, GEARED, SYNTHETIC, REVERSED, OLD = 0.08, 0.08, 0.25, 0.02, 0.15
 Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
 PLAYERS: dict[str, Make] = {
@@ -59,8 +60,8 @@ class Count:
         wood, tally = player.wood, player.tally
         self.instruments += 1
         whole = wood.bridge == "up" and all(wood.sounds(name) for name in wood.now)
-        strings = whole and all(abs(wood.cents_off(name)) <= TRULY_CENTS for name in wood.now)
-        fifths = whole and fifths_right(wood)
+        strings = whole and strings_right(wood, player.fitted)
+        fifths = whole and fifths_right(wood, player.fitted)
         self.tuned += strings and fifths
         self.fifths += fifths
         self.moves += tally.moves
@@ -78,10 +79,23 @@ class Count:
         )
 
 
-def fifths_right(wood: Wood) -> bool:
-    """Whether every fifth truly is within 3 cents of the school."""
-    found = chain(wood.instrument, {name: wood.hz(name) for name in wood.now}, tolerance_cents=TRULY_CENTS)
-    return all(each.verdict == "right" for each in found.links)
+def strings_right(wood: Wood, fitted: dict[str, Fitted]) -> bool:
+    """Whether every string truly is within 3 cents of its target, 6 where it has no screw."""
+    return all(
+        abs(wood.cents_off(name)) <= (TRULY_CENTS if fitted[name].has_screw else TRULY_NO_SCREW_CENTS)
+        for name in wood.now
+    )
+
+
+def fifths_right(wood: Wood, fitted: dict[str, Fitted]) -> bool:
+    """Whether every fifth truly is within 5 cents of the temperament, 8 where a screw is missing."""
+    names = wood.instrument.string_names
+    off = {name: wood.cents_off(name) for name in names}
+    return all(
+        abs(off[upper] - off[lower])
+        <= (FIFTHS_CENTS if fitted[lower].has_screw and fitted[upper].has_screw else FIFTHS_NO_SCREW_CENTS)
+        for lower, upper in itertools.pairwise(names)
+    )
 
 
 def main() -> None:

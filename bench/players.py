@@ -11,15 +11,18 @@ from typing import Any, TypeVar
 
 from pondus.core.chain import chain, facts_to_correct, next_correction, only_coarse
 from pondus.core.judgement.advise import Advice, advise
-from pondus.core.judgement.after_move import went_wrong_way
+from pondus.core.judgement.after_move import sign_of
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, StringAsked, default_coupling, order_of, plan
-from pondus.core.judgement.situation import FineTuner, Heard, Peg, RecentMove, Situation, situation
+from pondus.core.judgement.reading import tolerance_of
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import FineTuner, Peg, Situation, situation
 from pondus.core.judgement.steps import Step
-from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_least, learn_peg_rate, learn_rate
+from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate
 from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
-from pondus.core.simulated.turning import ease_bridge, tug
+from pondus.core.simulated.turning import ease_bridge, tug, tug_down
 from pondus.core.simulated.wood import Fitted, Wood
 
 T = TypeVar("T")
@@ -162,7 +165,7 @@ class Follower(Player):
         done: set[str] = set()
         turned: set[str] = set()
         while not self.stopped:
-            moves = [each for each in self._plan().moves if each.step.is_move and each.string not in done]
+            moves = [each for each in self._plan().moves if each.step.is_counted and each.string not in done]
             name = moves[0].string if moves else None
             loose = [each for each in self.to_tug if each != name or moves[0].step.do != "turn-peg"]
             if loose:
@@ -174,8 +177,12 @@ class Follower(Player):
             else:
                 self._make(name, moves[0].step)
                 turned.add(name)
-            done |= {each for each in turned if abs(self.off[each]) <= GOOD_CENTS and each not in self.to_tug}
+            done |= {each for each in turned if abs(self.off[each]) <= self._good(each) and each not in self.to_tug}
         return bool(turned)
+
+    def _good(self, name: str) -> float:
+        """Within how many cents this string is left."""
+        return tolerance_of(self._facts(name))
 
     def _read(self, name: str) -> None:
         """Play a string again: after a tug, or before it is turned where others have moved since."""
@@ -197,9 +204,7 @@ class Follower(Player):
         fitted = self.fitted[name]
         peg = Peg(fitted.peg_kind, "ok", self.windings[name])  # type: ignore[arg-type]
         bare = self._situation(name, fitted, None, peg)
-        rate, least = self._learned(
-            name, "peg", lambda moves: (learn_peg_rate(*moves, prior=bare.peg_rate), learn_least(*moves))
-        )
+        rate = self._learned(name, "peg", lambda moves: learn_peg_rate(*moves, prior=bare.peg_rate))
         tuner = None
         if fitted.has_screw:
             screw = self._learned(
@@ -209,7 +214,7 @@ class Follower(Player):
             )
             turns = max(-fitted.reach_turns, min(fitted.reach_turns, self.screws[name]))
             tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
-        return replace(bare, fine_tuner=tuner, peg=replace(peg, cents_per_degree=rate.value, least_cents=least))
+        return replace(bare, fine_tuner=tuner, peg=replace(peg, cents_per_degree=rate.value))
 
     def _learned(self, name: str, mechanism: str, learn: Callable[[tuple[list[float], list[float]]], T]) -> T:
         """What the log teaches, learned anew only when it has grown."""
@@ -241,6 +246,9 @@ class Follower(Player):
 
     def _make(self, name: str, step: Step) -> None:
         """One move and its reading, learned from; the check where it went wrong."""
+        if step.do == "tug-down":
+            self._pull_down(name)
+            return
         assert step.amount is not None and step.pitch is not None
         mechanism = "peg" if step.do == "turn-peg" else "fine-tuner"
         up = 1.0 if step.pitch == "raise" else -1.0
@@ -257,6 +265,16 @@ class Follower(Player):
         self.recent[name] = RecentMove(mechanism, step.pitch, step.amount, step.unit or "turn", before)
         self._look_after(name, before)
 
+    def _pull_down(self, name: str) -> None:
+        before = self.off[name]
+        self.wood = tug_down(self.wood, name)
+        self.tally.moves += 1
+        self.tally.per_string[name] += 1
+        self.tally.seconds += SCREW_SECONDS
+        if not self.stopped:
+            self._read(name)
+            self.recent[name] = RecentMove("tug", "lower", None, None, from_cents=before)
+
     def _hear(self, name: str, before: float, mechanism: str, amount: float) -> None:
         self.off[name] = self.hands.reading(self.wood, name)
         change = self.off[name] - before
@@ -269,13 +287,21 @@ class Follower(Player):
 
     def _look_after(self, name: str, before: float) -> None:
         """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
-        if went_wrong_way(self.recent[name], self.off[name]) and self._advise(name).steps[0].do == "check":
-            self.windings[name] = self.wood.true[name].winding
-            self.recent[name] = None
-            if self.wood.true[name].winding == "reversed":
-                self.log[name, "peg"].clear()
+        recent = self.recent[name]
+        if recent is not None and sign_of(self._facts(name), recent, self.off[name]) is not None:
+            self._answer(name, recent)
         if before < -100.0 and abs(self.wood.lean_degrees) > EASE_PAST_DEGREES:
             self.wood = ease_bridge(self.wood)
+
+    def _answer(self, name: str, recent: RecentMove) -> None:
+        """What was it? This player looks, and sees how the string is wound; nothing is learned from such a move."""
+        self.recent[name] = None
+        if self.log[name, recent.mechanism]:
+            self.log[name, recent.mechanism].pop()
+        self.known.pop((name, recent.mechanism), None)
+        if recent.mechanism == "peg" and self.windings[name] != self.wood.true[name].winding:
+            self.windings[name] = self.wood.true[name].winding
+            self.log[name, "peg"].clear()
 
     def _advise(self, name: str) -> Advice:
         return advise(self._facts(name), self._heard(name), sure_of_string=True, recent_move=self.recent[name])

@@ -16,7 +16,7 @@ from pondus.core.entries.texts import check_text
 from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 
 NOW = datetime(2026, 11, 25, 8, tzinfo=UTC)
 CLOCK = Clock(NOW)

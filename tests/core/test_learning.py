@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from pondus.core.log.learning import learn_coupling, learn_least, learn_peg_rate, learn_rate
+from pondus.core.log.learning import learn_coupling, learn_peg_rate, learn_rate
 from pondus.core.mechanics import Rate
 
 PRIOR = Rate(40.0, 14.0)
@@ -79,15 +79,6 @@ class TestPullAndDrift(unittest.TestCase):
 
 
 class TestPegsThatJump(unittest.TestCase):
-    def test_the_least_a_peg_makes_is_learned_from_small_nudges(self) -> None:
-        self.assertEqual(learn_least([5.0, 1.0, -1.0, 1.0], [60.0, 22.0, -22.4, 23.0]), (22.0 + 22.4 + 23.0) / 3)
-        self.assertIsNone(learn_least([5.0, 1.0], [60.0, 22.0]))
-
-    def test_one_that_sprang_back_does_not_count_among_many(self) -> None:
-        least = learn_least([1.0] * 6, [21.0, 22.0, 4.0, 21.5, 22.5, 21.0])
-        assert least is not None
-        self.assertGreater(least, 20.0)
-
     def test_small_nudges_do_not_spoil_the_rate_where_larger_ones_are_known(self) -> None:
         degrees, cents = [4.0, 5.0, 3.0, 1.0, 1.0, -1.0, 1.0], [48.0, 60.0, 36.0, 25.0, 25.0, -25.0, 25.0]
         self.assertAlmostEqual(learn_peg_rate(degrees, cents, prior=Rate(12.0, 6.0)).value, 12.0, delta=0.5)

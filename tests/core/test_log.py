@@ -5,7 +5,7 @@ from dataclasses import replace
 from uuid import uuid4
 
 from pondus.core.bench_view import headline, history_of
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.log.fifth_checks import holding_checks, last_before, reading_id
 from pondus.core.log.records import (
     Reading,
@@ -75,7 +75,7 @@ class TestAccount(unittest.TestCase):
         self.assertEqual((state.moved, state.did_cents), (moved, -20.0))
         assert state.recent is not None and state.advice is not None
         self.assertEqual((state.recent.from_cents, state.recent.effect_known), (-20.0, True))
-        self.assertEqual([step.do for step in state.advice.steps], ["check"])
+        self.assertEqual([step.question for step in state.advice.steps], ["wrong-way"])
 
     def test_of_several_none_is(self) -> None:
         written = Writing()

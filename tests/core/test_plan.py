@@ -70,7 +70,8 @@ class TestSlack(unittest.TestCase):
         plan = planned("cello", {"C": 35.0, "G": 55.0, "D": 80.0, "A": 120.0})
         aims = [move.step.aim_cents for move in plan.moves if move.step.do == "turn-peg"]
         self.assertEqual(aims, [-300.0] * 4 + [-100.0] * 4 + [-10.0] * 4)
-        self.assertEqual(sum(move.step.do == "check" for move in plan.moves), 8)
+        self.assertGreater(plan.total_moves, 4 * 12)
+        self.assertEqual(sum(move.step.do == "look-at-bridge" for move in plan.moves), 8)
         self.assertEqual(plan.rounds, 3)
         self.assertTrue({"bridge", "one-at-a-time"} <= set(plan.cautions))
 
@@ -81,7 +82,14 @@ class TestReferring(unittest.TestCase):
         self.assertEqual((plan.refer, plan.order), ("teacher", ["G"]))
 
     def test_a_stuck_peg_goes_to_the_luthier(self) -> None:
-        move = {"mechanism": "peg", "direction": "raise", "amount": 4, "unit": "degree", "from_cents": -200}
+        move = {
+            "mechanism": "peg",
+            "direction": "raise",
+            "amount": 4,
+            "unit": "degree",
+            "from_cents": -200,
+            "repeats": 1,
+        }
         stuck = {"reading": ("F3", 0), "peg": {"state": "sticks"}, "recent_move": move}
         self.assertEqual(planned("violin", {"G": stuck}).refer, "luthier")
 
@@ -132,35 +140,3 @@ class TestPegsInTheRound(unittest.TestCase):
             "G": {"reading": 195.998 * 2 ** (-500 / 1200)},
         }
         self.assertEqual(planned("violin", heard).order[0], "G")
-
-
-class TestCreeping(unittest.TestCase):
-    """R60: a peg whose least movement is known, without a screw."""
-
-    def first(self, off: float, least: float | None) -> tuple[str | None, float | None]:
-        peg = {"cents_per_degree": 13.6, "least_cents": least}
-        heard = {"A": {"reading": 440.0 * 2 ** (off / 1200), "fine_tuner": None, "peg": peg}}
-        step = planned("violin", heard).moves[0].step
-        return step.pitch, step.amount
-
-    def test_one_jump_under_it_jumps(self) -> None:
-        self.assertEqual(self.first(-23.0, 23.0), ("raise", 1.0))
-
-    def test_between_two_places_it_comes_well_down_and_up_anew(self) -> None:
-        pitch, amount = self.first(-10.0, 23.0)
-        self.assertEqual(pitch, "lower")
-        self.assertGreaterEqual(amount or 0.0, 2.5)
-
-    def test_where_coming_down_should_end(self) -> None:
-        peg = {"cents_per_degree": 13.6, "least_cents": 23.0}
-        heard = {"A": {"reading": 440.0 * 2 ** (-10 / 1200), "fine_tuner": None, "peg": peg}}
-        step = planned("violin", heard).moves[0].step
-        assert step.aim_cents is not None and step.amount is not None
-        self.assertAlmostEqual(step.aim_cents, -10.0 - 13.6 * step.amount, delta=0.5)
-
-    def test_not_known_it_creeps_as_ever(self) -> None:
-        self.assertEqual(self.first(-10.0, None), ("raise", 1.0))
-
-    def test_a_least_movement_that_cannot_be_is_refused(self) -> None:
-        with self.assertRaisesRegex(BadInput, "least_cents"):
-            self.first(-10.0, -3.0)

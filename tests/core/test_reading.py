@@ -36,7 +36,7 @@ class TestOtherString(unittest.TestCase):
         advice = ask("violin", "G", ("D4", 5))
         self.assertEqual(advice.state, "other-string")
         self.assertAlmostEqual(advice.cents_off or 0, 705.0)
-        self.assertEqual((advice.mechanism, advice.pitch, does(advice)), ("none", None, ["play-again"]))
+        self.assertEqual((advice.mechanism, advice.pitch, does(advice)), ("none", None, ["play-again", "ask"]))
 
     def test_the_limit_is_sixty_cents(self) -> None:
         self.assertEqual(ask("violin", "E", 440.0 * 2 ** (60 / 1200)).state, "other-string")
@@ -62,7 +62,9 @@ class TestOctaves(unittest.TestCase):
         for note, cents in (("C", -50), ("D", 0), ("C#", 0), ("D", 50), ("C", 0)):
             with self.subTest(note=note, cents=cents):
                 advice = ask("violin", "G", (note, cents))
-                self.assertEqual((advice.state, advice.cents_off, does(advice)), ("unsure", None, ["play-reference"]))
+                self.assertEqual(
+                    (advice.state, advice.cents_off, does(advice)), ("unsure", None, ["play-reference", "ask"])
+                )
                 self.assertEqual(len(advice.candidates), 2)
         self.assertEqual(ask("violin", "G", ("B", 49)).state, "sharp")
         self.assertEqual(ask("violin", "G", ("B", 50)).state, "unsure")

@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
-from bench.closed_loop import fifths_right, instrument
+from bench.closed_loop import fifths_right, instrument, strings_right
 from bench.players import Follower
 
 from pondus.core.errors import BadInput
@@ -282,7 +282,7 @@ class TestClosedLoop(unittest.TestCase):
             with self.subTest(seed=seed, start=start):
                 self.assertEqual(player.wood.bridge, "up")
                 self.assertTrue(all(player.wood.sounds(name) for name in player.wood.now))
-                self.assertLess(max(abs(off) for off in offs(player.wood).values()), 3.5)
-                self.assertTrue(fifths_right(player.wood))
+                self.assertTrue(strings_right(player.wood, fitted), offs(player.wood))
+                self.assertTrue(fifths_right(player.wood, fitted))
                 self.assertEqual(player.tally.raised_sharp, 0)
         self.assertAlmostEqual(cents_of(1.0), 0.0)

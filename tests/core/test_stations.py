@@ -11,8 +11,9 @@ from pondus.core.errors import BadInput
 from pondus.core.group.schedule import RANK, Done, Job, Morning, Tuner, expected_minutes, learned_pace, plan_morning
 from pondus.core.group.triage import Sorted, at_luthier, sort_instrument, unheard
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.situation import FineTuner, Heard, Peg, situation
+from pondus.core.judgement.situation import FineTuner, Peg, situation
 
 CLEARANCES = ("fine-tuners", "pegs", "teacher")
 
@@ -183,9 +184,9 @@ class TestSorting(unittest.TestCase):
             )
             for name, note in (("G", "G3"), ("D", "D4"), ("A", "A4"))
         }
-        from pondus.core.judgement.situation import RecentMove
+        from pondus.core.judgement.recent_move import RecentMove
 
-        stuck = RecentMove("peg", "raise", 3.0, "degree", from_cents=-40.0)
+        stuck = RecentMove("peg", "raise", 3.0, "degree", from_cents=-40.0, repeats=1)
         asked["C"] = StringAsked(facts, Heard(hz=facts.target_hz * 2 ** (-40 / 1200)), True, stuck)
         found = sort_instrument(asked, instrument=INSTRUMENTS["viola"])
         self.assertEqual(found, Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved"))

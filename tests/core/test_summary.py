@@ -109,13 +109,6 @@ class TestLearned(unittest.TestCase):
         assert state.advice is not None and state.advice.steps[0].amount is not None
         self.assertAlmostEqual(state.advice.steps[0].amount, 0.5, delta=0.05)
 
-    def test_a_geared_peg_has_no_least_nudge(self) -> None:
-        moves = [self.measured("A", 1.0, 22.0, peg=True) for _ in range(4)]
-        for kind, least in (("friction", 22.0), ("geared", None)):
-            fitted = FittedString("A", peg_kind=kind)  # type: ignore[arg-type]
-            facts = situation_of(violin(), TUNING, fitted, today=CLOCK.today)
-            self.assertEqual(learned_rates(fitted, facts, moves, clock=CLOCK).peg_least_cents, least)
-
     def test_coupling_is_learned_over_the_usual(self) -> None:
         usual = learned_coupling(VIOLIN, MoveLog())
         strong = learned_coupling(

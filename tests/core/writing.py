@@ -7,7 +7,7 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import (
     FifthCheck,

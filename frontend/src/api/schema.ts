@@ -10464,7 +10464,8 @@ export interface components {
     schemas: {
         /**
          * AdviceRequest
-         * @description One string: what was heard, and everything known of its fittings.
+         * @description One string: what was heard (left out where it gives no pitch), and everything known of its fittings. ``answer`` is to the
+         *     question about the last move.
          */
         AdviceRequest: {
             /**
@@ -10473,11 +10474,22 @@ export interface components {
              */
             a4?: number;
             /**
+             * Answer
+             * @default null
+             */
+            answer?: ("other-peg" | "sprang-back" | "not-turned" | "wound-other-way" | "end-or-loose" | "none") | null;
+            /**
              * Approach
              * @default fine-tuner-first
              * @enum {string}
              */
             approach?: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
+            /**
+             * Bridge
+             * @default stands
+             * @enum {string}
+             */
+            bridge?: "stands" | "leans" | "moved" | "fallen";
             /**
              * Core
              * @default steel
@@ -10485,7 +10497,8 @@ export interface components {
              */
             core?: "steel" | "synthetic";
             fine_tuner?: components["schemas"]["AdviceRequest.FineTunerContract"] | null;
-            heard: components["schemas"]["AdviceRequest.HeardContract"];
+            /** @default null */
+            heard?: components["schemas"]["AdviceRequest.HeardContract"] | null;
             /**
              * Instrument
              * @enum {string}
@@ -10499,6 +10512,11 @@ export interface components {
              * @default null
              */
             size?: string | null;
+            /**
+             * Slack
+             * @default false
+             */
+            slack?: boolean;
             /**
              * Spelling
              * @default sharps
@@ -10518,6 +10536,12 @@ export interface components {
              */
             string_age_days?: number | null;
             /**
+             * String State
+             * @default on
+             * @enum {string}
+             */
+            string_state?: "on" | "floppy" | "broken" | "off";
+            /**
              * Sure Of String
              * @default false
              */
@@ -10532,6 +10556,12 @@ export interface components {
              * @default 3
              */
             tolerance_cents?: number;
+            /**
+             * Turning
+             * @default step-by-step
+             * @enum {string}
+             */
+            turning?: "while-sounding" | "step-by-step";
             /**
              * Who
              * @default teacher
@@ -10575,7 +10605,8 @@ export interface components {
         };
         /**
          * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * @description A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+         *     asks for its side.
          */
         "AdviceRequest.HeardContract": {
             /**
@@ -10593,6 +10624,11 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * PegContract
@@ -10611,16 +10647,11 @@ export interface components {
              */
             kind?: "friction" | "geared";
             /**
-             * Least Cents
-             * @default null
-             */
-            least_cents?: number | null;
-            /**
              * State
              * @default ok
              * @enum {string}
              */
-            state?: "ok" | "slips" | "sticks";
+            state?: "ok" | "slips" | "sticks" | "out";
             /**
              * Winding
              * @default normal
@@ -10630,28 +10661,61 @@ export interface components {
         };
         /**
          * RecentMoveContract
-         * @description The last thing turned on this string, and the reading before it.
+         * @description The last thing done to this string, and the reading before it (``from_side`` where no figure was shown). What was
+         *     expected of it may be told; ``arrived`` false: twice the amount didn't reach the aim; ``repeats``: how often
+         *     before it had no effect.
          */
         "AdviceRequest.RecentMoveContract": {
-            /** Amount */
-            amount: number;
+            /**
+             * Amount
+             * @default null
+             */
+            amount?: number | null;
+            /**
+             * Arrived
+             * @default true
+             */
+            arrived?: boolean;
             /**
              * Direction
              * @enum {string}
              */
             direction: "raise" | "lower";
-            /** From Cents */
-            from_cents: number;
+            /**
+             * Expect Cents
+             * @default null
+             */
+            expect_cents?: number | null;
+            /**
+             * Expect Plus Minus
+             * @default null
+             */
+            expect_plus_minus?: number | null;
+            /**
+             * From Cents
+             * @default null
+             */
+            from_cents?: number | null;
+            /**
+             * From Side
+             * @default null
+             */
+            from_side?: ("flat" | "in-tune" | "sharp") | null;
             /**
              * Mechanism
              * @enum {string}
              */
-            mechanism: "fine-tuner" | "peg";
+            mechanism: "fine-tuner" | "peg" | "tug";
+            /**
+             * Repeats
+             * @default 0
+             */
+            repeats?: number;
             /**
              * Unit
-             * @enum {string}
+             * @default null
              */
-            unit: "turn" | "degree";
+            unit?: ("turn" | "degree") | null;
         };
         /**
          * AdviceResult
@@ -10677,7 +10741,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string" | "no-effect" | "wrong-way" | "broken" | "off";
             /** Steps */
             steps: components["schemas"]["AdviceResult.StepResult"][];
             /** Why */
@@ -10694,6 +10758,20 @@ export interface components {
             note: string;
         };
         /**
+         * OptionResult
+         * @description One answer to a question; ``set`` holds the fields of the request that it changes.
+         */
+        "AdviceResult.OptionResult": {
+            /** Answer */
+            answer: string;
+            /** Say */
+            say: string;
+            /** Set */
+            set: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * StepResult
          * @description One step; fields it has no use for are null.
          */
@@ -10706,13 +10784,17 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            do: "play-again" | "play-reference" | "ask" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "tug-down" | "check" | "tug" | "look-at-bridge" | "put-string-on" | "fetch-teacher" | "luthier";
             /** Expect Cents */
             expect_cents: number | null;
             /** Expect Plus Minus */
             expect_plus_minus: number | null;
+            /** Options */
+            options: components["schemas"]["AdviceResult.OptionResult"][];
             /** Pitch */
             pitch: ("raise" | "lower") | null;
+            /** Question */
+            question: ("no-effect" | "wrong-way" | "which-octave" | "which-string" | "which-side") | null;
             /** Rotation */
             rotation: ("clockwise" | "counter-clockwise") | null;
             /** Say */
@@ -10721,6 +10803,17 @@ export interface components {
             top_moves: ("away" | "towards" | "left" | "right") | null;
             /** Unit */
             unit: ("turn" | "degree") | null;
+            until: components["schemas"]["AdviceResult.UntilResult"] | null;
+        };
+        /**
+         * UntilResult
+         * @description Where a turn while sounding ends, as an equal-tempered tuner shows it.
+         */
+        "AdviceResult.UntilResult": {
+            /** Cents */
+            cents: number;
+            /** Note */
+            note: string;
         };
         /**
          * AirOut
@@ -10810,7 +10903,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string" | "no-effect" | "wrong-way" | "broken" | "off";
             /** Steps */
             steps: components["schemas"]["BenchOut.StepResult"][];
             /** Why */
@@ -11003,6 +11096,20 @@ export interface components {
             unit: "turn" | "degree";
         };
         /**
+         * OptionResult
+         * @description One answer to a question; ``set`` holds the fields of the request that it changes.
+         */
+        "BenchOut.OptionResult": {
+            /** Answer */
+            answer: string;
+            /** Say */
+            say: string;
+            /** Set */
+            set: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * PlanLine
          * @description One string of the rest of the round: its moves in short lines.
          */
@@ -11079,13 +11186,17 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            do: "play-again" | "play-reference" | "ask" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "tug-down" | "check" | "tug" | "look-at-bridge" | "put-string-on" | "fetch-teacher" | "luthier";
             /** Expect Cents */
             expect_cents: number | null;
             /** Expect Plus Minus */
             expect_plus_minus: number | null;
+            /** Options */
+            options: components["schemas"]["BenchOut.OptionResult"][];
             /** Pitch */
             pitch: ("raise" | "lower") | null;
+            /** Question */
+            question: ("no-effect" | "wrong-way" | "which-octave" | "which-string" | "which-side") | null;
             /** Rotation */
             rotation: ("clockwise" | "counter-clockwise") | null;
             /** Say */
@@ -11094,6 +11205,7 @@ export interface components {
             top_moves: ("away" | "towards" | "left" | "right") | null;
             /** Unit */
             unit: ("turn" | "degree") | null;
+            until: components["schemas"]["BenchOut.UntilResult"] | null;
         };
         /**
          * StringBench
@@ -11167,7 +11279,7 @@ export interface components {
              * Peg State
              * @enum {string}
              */
-            peg_state: "ok" | "slips" | "sticks";
+            peg_state: "ok" | "slips" | "sticks" | "out";
             /** Put On */
             put_on: string | null;
             /** Screw Reach Turns */
@@ -11236,6 +11348,16 @@ export interface components {
              * @enum {string}
              */
             who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * UntilResult
+         * @description Where a turn while sounding ends, as an equal-tempered tuner shows it.
+         */
+        "BenchOut.UntilResult": {
+            /** Cents */
+            cents: number;
+            /** Note */
+            note: string;
         };
         /**
          * CareBook
@@ -11910,6 +12032,20 @@ export interface components {
             strings: components["schemas"]["FifthsOut.StringOut"][];
         };
         /**
+         * OptionResult
+         * @description One answer to a question; ``set`` holds the fields of the request that it changes.
+         */
+        "FifthsOut.OptionResult": {
+            /** Answer */
+            answer: string;
+            /** Say */
+            say: string;
+            /** Set */
+            set: {
+                [key: string]: unknown;
+            };
+        };
+        /**
          * SoundOut
          * @description A fifth to listen to: both pitches and what they beat.
          */
@@ -11945,13 +12081,17 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            do: "play-again" | "play-reference" | "ask" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "tug-down" | "check" | "tug" | "look-at-bridge" | "put-string-on" | "fetch-teacher" | "luthier";
             /** Expect Cents */
             expect_cents: number | null;
             /** Expect Plus Minus */
             expect_plus_minus: number | null;
+            /** Options */
+            options: components["schemas"]["FifthsOut.OptionResult"][];
             /** Pitch */
             pitch: ("raise" | "lower") | null;
+            /** Question */
+            question: ("no-effect" | "wrong-way" | "which-octave" | "which-string" | "which-side") | null;
             /** Rotation */
             rotation: ("clockwise" | "counter-clockwise") | null;
             /** Say */
@@ -11960,6 +12100,7 @@ export interface components {
             top_moves: ("away" | "towards" | "left" | "right") | null;
             /** Unit */
             unit: ("turn" | "degree") | null;
+            until: components["schemas"]["FifthsOut.UntilResult"] | null;
         };
         /**
          * StringOut
@@ -11984,7 +12125,7 @@ export interface components {
              * Peg State
              * @enum {string}
              */
-            peg_state: "ok" | "slips" | "sticks";
+            peg_state: "ok" | "slips" | "sticks" | "out";
             /** Put On */
             put_on: string | null;
             /** Screw Reach Turns */
@@ -12069,6 +12210,16 @@ export interface components {
             who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
         };
         /**
+         * UntilResult
+         * @description Where a turn while sounding ends, as an equal-tempered tuner shows it.
+         */
+        "FifthsOut.UntilResult": {
+            /** Cents */
+            cents: number;
+            /** Note */
+            note: string;
+        };
+        /**
          * FirstZone
          * @description The zone of a browser; it is the studio's where none was told before.
          */
@@ -12133,7 +12284,8 @@ export interface components {
         };
         /**
          * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * @description A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+         *     asks for its side.
          */
         HeardContract: {
             /**
@@ -12151,6 +12303,11 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * HearingResult
@@ -12284,7 +12441,8 @@ export interface components {
         };
         /**
          * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * @description A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+         *     asks for its side.
          */
         "InstrumentHeard.HeardContract": {
             /**
@@ -12302,6 +12460,11 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * StringHeard
@@ -12391,7 +12554,7 @@ export interface components {
              * Peg State
              * @enum {string}
              */
-            peg_state: "ok" | "slips" | "sticks";
+            peg_state: "ok" | "slips" | "sticks" | "out";
             /** Put On */
             put_on: string | null;
             /** Screw Reach Turns */
@@ -12459,7 +12622,7 @@ export interface components {
              * Peg State
              * @enum {string}
              */
-            peg_state: "ok" | "slips" | "sticks";
+            peg_state: "ok" | "slips" | "sticks" | "out";
             /** Put On */
             put_on: string | null;
             /** Screw Reach Turns */
@@ -12630,7 +12793,7 @@ export interface components {
              * Value
              * @enum {string}
              */
-            value: "ok" | "slips" | "sticks";
+            value: "ok" | "slips" | "sticks" | "out";
         };
         /**
          * RoleChoice
@@ -12991,7 +13154,7 @@ export interface components {
              * Peg State
              * @enum {string}
              */
-            peg_state: "ok" | "slips" | "sticks";
+            peg_state: "ok" | "slips" | "sticks" | "out";
             /** Put On */
             put_on: string | null;
             /** Screw Reach Turns */
@@ -13574,7 +13737,7 @@ export interface components {
              * Peg State
              * @default null
              */
-            peg_state?: ("ok" | "slips" | "sticks") | null;
+            peg_state?: ("ok" | "slips" | "sticks" | "out") | null;
             /**
              * Put On
              * @default null
@@ -13733,7 +13896,8 @@ export interface components {
         };
         /**
          * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * @description A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+         *     asks for its side.
          */
         "NewReading.HeardContract": {
             /**
@@ -13751,6 +13915,11 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * NewStation
@@ -14018,6 +14187,12 @@ export interface components {
              */
             approach?: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
             /**
+             * Bridge
+             * @default stands
+             * @enum {string}
+             */
+            bridge?: "stands" | "leans" | "moved" | "fallen";
+            /**
              * Core
              * @default steel
              * @enum {string}
@@ -14079,6 +14254,12 @@ export interface components {
              */
             tolerance_cents?: number;
             /**
+             * Turning
+             * @default step-by-step
+             * @enum {string}
+             */
+            turning?: "while-sounding" | "step-by-step";
+            /**
              * Who
              * @default teacher
              * @enum {string}
@@ -14121,7 +14302,8 @@ export interface components {
         };
         /**
          * HeardContract
-         * @description Either a note and the cents the tuner shows, or a frequency in Hz.
+         * @description A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+         *     asks for its side.
          */
         "PlanRequest.HeardContract": {
             /**
@@ -14139,6 +14321,11 @@ export interface components {
              * @default null
              */
             note?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * PegContract
@@ -14157,16 +14344,11 @@ export interface components {
              */
             kind?: "friction" | "geared";
             /**
-             * Least Cents
-             * @default null
-             */
-            least_cents?: number | null;
-            /**
              * State
              * @default ok
              * @enum {string}
              */
-            state?: "ok" | "slips" | "sticks";
+            state?: "ok" | "slips" | "sticks" | "out";
             /**
              * Winding
              * @default normal
@@ -14176,28 +14358,61 @@ export interface components {
         };
         /**
          * RecentMoveContract
-         * @description The last thing turned on this string, and the reading before it.
+         * @description The last thing done to this string, and the reading before it (``from_side`` where no figure was shown). What was
+         *     expected of it may be told; ``arrived`` false: twice the amount didn't reach the aim; ``repeats``: how often
+         *     before it had no effect.
          */
         "PlanRequest.RecentMoveContract": {
-            /** Amount */
-            amount: number;
+            /**
+             * Amount
+             * @default null
+             */
+            amount?: number | null;
+            /**
+             * Arrived
+             * @default true
+             */
+            arrived?: boolean;
             /**
              * Direction
              * @enum {string}
              */
             direction: "raise" | "lower";
-            /** From Cents */
-            from_cents: number;
+            /**
+             * Expect Cents
+             * @default null
+             */
+            expect_cents?: number | null;
+            /**
+             * Expect Plus Minus
+             * @default null
+             */
+            expect_plus_minus?: number | null;
+            /**
+             * From Cents
+             * @default null
+             */
+            from_cents?: number | null;
+            /**
+             * From Side
+             * @default null
+             */
+            from_side?: ("flat" | "in-tune" | "sharp") | null;
             /**
              * Mechanism
              * @enum {string}
              */
-            mechanism: "fine-tuner" | "peg";
+            mechanism: "fine-tuner" | "peg" | "tug";
+            /**
+             * Repeats
+             * @default 0
+             */
+            repeats?: number;
             /**
              * Unit
-             * @enum {string}
+             * @default null
              */
-            unit: "turn" | "degree";
+            unit?: ("turn" | "degree") | null;
         };
         /**
          * StringOfPlan
@@ -14211,10 +14426,21 @@ export interface components {
             /** @default null */
             recent_move?: components["schemas"]["PlanRequest.RecentMoveContract"] | null;
             /**
+             * Slack
+             * @default false
+             */
+            slack?: boolean;
+            /**
              * String Age Days
              * @default null
              */
             string_age_days?: number | null;
+            /**
+             * String State
+             * @default on
+             * @enum {string}
+             */
+            string_state?: "on" | "floppy" | "broken" | "off";
             /**
              * Sure Of String
              * @default null
@@ -14223,7 +14449,8 @@ export interface components {
         };
         /**
          * PlanResult
-         * @description The whole round. Turns and set-to-middle count as moves; looks at the bridge don't.
+         * @description The whole round. Every turn and tug that will be needed counts as a move, a peg's nudges one by one; looks at the bridge
+         *     and new strings don't. ``off``: strings that are broken or missing.
          */
         PlanResult: {
             /** Ask */
@@ -14232,6 +14459,9 @@ export interface components {
             cautions: ("push-in" | "ease-down-first" | "face-away" | "wrong-peg" | "e-string" | "break-margin" | "screw-near-end" | "bridge" | "adult" | "old-string" | "octave-guess" | "recentre-later" | "one-at-a-time")[];
             /** Moves */
             moves: components["schemas"]["PlanResult.PlannedMoveResult"][];
+            /** Off */
+            off: string[];
+            offer: components["schemas"]["PlanResult.Offer"] | null;
             /** Order */
             order: string[];
             /** Refer */
@@ -14248,6 +14478,31 @@ export interface components {
             total_moves: number;
             /** Why */
             why: string;
+        };
+        /**
+         * Offer
+         * @description What would suit better than what was asked.
+         */
+        "PlanResult.Offer": {
+            /**
+             * Target
+             * @constant
+             */
+            target: "pure";
+        };
+        /**
+         * OptionResult
+         * @description One answer to a question; ``set`` holds the fields of the request that it changes.
+         */
+        "PlanResult.OptionResult": {
+            /** Answer */
+            answer: string;
+            /** Say */
+            say: string;
+            /** Set */
+            set: {
+                [key: string]: unknown;
+            };
         };
         /**
          * PlannedMoveResult
@@ -14279,13 +14534,17 @@ export interface components {
              * Do
              * @enum {string}
              */
-            do: "play-again" | "play-reference" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "check" | "tug" | "fetch-teacher" | "luthier";
+            do: "play-again" | "play-reference" | "ask" | "set-fine-tuner-to-middle" | "turn-fine-tuner" | "turn-peg" | "tug-down" | "check" | "tug" | "look-at-bridge" | "put-string-on" | "fetch-teacher" | "luthier";
             /** Expect Cents */
             expect_cents: number | null;
             /** Expect Plus Minus */
             expect_plus_minus: number | null;
+            /** Options */
+            options: components["schemas"]["PlanResult.OptionResult"][];
             /** Pitch */
             pitch: ("raise" | "lower") | null;
+            /** Question */
+            question: ("no-effect" | "wrong-way" | "which-octave" | "which-string" | "which-side") | null;
             /** Rotation */
             rotation: ("clockwise" | "counter-clockwise") | null;
             /** Say */
@@ -14294,6 +14553,7 @@ export interface components {
             top_moves: ("away" | "towards" | "left" | "right") | null;
             /** Unit */
             unit: ("turn" | "degree") | null;
+            until: components["schemas"]["PlanResult.UntilResult"] | null;
         };
         /**
          * StringStateResult
@@ -14306,7 +14566,17 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string";
+            state: "in-tune" | "flat" | "sharp" | "slack" | "unsure" | "other-string" | "no-effect" | "wrong-way" | "broken" | "off";
+        };
+        /**
+         * UntilResult
+         * @description Where a turn while sounding ends, as an equal-tempered tuner shows it.
+         */
+        "PlanResult.UntilResult": {
+            /** Cents */
+            cents: number;
+            /** Note */
+            note: string;
         };
         /**
          * PlannedOut
@@ -14632,7 +14902,7 @@ export interface components {
              * Peg State
              * @default null
              */
-            peg_state?: ("ok" | "slips" | "sticks") | null;
+            peg_state?: ("ok" | "slips" | "sticks" | "out") | null;
             /**
              * Put On
              * @default null

@@ -1,6 +1,6 @@
 """`advise`: a reading and an instrument in, the next move out."""
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -10,37 +10,42 @@ from pondus.core.instruments.holds import Stance, TopMoves
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.direction import Rotation
+from pondus.core.judgement.heard import Heard, Side
 from pondus.core.judgement.reading import State
+from pondus.core.judgement.recent_move import Answer, Done, RecentMove
 from pondus.core.judgement.situation import (
+    BridgeState,
     FineTuner,
-    Heard,
-    Mechanism,
     Peg,
     PegKind,
     PegState,
     Pitch,
-    RecentMove,
     Situation,
+    StringPlace,
+    Turning,
     Unit,
     Who,
     Winding,
     situation,
 )
-from pondus.core.judgement.steps import Do
+from pondus.core.judgement.steps import Do, Question
 from pondus.core.pitch import Spelling
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
 
 
 class HeardContract(Contract):
-    """Either a note and the cents the tuner shows, or a frequency in Hz."""
+    """A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
+    asks for its side.
+    """
 
     note: str | None = None
     cents: float | None = None
     hz: float | None = None
+    side: Side | None = None
 
     def heard(self) -> Heard:
         """The core's form."""
-        return Heard(note=self.note, cents=self.cents, hz=self.hz)
+        return Heard(note=self.note, cents=self.cents, hz=self.hz, side=self.side)
 
 
 class FineTunerContract(Contract):
@@ -63,7 +68,6 @@ class PegContract(Contract):
     state: PegState = "ok"
     winding: Winding = "normal"
     cents_per_degree: float | None = None
-    least_cents: float | None = None
 
     def peg(self) -> Peg:
         """The core's form."""
@@ -71,13 +75,21 @@ class PegContract(Contract):
 
 
 class RecentMoveContract(Contract):
-    """The last thing turned on this string, and the reading before it."""
+    """The last thing done to this string, and the reading before it (``from_side`` where no figure was shown). What was
+    expected of it may be told; ``arrived`` false: twice the amount didn't reach the aim; ``repeats``: how often
+    before it had no effect.
+    """
 
-    mechanism: Mechanism
+    mechanism: Done
     direction: Pitch
-    amount: float
-    unit: Unit
-    from_cents: float
+    amount: float | None = None
+    unit: Unit | None = None
+    from_cents: float | None = None
+    from_side: Side | None = None
+    expect_cents: float | None = None
+    expect_plus_minus: float | None = None
+    arrived: bool = True
+    repeats: int = 0
 
     def recent_move(self) -> RecentMove:
         """The core's form."""
@@ -119,6 +131,8 @@ class SituationContract(Contract):
     stance: Stance | None = None
     who: Who = "teacher"
     spelling: Spelling = "sharps"
+    turning: Turning = "step-by-step"
+    bridge: BridgeState = "stands"
 
     def situation_of(self, string: str, fitted: "Fitted", *, prefix: str = "") -> Situation:
         """One string's situation, checked; ``prefix`` leads the field names in refusals. Raises BadInput."""
@@ -137,6 +151,10 @@ class SituationContract(Contract):
             who=self.who,
             string_age_days=fitted.string_age_days,
             spelling=self.spelling,
+            turning=self.turning,
+            string_state=fitted.string_state,
+            slack=fitted.slack,
+            bridge=self.bridge,
             prefix=prefix,
         )
 
@@ -148,14 +166,19 @@ class Fitted(Contract):
     fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
     peg: PegContract = Field(default_factory=PegContract)
     string_age_days: float | None = None
+    string_state: StringPlace = "on"
+    slack: bool = False
 
 
 class AdviceRequest(SituationContract, Fitted):
-    """One string: what was heard, and everything known of its fittings."""
+    """One string: what was heard (left out where it gives no pitch), and everything known of its fittings. ``answer`` is to the
+    question about the last move.
+    """
 
     string: str
-    heard: HeardContract
+    heard: HeardContract | None = None
     sure_of_string: bool = False
+    answer: Answer | None = None
 
     def situation(self) -> Situation:
         """The core's form, checked. Raises BadInput."""
@@ -165,9 +188,10 @@ class AdviceRequest(SituationContract, Fitted):
         """Ask the core. Raises BadInput."""
         advice = advise(
             self.situation(),
-            self.heard.heard(),
+            None if self.heard is None else self.heard.heard(),
             sure_of_string=self.sure_of_string,
             recent_move=None if self.recent_move is None else self.recent_move.recent_move(),
+            answer=self.answer,
         )
         return AdviceResult.of(advice)
 
@@ -177,6 +201,21 @@ class CandidateResult(Result):
 
     note: str
     cents_off: Cents
+
+
+class UntilResult(Result):
+    """Where a turn while sounding ends, as an equal-tempered tuner shows it."""
+
+    note: str
+    cents: Cents
+
+
+class OptionResult(Result):
+    """One answer to a question; ``set`` holds the fields of the request that it changes."""
+
+    answer: str
+    say: str
+    set: dict[str, Any]
 
 
 class StepResult(Result):
@@ -192,6 +231,9 @@ class StepResult(Result):
     expect_cents: Cents | None
     expect_plus_minus: Cents | None
     say: str
+    until: UntilResult | None
+    question: Question | None
+    options: list[OptionResult]
 
 
 class AdviceResult(Result):

@@ -1,5 +1,7 @@
 """`plan`: four readings in, the whole round out."""
 
+from typing import Literal
+
 from pondus.contracts.advice import (
     Fitted,
     HeardContract,
@@ -81,8 +83,16 @@ class PlannedMoveResult(Result):
     predicted: dict[str, float]
 
 
+class Offer(Result):
+    """What would suit better than what was asked."""
+
+    target: Literal["pure"]
+
+
 class PlanResult(Result):
-    """The whole round. Turns and set-to-middle count as moves; looks at the bridge don't."""
+    """The whole round. Every turn and tug that will be needed counts as a move, a peg's nudges one by one; looks at the bridge
+    and new strings don't. ``off``: strings that are broken or missing.
+    """
 
     strings: dict[str, StringStateResult]
     ask: list[str]
@@ -94,8 +104,11 @@ class PlanResult(Result):
     moves: list[PlannedMoveResult]
     cautions: list[Caution]
     why: str
+    off: list[str]
+    offer: Offer | None
 
     @classmethod
     def of(cls, planned: Plan) -> "PlanResult":
         """From the core's plan, figures rounded to a hundredth."""
-        return cls.model_validate(planned, from_attributes=True)
+        offer = Offer(target="pure") if planned.offer_pure else None
+        return cls.model_validate({**planned.__dict__, "offer": offer}, from_attributes=True)

@@ -17,8 +17,9 @@ from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, order_of, plan
-from pondus.core.judgement.situation import Heard, Mechanism, PegKind, Pitch, Unit
+from pondus.core.judgement.situation import Mechanism, PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import Entry, FittedInstrument, Move, Reading, TuningLog
@@ -276,7 +277,7 @@ def _string(state: StringState) -> StringView:
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
         headline=headline(state),
-        confirmable=advice is not None and advice.confirmable and state.pending is None,
+        confirmable=advice is not None and advice.question is not None and state.pending is None,
         later=[] if advice is None else words.later(advice.steps[1:]),
         cautions_said=cautions_now(advice),
         words=_words(state),

@@ -11,8 +11,9 @@ from typing import Literal
 
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.reading import IMPOSSIBLE_CENTS, SLACK_CENTS
-from pondus.core.judgement.situation import Heard, Situation
+from pondus.core.judgement.situation import Situation
 from pondus.core.pitch import NearestNote, name_of, nearest_note, shift_hz
 from pondus.core.targets import offset_cents
 

@@ -26,7 +26,7 @@ from pondus.core.chain import (
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
 from pondus.core.judgement.advise import advise
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import holding_checks
 from pondus.core.log.learned import MoveLog

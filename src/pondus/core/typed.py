@@ -1,7 +1,8 @@
 """A reading as a teacher types it off a tuner.
 
-``-12`` is 12 cents flat of the string's own note; ``A3 +5``, ``Bb3-7`` and ``F#`` name a note (with 0 cents where none
-are given); ``440.2 Hz`` is a frequency. A true minus sign and a comma for the decimal point are taken too.
+``-12`` is 12 cents flat of the string's own note; ``A3 +5`` and ``Bb3-7`` name a note; ``440.2 Hz`` is a frequency. A true
+minus sign and a comma for the decimal point are taken too. Tuners without figures show a side: ``flat``, ``in tune``,
+``sharp``, alone or after a note with its octave (``A4 flat``), or a note and no more (``A4``).
 """
 
 import re
@@ -9,7 +10,7 @@ from collections.abc import Sequence
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.situation import Heard, check_heard
+from pondus.core.judgement.heard import Heard, Side, check_heard
 from pondus.core.pitch import DISPLAY_LIMIT_CENTS, cents_between, name_of, nearest_note, parse_note, shift_hz
 
 HARMONIC_WITHIN_CENTS = 250.0
@@ -18,6 +19,15 @@ NOT_READ = ("x", "?", "-", "–")
 _NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
 _HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
 _CENTS = re.compile(rf"^{_NUMBER}\s*(?:c|ct|cents?)?$", re.IGNORECASE)
+SIDES: dict[str, Side] = {
+    "flat": "flat", "low": "flat", "left": "flat",
+    "in tune": "in-tune", "ok": "in-tune", "middle": "in-tune",
+    "sharp": "sharp", "high": "sharp", "right": "sharp",
+}  # fmt: skip
+"""How people say what a tuner without figures shows."""
+_SIDE = re.compile(
+    r"^(?:([A-Ga-g](?:[#♯b♭])?[0-9]?)\s+)?(flat|low|left|in[\s-]tune|ok|middle|sharp|high|right)$", re.IGNORECASE
+)
 _NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*(?:c|ct|cents?)?)?$", re.IGNORECASE)
 
 
@@ -27,7 +37,9 @@ def parse_typed(text: str, string: StringData) -> Heard:
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> g = INSTRUMENTS["violin"].string("G")
     >>> parse_typed("-12", g)
-    Heard(note='G3', cents=-12.0, hz=None)
+    Heard(note='G3', cents=-12.0, hz=None, side=None)
+    >>> parse_typed("flat", g).side, parse_typed("G3 in tune", g).side, parse_typed("F#3", g).is_bare
+    ('flat', 'in-tune', True)
     >>> parse_typed("a3+5", g).note, parse_typed("Bb3 −7", g).cents, parse_typed("195.3 Hz", g).hz
     ('A3', -7.0, 195.3)
     >>> parse_typed("63", g)
@@ -50,12 +62,30 @@ def parse_typed(text: str, string: StringData) -> Heard:
             )
         return Heard(note=name_of(string.note_number), cents=cents)
     if match := _NOTE.match(plain):
-        note = match[1][0].upper() + match[1][1:].replace("B", "b")
-        return check_heard(Heard(note=note, cents=_figure(match[2]) if match[2] else 0.0))
+        return check_heard(Heard(note=_note(match[1]), cents=_figure(match[2]) if match[2] else None))
+    if match := _SIDE.match(plain):
+        return _by_side(text, match[1], SIDES[re.sub(r"[\s-]+", " ", match[2].lower())])
     raise BadInput(
         "typed",
-        f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, or 440.2 Hz.",
+        f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, 440.2 Hz, or flat, in tune,"
+        " sharp.",
     )
+
+
+def _note(text: str) -> str:
+    return text[0].upper() + text[1:].replace("B", "b")
+
+
+def _by_side(text: str, note: str | None, side: Side) -> Heard:
+    """A side, perhaps of a note. "A flat" may be the note A♭, and isn't guessed at. Raises BadInput."""
+    if note is not None and len(note) == 1 and side != "in-tune":
+        sign, way = ("b", "flat") if side == "flat" else ("#", "sharp")
+        raise BadInput(
+            "typed",
+            f"“{text.strip()}” may be the note {note.upper()}{sign}, or {note.upper()} a little {way}: type"
+            f" {note.upper()}{sign} for the note, or {way} alone for the side.",
+        )
+    return check_heard(Heard(note=None if note is None else _note(note), side=side))
 
 
 def parse_sweep_line(text: str, strings: Sequence[StringData]) -> dict[str, Heard]:

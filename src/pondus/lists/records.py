@@ -14,7 +14,7 @@ from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.people import STAGES
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.pitch import name_of
 from pondus.lists import values
 from pondus.lists.columns import PLACES, ListKind

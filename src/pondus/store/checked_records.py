@@ -18,7 +18,7 @@ from pondus.core.errors import BadInput
 from pondus.core.group.schedule import Clearance
 from pondus.core.hearing.double_stop import check_neighbours
 from pondus.core.instruments import Instrument, StringData, instrument_named
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.log.records import CheckWay
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind

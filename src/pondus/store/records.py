@@ -9,7 +9,7 @@ from sqlalchemy import text
 from sqlmodel import Session
 
 from pondus.core.instruments import instrument_named
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 

@@ -10,7 +10,7 @@ from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.log.state import string_states, unseen_move
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store

@@ -6,17 +6,9 @@ from typing import Literal, get_args
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.situation import (
-    FineTuner,
-    Heard,
-    Mechanism,
-    PegKind,
-    Pitch,
-    RecentMove,
-    Unit,
-    check_heard,
-    check_recent_move,
-)
+from pondus.core.judgement.heard import Heard, check_heard
+from pondus.core.judgement.recent_move import RecentMove, check_recent_move
+from pondus.core.judgement.situation import FineTuner, Mechanism, PegKind, Pitch, Unit
 
 Source = Literal["typed", "microphone", "recording", "simulated", "list"]
 SOURCES: tuple[Source, ...] = get_args(Source)
@@ -101,7 +93,7 @@ def move_entry(
     move = RecentMove(turned, way, amount, told, from_cents=0.0)
     check_recent_move(move, FineTuner() if has_fine_tuner else None)
     own: Unit = "turn" if turned == "fine-tuner" else "degree"
-    made = move.amount_in_own_unit
+    made = move.amount_in_own_unit or 0.0
     most = (
         LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
     )

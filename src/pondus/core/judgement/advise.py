@@ -3,30 +3,30 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from pondus.core.errors import BadInput
 from pondus.core.judgement import words
-from pondus.core.judgement.after_move import limit_after_overshoot, peg_is_stuck, went_wrong_way
+from pondus.core.judgement.after_move import limit_after_overshoot, sign_of
+from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
+from pondus.core.judgement.heard import Heard, Side, check_heard
 from pondus.core.judgement.mechanism import Choice, choose, travel_left_cents
+from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, procedure
-from pondus.core.judgement.reading import Candidate, Judged, State, judge
-from pondus.core.judgement.situation import (
-    Heard,
-    Pitch,
-    RecentMove,
-    Situation,
-    check_heard,
-    check_recent_move,
-)
+from pondus.core.judgement.questions import about_reading
+from pondus.core.judgement.reading import Candidate, Judged, State, judge, tolerance_of
+from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
+from pondus.core.judgement.sides import steps_by_side
+from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.mechanics import break_margin_cents
 
 
 @dataclass(frozen=True)
 class Advice:
-    """What to do about one string. ``cents_off`` and ``break_margin_cents`` are None when the reading is unsure.
+    """What to do about one string. ``cents_off`` and ``break_margin_cents`` are None when the reading is unsure, or only a side
+    is known (``side``).
 
     ``mechanism`` and ``pitch`` name the main move the string needs, not the first step. Empty ``steps`` means leave it.
-    ``confirmable``: a person's "yes, it is that string" would settle the doubt (R1, R2); a height that can't be true stays so.
     """
 
     state: State
@@ -38,17 +38,25 @@ class Advice:
     cautions: tuple[Caution, ...]
     break_margin_cents: float | None
     why: str
-    confirmable: bool = False
+    side: Side | None = None
+
+    @property
+    def question(self) -> Step | None:
+        """What is asked, if something is."""
+        return next((step for step in self.steps if step.do == "ask"), None)
 
 
 def advise(
     situation: Situation,
-    heard: Heard,
+    heard: Heard | None,
     *,
     sure_of_string: bool = False,
     recent_move: RecentMove | None = None,
+    answer: Answer | None = None,
 ) -> Advice:
-    """Judge one reading. Raises BadInput for a reading or a recent move that can't be meant.
+    """Judge one reading, or a string that has none. ``answer`` is to the question about the last move.
+
+    Raises BadInput for a reading, a recent move or an answer that can't be meant.
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
@@ -60,34 +68,112 @@ def advise(
     >>> advise(g, Heard(note="A3", cents=0.0)).pitch
     'lower'
     """
-    check_heard(heard)
-    check_recent_move(recent_move, situation.fine_tuner)
+    _check(situation, heard, recent_move, answer)
+    if situation.string_state != "on" or situation.peg.state == "out":
+        return _winding(situation)
+    assert heard is not None
     judged = judge(situation, heard, sure=sure_of_string, recent=recent_move)
+    if situation.bridge in ("moved", "fallen"):
+        return _stopped(situation, judged)
     if judged.state in ("unsure", "other-string"):
-        return _asking(situation, judged)
-    assert judged.cents_off is not None
+        _refuse_answer(answer)
+        return _asking(situation, judged, heard)
     if judged.state == "in-tune":
+        _refuse_answer(answer)
         return _leaving(situation, judged, judged.cents_off)
-    return _moving(situation, judged, judged.cents_off, recent_move)
+    if judged.cents_off is None:
+        _refuse_answer(answer)
+        return _by_side(situation, judged, recent_move)
+    return _moving(situation, judged, judged.cents_off, recent_move, answer)
 
 
-def _asking(situation: Situation, judged: Judged) -> Advice:
-    if judged.doubt == "octave-unknown":
-        step = Step(do="play-reference", say=_reference_question(situation, judged))
+def _check(situation: Situation, heard: Heard | None, recent: RecentMove | None, answer: Answer | None) -> None:
+    check_recent_move(recent, situation.fine_tuner)
+    if situation.peg.state == "out" and recent is not None and recent.mechanism == "peg":
+        raise BadInput("recent_move", "A peg that has popped out wasn't turned; put it back first, or say it holds.")
+    if situation.string_state != "on":
+        if heard is not None:
+            told = {"floppy": "A floppy", "broken": "A broken", "off": "A missing"}[situation.string_state]
+            raise BadInput("heard", f"{told} string has no pitch; leave heard out, or say that the string is on.")
+        _refuse_answer(answer)
+    elif heard is None:
+        if situation.peg.state != "out":
+            raise BadInput("heard", "What does the tuner show? Give heard, or say what became of the string.")
+        _refuse_answer(answer)
     else:
-        step = Step(do="play-again", say=_again(situation, judged))
-    margin = None if judged.cents_off is None else _margin(situation, judged.cents_off)
-    why = _why_asking(situation, judged)
-    confirmable = judged.state == "other-string" or judged.doubt == "octave-slip"
+        check_heard(heard)
+
+
+def _refuse_answer(answer: Answer | None) -> None:
+    if answer is not None:
+        raise BadInput("answer", f"Nothing was asked that “{answer}” would answer; leave answer out.")
+
+
+def _winding(situation: Situation) -> Advice:
+    """R68: broken, missing, floppy, or its peg out: no reading, and a way of its own."""
+    state, steps, cautions, why = without_reading(situation)
+    turns = steps[0].do != "luthier"
+    return Advice(state, None, "peg" if turns else "none", "raise" if turns else None, (), steps, cautions, None, why)
+
+
+def _stopped(situation: Situation, judged: Judged) -> Advice:
+    """R69: nothing is turned while the bridge doesn't stand."""
+    which = "has fallen" if situation.bridge == "fallen" else "has moved"
+    say = (
+        f"Turn nothing: the bridge {which}. It goes to the luthier as it is; the soundpost inside may have fallen too, and"
+        " must not be tuned up."
+    )
     return Advice(
-        judged.state, judged.cents_off, "none", None, judged.candidates, (step,), (), margin, why, confirmable
+        judged.state, judged.cents_off, "none", None, judged.candidates, (Step("luthier", say),), ("bridge",), None, say
     )
 
 
-def _leaving(situation: Situation, judged: Judged, off: float) -> Advice:
+def _asking(situation: Situation, judged: Judged, heard: Heard) -> Advice:
+    question = about_reading(situation, judged, heard)
+    if judged.doubt in ("octave-unknown", "this-or-neighbour"):
+        steps = [Step("play-reference", _reference(situation, judged))]
+    elif judged.doubt == "which-side":
+        steps = []
+    else:
+        steps = [Step("play-again", _again(situation, judged))]
+    margin = None if judged.cents_off is None else _margin(situation, judged.cents_off)
+    return Advice(
+        judged.state,
+        judged.cents_off,
+        "none",
+        None,
+        judged.candidates,
+        tuple(steps if question is None else [*steps, question]),
+        (),
+        margin,
+        _why_asking(situation, judged),
+    )
+
+
+def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None) -> Advice:
+    """R63: direction and no distance."""
+    assert judged.side is not None
+    choice, steps = steps_by_side(situation, judged.side, recent)
+    cautions = cautions_for(
+        situation, choice, steps, cents_off=0.0, slack=False, octave_guess=not judged.octave_known, screw_ends=()
+    )
+    why = f"The tuner shows {judged.side} and no figure: the smallest sensible move, halved each time the side changes."
+    mechanism = "none" if choice.reason == "tug" else choice.mechanism
+    return Advice(
+        judged.side, None, mechanism, choice.pitch, judged.candidates, steps, cautions, None, why, side=judged.side
+    )
+
+
+def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
     tuner = situation.fine_tuner
     ends_near = tuner is not None and near_end(tuner, tuner.turns_from_middle)
-    why = f"{words.off(off).capitalize()}: within the ±{situation.tolerance_cents:g} that counts as good enough, so leave it."
+    why = "The tuner shows it in tune, so leave it."
+    if off is not None:
+        within = tolerance_of(situation)
+        counts = "that counts as good enough"
+        if within > situation.tolerance_cents and abs(off) > situation.tolerance_cents:
+            counts = "that a peg alone can do; see to the fifths"
+        why = f"{words.off(off).capitalize()}: within the ±{within:g} {counts}, so leave it."
     if ends_near:
         why += " Its screw stands near its end; recentre it next time."
     return Advice(
@@ -98,52 +184,91 @@ def _leaving(situation: Situation, judged: Judged, off: float) -> Advice:
         judged.candidates,
         (),
         ("recentre-later",) if ends_near else (),
-        _margin(situation, off),
+        None if off is None else _margin(situation, off),
         why,
+        side=judged.side,
     )
 
 
-def _moving(situation: Situation, judged: Judged, off: float, recent: RecentMove | None) -> Advice:
+def _moving(
+    situation: Situation, judged: Judged, off: float, recent: RecentMove | None, answer: Answer | None
+) -> Advice:
+    sign = None if recent is None else sign_of(situation, recent, off)
+    if recent is None or sign is None:
+        _refuse_answer(answer)
+    elif answer is None:
+        return _about_move(situation, judged, off, question_about_move(situation, sign, recent, off), sign)
+    else:
+        after = after_answer(situation, sign, recent, answer, off)
+        if after.steps:
+            return _about_move(situation, judged, off, after.steps, sign)
+        situation, recent = after.situation, None
     choice = choose(situation, off, recent=recent)
-    steps, ends = _steps(situation, choice, off, recent)
+    steps, ends = _steps(situation, judged, choice, off, recent)
+    slack = judged.state == "slack"
     cautions = cautions_for(
         situation,
         choice,
         steps,
         cents_off=off,
-        slack=judged.state == "slack",
+        slack=slack,
         octave_guess=not judged.octave_known,
         screw_ends=ends,
     )
-    if recent is not None and went_wrong_way(recent, off) and recent.mechanism == "peg":
-        first: tuple[Caution, ...] = ("push-in", "wrong-peg") if recent.direction == "raise" else ("wrong-peg",)
-        cautions = first + tuple(each for each in cautions if each not in first)
+    why = _why_moving(situation, judged, choice, off)
+    if answer == "end-or-loose":
+        why += " A screw that turns loosely is stripped: that one goes to the luthier."
     return Advice(
         judged.state,
         off,
-        choice.mechanism,
+        "none" if choice.reason == "tug" else choice.mechanism,
         choice.pitch,
         judged.candidates,
         steps,
         cautions,
         _margin(situation, off),
-        _why_moving(situation, judged, choice, off),
+        why,
+    )
+
+
+def _about_move(
+    situation: Situation, judged: Judged, off: float, steps: tuple[Step, ...], sign: Literal["no-effect", "wrong-way"]
+) -> Advice:
+    """R23, R25: no turn until it is known what the last one did."""
+    choice = choose(situation, off)
+    cautions: tuple[Caution, ...] = ("wrong-peg",)
+    if choice.mechanism == "peg" and situation.peg.kind == "friction":
+        cautions = ("push-in", "wrong-peg")
+    why = {
+        "no-effect": "A turn without effect is the sign before a string snaps: often another string's peg is in hand.",
+        "wrong-way": "It went against the turn; until it is known why, nothing more is turned.",
+    }[sign]
+    return Advice(
+        sign,
+        off,
+        "none" if choice.reason == "tug" else choice.mechanism,
+        choice.pitch,
+        judged.candidates,
+        steps,
+        cautions,
+        _margin(situation, off),
+        why,
     )
 
 
 def _steps(
-    situation: Situation, choice: Choice, off: float, recent: RecentMove | None
+    situation: Situation, judged: Judged, choice: Choice, off: float, recent: RecentMove | None
 ) -> tuple[tuple[Step, ...], list[float]]:
-    if recent is not None and went_wrong_way(recent, off):
-        say = words.check(recent.direction, wrong_way=True, mechanism_is_peg=recent.mechanism == "peg")
-        return (Step(do="check", say=say),), []
-    if choice.mechanism == "peg" and situation.who == "student-fine-tuners":
-        return (Step(do="fetch-teacher", say=words.fetch_teacher(situation, off)),), []
-    if choice.mechanism == "peg" and peg_is_stuck(situation, recent, off):
-        say = f"The {situation.string.name} peg won't move: don't force it and no pliers; it goes to the luthier."
-        return (Step(do="luthier", say=say),), []
-    laid = procedure(situation, choice, off, at_most=limit_after_overshoot(recent, choice, off))
-    return tuple(laid.steps), laid.screw_ends
+    slack = judged.state == "slack"
+    by_peg = choice.mechanism == "peg" and choice.reason != "tug"
+    if situation.is_student and (slack or situation.bridge == "leans"):
+        needs = "slack: only an adult may bring it up" if slack else "stands under a bridge that leans"
+        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=needs)),), []
+    if by_peg and situation.who == "student-fine-tuners":
+        return (Step("fetch-teacher", words.fetch_teacher(situation, off)),), []
+    laid = procedure(situation, choice, off, at_most=limit_after_overshoot(recent, choice, off), slack=slack)
+    first = (Step("look-at-bridge", words.BRIDGE_LEANS),) if situation.bridge == "leans" else ()
+    return (*first, *laid.steps), laid.screw_ends
 
 
 def _margin(situation: Situation, off: float) -> float:
@@ -152,10 +277,9 @@ def _margin(situation: Situation, off: float) -> float:
     )
 
 
-def _reference_question(situation: Situation, judged: Judged) -> str:
+def _reference(situation: Situation, judged: Judged) -> str:
     names = " or ".join(f"{each.note} ({words.off(each.cents_off)})" for each in judged.candidates)
-    question = f"Listen to the reference {situation.string.name}: is your string higher or lower than this?"
-    return f"It could be {names}. {question}"
+    return f"It could be {names}. Listen to the reference {situation.string.name}."
 
 
 def _again(situation: Situation, judged: Judged) -> str:
@@ -167,11 +291,18 @@ def _again(situation: Situation, judged: Judged) -> str:
 
 def _why_asking(situation: Situation, judged: Judged) -> str:
     name, heard = situation.string.name, judged.candidates[0]
+    if judged.doubt == "this-or-neighbour":
+        return (
+            f"Without its octave that name is also the open {judged.other} string's; say which was played before anything"
+            " is turned."
+        )
     if judged.other is not None:
         return (
             f"{heard.note} is the pitch of the open {judged.other} string; either that string was played or the tuner"
             f" is set to it, or the {name} string has slipped far. Say which before anything is turned."
         )
+    if judged.doubt == "which-side":
+        return f"A name alone doesn't tell the side: {heard.note} may be flat, in tune or sharp."
     if judged.doubt == "octave-unknown":
         return "Without the octave both are as likely, and winding the wrong one up would snap the string."
     if judged.doubt == "too-high":
@@ -190,8 +321,19 @@ def _why_moving(situation: Situation, judged: Judged, choice: Choice, off: float
         guess = f" The octave is a guess: {judged.candidates[0].note} is nearest; make sure before you turn."
     if judged.state == "slack":
         far = words.off(off).capitalize()
-        return f"{far} is a slack string: bring it up in rounds, by three semitones under, then one."
-    return f"{words.off(off).capitalize()}: {_reason(situation, choice, off)}{guess}"
+        return f"{far} and slack: bring it up in rounds, by three semitones under, then one.{_new(situation)}"
+    far = f"{words.off(off).capitalize()}, give or take {judged.give_or_take:.0f}" if judged.give_or_take else ""
+    return f"{far or words.off(off).capitalize()}: {_reason(situation, choice, off)}{guess}{_new(situation)}"
+
+
+def _new(situation: Situation) -> str:
+    """What a new string does."""
+    if not situation.is_new:
+        return ""
+    return (
+        " A new string stretches for days: several rounds today, a gentle pull along it, and tune it again before it is put"
+        " away; it isn't a slipping peg."
+    )
 
 
 def _reason(situation: Situation, choice: Choice, off: float) -> str:
@@ -201,6 +343,7 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
     off_centre = tuner is not None and abs(tuner.turns_from_middle) >= WORTH_CENTRING_TURNS
     limit = situation.taken_by.peg_past_cents
     return {
+        "tug": "a peg can't let it down by so little; a pull can, so no peg is touched.",
         "no-fine-tuner": f"the {name} string has no fine tuner, so its peg.",
         "screw-recentres": "the fine tuner brings it in and ends no further from its middle.",
         "peg-under-way": "the peg is being turned, and its next nudge does more than a move of the screw.",

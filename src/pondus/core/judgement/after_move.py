@@ -1,15 +1,31 @@
-"""What the last move tells: wrong way, overshoot, a peg that can't be moved, a move made unseen. Rules R23 to R25, R51."""
+"""What the last move tells: no effect, wrong way, overshoot, a move made unseen. Rules R23 to R25, R51."""
 
 from collections.abc import Sequence
+from typing import Literal
 
 from pondus.core.judgement.mechanism import Choice
-from pondus.core.judgement.situation import RecentMove, Situation
+from pondus.core.judgement.reading import ROUNDING_CENTS
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
+from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD
+
+Sign = Literal["no-effect", "wrong-way"]
 
 WRONG_WAY_CENTS = 5.0
-STUCK_WITHIN_CENTS = 2.0
+EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
+"""R25: when at least so many cents are due, less than this share of them is no effect."""
+TWICE_AS_FAR = 2.0
 UNTOUCHED_WITHIN_CENTS = 2.0
 """Bow pressure alone moves a string by as much."""
+
+
+def change_along(recent: RecentMove, cents_off: float) -> float | None:
+    """How far the string went the way it was turned, in cents (negative: against it); None where that can't be told."""
+    if not recent.effect_known or recent.from_cents is None:
+        return None
+    change = cents_off - recent.from_cents
+    return change if recent.direction == "raise" else -change
 
 
 def went_wrong_way(recent: RecentMove | None, cents_off: float) -> bool:
@@ -20,11 +36,48 @@ def went_wrong_way(recent: RecentMove | None, cents_off: float) -> bool:
     >>> went_wrong_way(RecentMove("peg", "raise", 4, "degree", from_cents=-80), -84)
     False
     """
-    if recent is None or not recent.effect_known:
-        return False
-    change = cents_off - recent.from_cents
-    against = -change if recent.direction == "raise" else change
-    return against > WRONG_WAY_CENTS
+    along = None if recent is None else change_along(recent, cents_off)
+    return along is not None and along < -WRONG_WAY_CENTS
+
+
+def least_due_cents(situation: Situation, recent: RecentMove) -> float | None:
+    """The least that the last move should have made, in cents: what was expected, less its ±; None for a tug, or where nothing
+    is known of it.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
+    >>> d = situation(INSTRUMENTS["violin"], "D", fine_tuner=FineTuner(), peg=Peg())
+    >>> move = RecentMove("fine-tuner", "raise", 0.5, "turn", from_cents=-20, expect_cents=20, expect_plus_minus=7)
+    >>> least_due_cents(d, move)
+    13.0
+    """
+    if recent.turned is None:
+        return None
+    by_peg = recent.turned == "peg"
+    if recent.expect_cents is not None:
+        spread = recent.expect_plus_minus
+        if spread is None:
+            spread = (PEG_PRIOR_SPREAD if by_peg else SCREW_PRIOR_SPREAD) * abs(recent.expect_cents)
+        due = abs(recent.expect_cents) - spread
+    elif recent.amount_in_own_unit is not None:
+        rate = situation.peg_rate if by_peg else situation.screw_rate
+        due = recent.amount_in_own_unit * (rate.cents - rate.plus_minus)
+    else:
+        return None
+    return max(0.0, due * (1.0 if recent.arrived else TWICE_AS_FAR))
+
+
+def sign_of(situation: Situation, recent: RecentMove | None, cents_off: float) -> Sign | None:
+    """R23, R25: what the last move did that asks for an answer before anything is turned again."""
+    along = None if recent is None else change_along(recent, cents_off)
+    if recent is None or along is None or recent.turned is None:
+        return None
+    if along < -WRONG_WAY_CENTS:
+        return "wrong-way"
+    due = least_due_cents(situation, recent)
+    if due is None or due < EFFECT_DUE_CENTS - ROUNDING_CENTS:
+        return None
+    return "no-effect" if along < EFFECT_SHARE * due - ROUNDING_CENTS else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:
@@ -36,20 +89,11 @@ def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: 
     """
     if recent is None or not recent.effect_known or recent.mechanism != choice.mechanism:
         return None
-    crossed = recent.from_cents < 0 < cents_off if recent.direction == "raise" else cents_off < 0 < recent.from_cents
-    return recent.amount_in_own_unit / 2.0 if crossed else None
-
-
-def peg_is_stuck(situation: Situation, recent: RecentMove | None, cents_off: float) -> bool:
-    """R25: a peg said to stick was turned by an adult and the pitch did not follow."""
-    return (
-        situation.peg.state == "sticks"
-        and situation.who in ("teacher", "adult")
-        and recent is not None
-        and recent.mechanism == "peg"
-        and recent.effect_known
-        and abs(cents_off - recent.from_cents) <= STUCK_WITHIN_CENTS
-    )
+    before, amount = recent.from_cents, recent.amount_in_own_unit
+    if before is None or amount is None:
+        return None
+    crossed = before < 0 < cents_off if recent.direction == "raise" else cents_off < 0 < before
+    return amount / 2.0 if crossed else None
 
 
 def move_made_unseen(steps: Sequence[Step], *, before_cents: float | None, now_cents: float) -> Step | None:

@@ -65,7 +65,6 @@ def cautions_for(
     """The cautions that apply to these steps and no others, in the contract's order; ``cents_off``: cents from the target."""
     pegs = [step for step in steps if step.do == "turn-peg"]
     raises = any(step.pitch == "raise" for step in pegs)
-    student = situation.who in ("student-pegs", "student-fine-tuners")
     violin_e = is_violin_e(situation.instrument, situation.string)
 
     def applying() -> Iterator[Caution]:
@@ -77,13 +76,13 @@ def cautions_for(
             yield "wrong-peg"
         if violin_e and pegs:
             yield "e-string"
-        if cents_off > BREAK_MARGIN_PAST_CENTS + ROUNDING_CENTS or (violin_e and raises):
+        if not slack and (cents_off > BREAK_MARGIN_PAST_CENTS + ROUNDING_CENTS or (violin_e and raises)):
             yield "break-margin"
         if _ends_near(situation, screw_ends):
             yield "screw-near-end"
-        if slack:
+        if slack or situation.bridge == "leans":
             yield "bridge"
-        if student and choice.mechanism == "peg":
+        if situation.is_student and choice.mechanism == "peg" and choice.reason != "tug":
             yield "adult"
         if is_old(situation.string_age_days) and any(step.is_move for step in steps):
             yield "old-string"

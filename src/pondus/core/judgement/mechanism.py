@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.judgement.reading import ROUNDING_CENTS
-from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, RecentMove, Situation
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Situation
 from pondus.core.mechanics import is_violin_e
 
 Reason = Literal[
@@ -20,9 +21,12 @@ Reason = Literal[
     "past-threshold",
     "within-reach",
     "peg-under-way",
+    "tug",
 ]
 
 VIOLIN_E_PEG_PAST_CENTS = 150.0
+TUG_UP_TO_CENTS = 20.0
+"""R65: a string with no screw that is sharp by no more than this is tugged down."""
 SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
 """R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
 
@@ -42,6 +46,8 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
     """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     tuner = situation.fine_tuner
+    if situation.by_peg_alone and 0.0 < cents_off <= TUG_UP_TO_CENTS + ROUNDING_CENTS:
+        return Choice("peg", pitch, "tug")
     if tuner is None:
         return Choice("peg", pitch, "no-fine-tuner")
     reason = _reason(situation, tuner, cents_off)
@@ -57,7 +63,7 @@ def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
         return "screw-recentres"
     if is_violin_e(situation.instrument, situation.string):
         near = abs(cents_off) <= VIOLIN_E_PEG_PAST_CENTS + ROUNDING_CENTS
-        return "violin-e" if covered and near else "violin-e-too-far"
+        return ("violin-e" if covered else "no-travel") if near else "violin-e-too-far"
     if not situation.taken_by.uses_screw:
         return "pegs-only"
     if not covered:

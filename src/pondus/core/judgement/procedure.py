@@ -2,29 +2,33 @@
 
 The remaining travel of the screw decides the order: a screw is set to its middle before the peg where that lowers the
 string or leaves it at least 20 cents under; otherwise after the peg. A friction peg never aims above the target: it
-stops just under, and the screw finishes upwards; with no screw the peg creeps up. A slack string comes up by way of
-three semitones under and one, with a look at the bridge after each.
+stops just under, and the screw finishes upwards; with no screw the smallest pushes do, and a tug what went past. A slack
+string comes up by way of three semitones under and one, with a look at the bridge after each. Turned while it sounds, a
+move goes all the way to its aim, and the aim is what the tuner will show.
 """
 
 from dataclasses import dataclass, field
 
 from pondus.core.judgement import words
-from pondus.core.judgement.amounts import JUMPS_BEFORE_KNOWN, likeliest_nudge, peg_move_degrees, screw_move_turns
+from pondus.core.judgement.amounts import SMALLEST_NUDGE_DEGREES, peg_move_degrees, screw_move_turns
 from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
-from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.situation import Pitch, Situation
-from pondus.core.judgement.steps import Step
+from pondus.core.judgement.steps import Step, Until
 
 PEG_AIM_CENTS = -10.0
 """Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
 CREEP_FROM_CENTS = -20.0
 MIDDLE_FIRST_BELOW_CENTS = -20.0
-WORTH_CENTRING_TURNS = 0.25
+WORTH_CENTRING_TURNS = 0.5
+"""A screw nearer its middle than this has all the travel it needs."""
 HALF_TURNS_WITHIN_CENTS = 100.0
 SLACK_AIMS_CENTS = (-300.0, -100.0)
 ALREADY_THERE_CENTS = 0.05
-JUMPS_NEAR = 4.0
+SEMITONE_UNDER_CENTS, PAST_SEMITONE_CENTS = -100.0, 20.0
+"""R66: turning while it sounds, a peg comes first to a semitone under, where it is more than so much further."""
+TUG_CENTS, TUG_PLUS_MINUS = -6.0, 4.0
+"""A tug takes 2 to 10 cents down."""
 LEAST_TURNS_LEFT = 1e-3
 
 
@@ -45,11 +49,15 @@ class Procedure:
         rate = self.situation.screw_rate
         while abs(aim - self.cents_off) > ALREADY_THERE_CENTS:
             needed = aim - self.cents_off
+            if self.screw_ends and abs(needed) <= self.situation.tolerance_cents / 3.0:
+                return  # what is left after a move is no move of its own
             pitch: Pitch = "raise" if needed > 0 else "lower"
             left = self._turns_left(pitch)
             if left < LEAST_TURNS_LEFT:
                 return
-            amount = min(left, screw_move_turns(abs(needed) / rate.cents, at_most=self._take_limit()))
+            need = abs(needed) / rate.cents
+            whole = self.situation.while_sounding
+            amount = min(left, need if whole else screw_move_turns(need, at_most=self._take_limit()))
             expect = (1 if needed > 0 else -1) * amount * rate.cents
             turn = screw_turn(pitch, stance=self.situation.stance)
             spread = amount * rate.plus_minus
@@ -57,7 +65,7 @@ class Procedure:
             self.steps.append(
                 Step(
                     do="turn-fine-tuner",
-                    say=words.turn_screw(self.situation, turn, amount, expect, spread),
+                    say=words.turn_screw(self.situation, turn, amount, expect, spread, aim=self.cents_off),
                     pitch=pitch,
                     amount=amount,
                     unit="turn",
@@ -66,6 +74,7 @@ class Procedure:
                     aim_cents=self.cents_off,
                     expect_cents=expect,
                     expect_plus_minus=spread,
+                    until=self._until(self.cents_off),
                 )
             )
             self._check_after_first(pitch)
@@ -85,7 +94,7 @@ class Procedure:
         pitch: Pitch = "lower" if self.screw_turns > 0 else "raise"
         change = -self.screw_turns * rate.cents
         aim = self.cents_off + change
-        by_halves = pitch == "raise" and aim > -HALF_TURNS_WITHIN_CENTS
+        by_halves = pitch == "raise" and aim > -HALF_TURNS_WITHIN_CENTS and not self.situation.while_sounding
         amount = screw_move_turns(distance) if by_halves else distance
         turn = screw_turn(pitch, stance=self.situation.stance)
         self.steps.append(
@@ -100,43 +109,76 @@ class Procedure:
                 aim_cents=aim,
                 expect_cents=change * amount / distance,
                 expect_plus_minus=amount * rate.plus_minus,
+                until=self._until(aim),
             )
         )
         self.cents_off, self.screw_turns = aim, 0.0
 
-    def turn_peg_to(self, aim: float, *, degrees: float | None = None) -> None:
-        """One peg step: a nudge, repeated with readings until the string stands at ``aim``. ``degrees``: not the usual one."""
+    def turn_peg_to(self, aim: float, *, least: bool = False) -> None:
+        """One peg step to ``aim``: turned while it sounds, or a nudge repeated with readings; ``least``: by the smallest."""
         situation, rate = self.situation, self.situation.peg_rate
         pitch: Pitch = "raise" if aim > self.cents_off else "lower"
         limit = self._take_limit()
-        amount = degrees or peg_move_degrees(situation, aim - self.cents_off, at_most=limit)
+        left = aim - self.cents_off
+        whole = situation.while_sounding and not least
+        amount = SMALLEST_NUDGE_DEGREES if least else peg_move_degrees(situation, left, at_most=limit)
+        if whole:
+            amount = max(SMALLEST_NUDGE_DEGREES, abs(left) / rate.cents)
         turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
         self.steps.append(
             Step(
                 do="turn-peg",
-                say=words.turn_peg(situation, turn, pitch, amount, aim),
+                say=words.turn_peg(situation, turn, pitch, amount, aim, least=least),
                 pitch=pitch,
                 amount=amount,
                 unit="degree",
                 rotation=turn.rotation,
                 top_moves=turn.top_moves,
                 aim_cents=aim,
-                expect_cents=(1 if pitch == "raise" else -1) * amount * rate.cents,
+                expect_cents=left if whole else (1 if pitch == "raise" else -1) * amount * rate.cents,
                 expect_plus_minus=amount * rate.plus_minus,
+                until=self._until(aim),
             )
         )
         self.cents_off = aim
         self._check_after_first(pitch)
 
-    def look_at_bridge(self) -> None:
-        """R22: after each round of a slack string."""
+    def wind_up(self) -> None:
+        """A string that doesn't sound: the peg until it does. How far nobody knows."""
+        situation = self.situation
+        turn = peg_turn("raise", side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
         self.steps.append(
             Step(
-                do="check",
-                say="Bring the other slack strings to the same height, then look at the bridge: its back edge square to"
-                " the top, feet flat. If it has moved, stop.",
+                do="turn-peg",
+                say=words.wind_up(situation, turn),
+                pitch="raise",
+                unit="degree",
+                rotation=turn.rotation,
+                top_moves=turn.top_moves,
             )
         )
+
+    def look_at_bridge(self) -> None:
+        """R22: after each round of a slack string."""
+        self.steps.append(Step(do="look-at-bridge", say=words.LOOK_AT_BRIDGE))
+
+    def tug_down(self) -> None:
+        """R65: a pull lets a string down by less than any peg can."""
+        self.steps.append(
+            Step(
+                do="tug-down",
+                say=words.tug_down(self.situation),
+                pitch="lower",
+                aim_cents=0.0,
+                expect_cents=TUG_CENTS,
+                expect_plus_minus=TUG_PLUS_MINUS,
+            )
+        )
+        self.cents_off = max(0.0, self.cents_off + TUG_CENTS)
+        self._check_after_first("lower")
+
+    def _until(self, aim: float) -> Until | None:
+        return words.until(self.situation, aim) if self.situation.while_sounding else None
 
     def tug(self) -> None:
         """R21: seat the string after a friction peg; a geared peg needs none."""
@@ -157,19 +199,29 @@ class Procedure:
     def _check_after_first(self, pitch: Pitch) -> None:
         if not self._checked:
             self._checked = True
-            self.steps.append(Step(do="check", say=words.check(pitch, wrong_way=False, mechanism_is_peg=False)))
+            self.steps.append(Step(do="check", say=words.check(pitch)))
 
 
 def procedure(
-    situation: Situation, choice: Choice, cents_off: float, *, at_most: float | None = None, aim: float = 0.0
+    situation: Situation,
+    choice: Choice,
+    cents_off: float,
+    *,
+    at_most: float | None = None,
+    aim: float = 0.0,
+    slack: bool = False,
 ) -> Procedure:
     """Lay the way from ``cents_off`` to in tune by the chosen mechanism.
 
     ``at_most`` caps the first move (turns or degrees) after an overshoot. ``aim`` is where the screw should leave the
-    string when pulls are still to come; a peg never aims above the target, whatever the pulls.
+    string when pulls are still to come; a peg never aims above the target, whatever the pulls. ``slack``: it comes up by
+    stages, with a look at the bridge after each.
     """
     tuner = situation.fine_tuner
     laid = Procedure(situation, cents_off, None if tuner is None else tuner.turns_from_middle, at_most)
+    if choice.reason == "tug":
+        laid.tug_down()
+        return laid
     if choice.mechanism == "fine-tuner":
         laid.turn_screw_to(aim)
         return laid
@@ -177,11 +229,8 @@ def procedure(
     centre_later = _centre_before_peg(laid) if use_screw else False
     finishes = use_screw and _screw_can_finish(laid, centre_later=centre_later)
     peg_aim = _peg_aim(laid, use_screw=finishes, centre_later=centre_later)
-    _bring_up_slack(laid)
-    least = situation.peg.least_cents
-    if least is not None and not use_screw and abs(cents_off) <= JUMPS_NEAR * max(least, situation.peg_rate.cents):
-        _creep(laid)
-        return laid
+    if slack:
+        bring_up_slack(laid)
     _peg_towards(laid, peg_aim, creep=not finishes and not centre_later)
     if centre_later:
         laid.centre_screw()
@@ -224,32 +273,23 @@ def _peg_aim(laid: Procedure, *, use_screw: bool, centre_later: bool) -> float:
     return under - comes_back
 
 
-def _bring_up_slack(laid: Procedure) -> None:
-    for aim in SLACK_AIMS_CENTS if laid.cents_off < -SLACK_CENTS else ():
+def bring_up_slack(laid: Procedure) -> None:
+    """R22: up by the stages that are still above it, a look at the bridge after each."""
+    for aim in (each for each in SLACK_AIMS_CENTS if laid.cents_off < each - ALREADY_THERE_CENTS):
         laid.turn_peg_to(aim)
         laid.look_at_bridge()
 
 
 def _peg_towards(laid: Procedure, aim: float, *, creep: bool) -> None:
-    """The peg to its aim; with no screw to finish, on up to the target by ever smaller nudges."""
+    """The peg to its aim, while sounding by way of a semitone under; with no screw to finish, on up to the target by the
+    smallest pushes.
+    """
+    friction = laid.situation.peg.kind == "friction"
+    by_semitone = friction and laid.situation.while_sounding and aim > SEMITONE_UNDER_CENTS
+    if by_semitone and laid.cents_off < SEMITONE_UNDER_CENTS - PAST_SEMITONE_CENTS:
+        laid.turn_peg_to(SEMITONE_UNDER_CENTS)
     if abs(aim - laid.cents_off) > ALREADY_THERE_CENTS:
-        laid.turn_peg_to(aim)
+        laid.turn_peg_to(aim, least=creep and abs(aim) <= ALREADY_THERE_CENTS and friction)
     if creep and aim < -ALREADY_THERE_CENTS:
-        laid.turn_peg_to(0.0)
-    laid.tug()
-
-
-def _creep(laid: Procedure) -> None:
-    """R60: near the target without a screw: one likely nudge and what is left after it; down first where that is likelier."""
-    situation = laid.situation
-    rate = situation.peg_rate.cents
-    nudge = likeliest_nudge(
-        laid.cents_off,
-        cents_per_degree=rate,
-        least_cents=situation.peg.least_cents or JUMPS_BEFORE_KNOWN * rate,
-        tolerance_cents=situation.tolerance_cents,
-    )
-    if nudge.pitch == "lower":
-        laid.turn_peg_to(min(laid.cents_off, 0.0) - nudge.degrees * rate, degrees=nudge.degrees)
-    laid.turn_peg_to(0.0, degrees=nudge.degrees if nudge.pitch == "raise" else None)
+        laid.turn_peg_to(0.0, least=friction)
     laid.tug()

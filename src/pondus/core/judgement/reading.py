@@ -1,25 +1,33 @@
 """From what the tuner said to where the string stands: candidates, the chosen one, and the state.
 
 The rules, each with its number in docs/RULES.md: R1 other string, R2 octave slip, R3 impossible height, R4 unknown
-octave, R5 tolerance, R6 slack.
+octave, R5 tolerance, R6 slack, R63 sides and bare letters.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from pondus.core.judgement.situation import Heard, RecentMove, Situation
-from pondus.core.mechanics import is_violin_e
+from pondus.core.judgement.heard import Heard, Side
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import Situation
+from pondus.core.mechanics import breaking_point_cents, is_violin_e
 from pondus.core.pitch import cents_between, name_of, nearest_note, parse_note, shift_hz
 from pondus.core.targets import offset_cents, targets_hz
 
-State = Literal["in-tune", "flat", "sharp", "slack", "unsure", "other-string"]
-Doubt = Literal["octave-unknown", "octave-slip", "too-high", "against-last-move"]
+State = Literal[
+    "in-tune", "flat", "sharp", "slack", "unsure", "other-string", "no-effect", "wrong-way", "broken", "off"
+]
+Doubt = Literal["octave-unknown", "octave-slip", "too-high", "against-last-move", "this-or-neighbour", "which-side"]
 
 OTHER_STRING_CENTS = 60.0
 OCTAVE_SLIP_CENTS = 60.0
 IMPOSSIBLE_CENTS, IMPOSSIBLE_CENTS_VIOLIN_E = 800.0, 500.0
 UNDECIDED_FROM_CENTS = 450.0
-SLACK_CENTS = 700.0
+OWN_NOTE_CENTS = 50.0
+"""A letter this near the target is the string's own note."""
+SLACK_CENTS, SLACK_UNTIL_CENTS = 700.0, 100.0
+PEG_CANT_DO_BETTER_CENTS = 5.0
+"""R65: how near a friction peg alone gets; within this it is left, whatever the tolerance."""
 ROUNDING_CENTS = 1e-6
 """Float noise only: a reading typed as exactly 3 cents is within 3 cents."""
 
@@ -34,7 +42,9 @@ class Candidate:
 
 @dataclass(frozen=True)
 class Judged:
-    """Where the string stands. ``cents_off`` is None when unsure; ``other`` names the string it sounds like."""
+    """Where the string stands. ``cents_off`` is None when unsure, or where only a ``side`` is known; ``other`` names the string
+    it sounds like. ``give_or_take``: how far off ``cents_off`` may be, where a letter was all there was.
+    """
 
     state: State
     cents_off: float | None
@@ -42,32 +52,70 @@ class Judged:
     octave_known: bool
     doubt: Doubt | None = None
     other: str | None = None
+    side: Side | None = None
+    give_or_take: float = 0.0
 
 
 def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove | None) -> Judged:
     """Where the string stands, or why that can't be told yet."""
+    if heard.note is None and heard.hz is None:
+        assert heard.side is not None
+        return Judged(heard.side, None, (), True, side=heard.side)
     octave_known = heard.hz is not None or parse_note(heard.note or "").number is not None
     candidates = _candidates(situation, heard)
-    chosen = candidates[0]
-    off = chosen.cents_off
+    off = candidates[0].cents_off
+    if not heard.has_figure and abs(off) <= OWN_NOTE_CENTS + ROUNDING_CENTS:
+        own = candidates[:1]
+        if heard.side is None:
+            return Judged("unsure", None, own, octave_known, doubt="which-side")
+        return Judged(heard.side, None, own, octave_known, side=heard.side)
+    judged = _judged(situation, candidates, octave_known=octave_known, sure=sure, recent=recent)
+    return judged if heard.has_figure else replace(judged, give_or_take=OWN_NOTE_CENTS)
+
+
+def _judged(
+    situation: Situation,
+    candidates: tuple[Candidate, ...],
+    *,
+    octave_known: bool,
+    sure: bool,
+    recent: RecentMove | None,
+) -> Judged:
+    off = min((each.cents_off for each in candidates), key=abs)
     other = None if sure else sounding_string(situation, off)
     if other is not None:
         return Judged("other-string", off, candidates, octave_known, other=other)
     doubt = _doubt(situation, candidates, octave_known=octave_known, sure=sure, recent=recent)
     if doubt is not None:
-        return Judged("unsure", None, candidates, octave_known, doubt=doubt)
-    return Judged(state_of(situation, off, octave_known=octave_known), off, candidates, octave_known)
+        other = _neighbour(situation, candidates) if doubt == "this-or-neighbour" else None
+        return Judged("unsure", None, candidates, octave_known, doubt=doubt, other=other)
+    slack = is_slack(situation, off, octave_known=octave_known, recent=recent)
+    return Judged("slack" if slack else state_of(situation, off), off, candidates, octave_known)
 
 
-def state_of(
-    situation: Situation, cents_off: float, *, octave_known: bool = True
-) -> Literal["in-tune", "flat", "sharp", "slack"]:
-    """R5, R6: within the tolerance it is in tune; more than 700 cents under, octave known, it is slack."""
-    if abs(cents_off) <= situation.tolerance_cents + ROUNDING_CENTS:
+def tolerance_of(situation: Situation) -> float:
+    """R5, R65: within so many cents of its target a string is left as it is."""
+    own = situation.tolerance_cents
+    return max(own, PEG_CANT_DO_BETTER_CENTS) if situation.by_peg_alone else own
+
+
+def state_of(situation: Situation, cents_off: float) -> Literal["in-tune", "flat", "sharp", "slack"]:
+    """R5, R6: within the tolerance it is in tune; more than 700 cents under it is slack."""
+    if abs(cents_off) <= tolerance_of(situation) + ROUNDING_CENTS:
         return "in-tune"
-    if octave_known and cents_off < -SLACK_CENTS - ROUNDING_CENTS:
+    if cents_off < -SLACK_CENTS - ROUNDING_CENTS:
         return "slack"
     return "flat" if cents_off < 0 else "sharp"
+
+
+def is_slack(
+    situation: Situation, cents_off: float, *, octave_known: bool = True, recent: RecentMove | None = None
+) -> bool:
+    """R6: slack begins more than 700 cents under (octave known), and lasts until the string is within 100 cents."""
+    if cents_off >= -SLACK_UNTIL_CENTS - ROUNDING_CENTS:
+        return False
+    came = recent is not None and recent.from_cents is not None and recent.from_cents < -SLACK_CENTS - ROUNDING_CENTS
+    return situation.slack or came or (octave_known and cents_off < -SLACK_CENTS - ROUNDING_CENTS)
 
 
 def _candidates(situation: Situation, heard: Heard) -> tuple[Candidate, ...]:
@@ -75,11 +123,11 @@ def _candidates(situation: Situation, heard: Heard) -> tuple[Candidate, ...]:
     if heard.hz is not None:
         name = nearest_note(heard.hz, a4=situation.a4, spelling=situation.spelling).name
         return (Candidate(name, cents_between(heard.hz, situation.target_hz)),)
-    assert heard.note is not None and heard.cents is not None
+    assert heard.note is not None
     note = parse_note(heard.note)
     if note.number is not None:
-        return (_candidate(situation, note.number, heard.cents),)
-    return _octaves(situation, note.pitch_class, heard.cents)
+        return (_candidate(situation, note.number, heard.cents or 0.0),)
+    return _octaves(situation, note.pitch_class, heard.cents or 0.0)
 
 
 def _candidate(situation: Situation, number: int, cents: float) -> Candidate:
@@ -90,15 +138,29 @@ def _candidate(situation: Situation, number: int, cents: float) -> Candidate:
 
 
 def _octaves(situation: Situation, pitch_class: int, cents: float) -> tuple[Candidate, ...]:
-    """R4: the readings of a note without octave that lie nearest above and below the target, nearest first."""
+    """R4: the readings of a note without octave that can be, nearest first: none past breaking but another open string's own
+    pitch. Where both are far, the lower first: a string does not tighten itself.
+    """
     base = situation.string.note_number
     number = base + (pitch_class - base) % 12
-    found = [_candidate(situation, number + 12 * octave, cents) for octave in (-1, 0, 1)]
-    found.sort(key=lambda candidate: (abs(candidate.cents_off), -candidate.cents_off))
+    highest = breaking_cents(situation)
+    found = [_candidate(situation, number + 12 * octave, cents) for octave in (-2, -1, 0, 1)]
+    found = [
+        each
+        for each in found
+        if each.cents_off <= highest + ROUNDING_CENTS or sounding_string(situation, each.cents_off) is not None
+    ]
+    found.sort(key=lambda each: (abs(each.cents_off), each.cents_off))
     nearest, second = found[0], found[1]
-    undecided = abs(nearest.cents_off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS
-    fits = abs(second.cents_off) < 1200.0 - OCTAVE_SLIP_CENTS and second.cents_off <= highest_cents(situation)
-    return (nearest, second) if undecided or fits else (nearest,)
+    if abs(nearest.cents_off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
+        both = abs(second.cents_off) <= 1200.0 - UNDECIDED_FROM_CENTS + ROUNDING_CENTS
+        return tuple(sorted(found[:2], key=lambda each: each.cents_off)) if both else (nearest,)
+    return (nearest, second) if abs(second.cents_off) < 1200.0 - OCTAVE_SLIP_CENTS else (nearest,)
+
+
+def breaking_cents(situation: Situation) -> float:
+    """How far above its target the string may be expected to snap."""
+    return breaking_point_cents(situation.instrument, situation.string, string_age_days=situation.string_age_days)
 
 
 def highest_cents(situation: Situation) -> float:
@@ -116,6 +178,12 @@ def sounding_string(situation: Situation, cents_off: float) -> str | None:
     return None
 
 
+def _neighbour(situation: Situation, candidates: tuple[Candidate, ...]) -> str | None:
+    """R4: the other string whose own pitch is among what a letter without octave may mean here."""
+    others = (sounding_string(situation, each.cents_off) for each in candidates)
+    return next((other for other in others if other is not None), None)
+
+
 def _doubt(
     situation: Situation,
     candidates: tuple[Candidate, ...],
@@ -125,11 +193,14 @@ def _doubt(
     recent: RecentMove | None,
 ) -> Doubt | None:
     """Why the nearest candidate can't be taken, if it can't."""
-    off = candidates[0].cents_off
+    off = min((each.cents_off for each in candidates), key=abs)
     if not octave_known:
         if abs(off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
-            return "octave-unknown"
-        if recent is not None and off > _highest_after(situation, recent):
+            if not sure and _neighbour(situation, candidates) is not None:
+                return "this-or-neighbour"
+            if len(candidates) > 1:
+                return "octave-unknown"
+        if recent is not None and _is_against(situation, recent, off):
             return "against-last-move"
     if off > highest_cents(situation) + ROUNDING_CENTS:
         return "too-high"
@@ -138,11 +209,13 @@ def _doubt(
     return None
 
 
-def _highest_after(situation: Situation, recent: RecentMove) -> float:
-    """The sharpest a string can stand after its last move: a string does not tighten itself.
-
-    Twice the expected effect of a raise, and 100 cents of grace for weather, misreading and rounding.
+def _is_against(situation: Situation, recent: RecentMove, cents_off: float) -> bool:
+    """Whether the string would stand higher than its last move can have brought it: twice the expected effect of a raise, and
+    100 cents of grace for weather, misreading and rounding. A string does not tighten itself.
     """
+    amount = recent.amount_in_own_unit
+    if recent.from_cents is None or (amount is None and recent.direction == "raise"):
+        return False
     rate = situation.screw_rate if recent.mechanism == "fine-tuner" else situation.peg_rate
-    raised = 2.0 * rate.cents * recent.amount_in_own_unit if recent.direction == "raise" else 0.0
-    return recent.from_cents + raised + 100.0
+    raised = 2.0 * rate.cents * amount if recent.direction == "raise" and amount is not None else 0.0
+    return cents_off > recent.from_cents + raised + 100.0

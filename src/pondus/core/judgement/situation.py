@@ -11,24 +11,23 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringCore, StringData
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.approaches import APPROACHES, USUAL_APPROACH, Approach, check_approach
-from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, peg_rate, screw_rate
-from pondus.core.pitch import (
-    A4_HZ,
-    DISPLAY_LIMIT_CENTS,
-    Spelling,
-    check_a4,
-    check_heard_hz,
-    parse_note,
-)
+from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, is_violin_e, peg_rate, screw_rate
+from pondus.core.pitch import A4_HZ, Spelling, check_a4
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
 
 Who = Literal["teacher", "adult", "student-pegs", "student-fine-tuners"]
 Mechanism = Literal["fine-tuner", "peg"]
 Pitch = Literal["raise", "lower"]
 PegKind = Literal["friction", "geared"]
-PegState = Literal["ok", "slips", "sticks"]
+PegState = Literal["ok", "slips", "sticks", "out"]
 Winding = Literal["normal", "reversed"]
 Unit = Literal["turn", "degree"]
+Turning = Literal["while-sounding", "step-by-step"]
+StringPlace = Literal["on", "floppy", "broken", "off"]
+BridgeState = Literal["stands", "leans", "moved", "fallen"]
+
+NEW_STRING_DAYS = 10.0
+"""A string younger than this still stretches."""
 
 LARGEST_TOLERANCE_CENTS = 20.0
 LONGEST_REACH_TURNS = 20.0
@@ -46,52 +45,20 @@ class FineTuner:
 
 @dataclass(frozen=True)
 class Peg:
-    """A peg. ``cents_per_degree`` of its head and ``least_cents``, what it makes at the least however small the nudge; None:
-    not learned.
-    """
+    """A peg. ``cents_per_degree`` of its head; None: not learned. State ``out``: it popped out of its hole."""
 
     kind: PegKind = "friction"
     state: PegState = "ok"
     winding: Winding = "normal"
     cents_per_degree: float | None = None
-    least_cents: float | None = None
-
-
-@dataclass(frozen=True)
-class RecentMove:
-    """The last thing turned on this string, and where the string stood before it (``from_cents`` off its target).
-
-    ``effect_known`` false: it was read, tugged or pulled since, so that nothing can be said of what the move did.
-    """
-
-    mechanism: Mechanism
-    direction: Pitch
-    amount: float
-    unit: Unit
-    from_cents: float
-    effect_known: bool = True
-
-    @property
-    def amount_in_own_unit(self) -> float:
-        """Turns for a fine tuner, degrees for a peg, whichever unit it was told in."""
-        own: Unit = "turn" if self.mechanism == "fine-tuner" else "degree"
-        if own == self.unit:
-            return self.amount
-        return self.amount * 360.0 if own == "degree" else self.amount / 360.0
-
-
-@dataclass(frozen=True)
-class Heard:
-    """What the tuner said: a note name with cents, or a frequency in Hz. Exactly one of them."""
-
-    note: str | None = None
-    cents: float | None = None
-    hz: float | None = None
 
 
 @dataclass(frozen=True)
 class Situation:
-    """One string as it stands, everything but what was heard. Validated on construction (see ``check``)."""
+    """One string as it stands, everything but what was heard. Validated on construction (see ``situation``).
+
+    ``slack``: it comes up from slack and is not within 100 cents yet. ``bridge`` is the instrument's.
+    """
 
     instrument: Instrument
     string: StringData
@@ -107,6 +74,35 @@ class Situation:
     who: Who = "teacher"
     string_age_days: float | None = None
     spelling: Spelling = "sharps"
+    turning: Turning = "step-by-step"
+    string_state: StringPlace = "on"
+    slack: bool = False
+    bridge: BridgeState = "stands"
+
+    @property
+    def is_student(self) -> bool:
+        """Whether the one who tunes is a student."""
+        return self.who in ("student-pegs", "student-fine-tuners")
+
+    @property
+    def is_new(self) -> bool:
+        """Whether the string is so new that it still stretches."""
+        return self.string_age_days is not None and self.string_age_days < NEW_STRING_DAYS
+
+    @property
+    def by_peg_alone(self) -> bool:
+        """Whether a friction peg is all there is to tune with: no screw, or one that is left alone. It moves no less than a
+        degree, 9 to 26 cents.
+        """
+        if self.peg.kind != "friction":
+            return False
+        leaves_screw = not self.taken_by.uses_screw and not is_violin_e(self.instrument, self.string)
+        return self.fine_tuner is None or leaves_screw
+
+    @property
+    def while_sounding(self) -> bool:
+        """Whether the string is sounded and watched all the while a hand turns."""
+        return self.turning == "while-sounding"
 
     @property
     def taken_by(self) -> Approach:
@@ -154,6 +150,10 @@ def situation(
     who: Who = "teacher",
     string_age_days: float | None = None,
     spelling: Spelling = "sharps",
+    turning: Turning = "step-by-step",
+    string_state: StringPlace = "on",
+    slack: bool = False,
+    bridge: BridgeState = "stands",
     prefix: str = "",
 ) -> Situation:
     """Check every fact and put them together; ``prefix`` leads the field names in refusals.
@@ -168,7 +168,6 @@ def situation(
     if fine_tuner is not None:
         check_fine_tuner(fine_tuner, prefix=prefix)
     _check_rate(peg.cents_per_degree, f"{prefix}peg.cents_per_degree")
-    _check_rate(peg.least_cents, f"{prefix}peg.least_cents")
     return Situation(
         instrument=instrument,
         string=instrument.string(string, field=string_field),
@@ -184,6 +183,10 @@ def situation(
         who=who,
         string_age_days=string_age_days,
         spelling=spelling,
+        turning=turning,
+        string_state=string_state,
+        slack=slack,
+        bridge=bridge,
     )
 
 
@@ -248,64 +251,4 @@ def check_fine_tuner(tuner: FineTuner, *, prefix: str = "") -> None:
         raise BadInput(
             f"{prefix}fine_tuner.cents_per_turn_plus_minus",
             f"An uncertainty of {spread:g} cents per turn can't be right; give 0 or more, or leave it out.",
-        )
-
-
-def check_heard(heard: Heard, *, prefix: str = "heard") -> Heard:
-    """Refuse a reading that names both a note and a frequency, or neither, or is out of range.
-
-    Raises BadInput.
-
-    >>> check_heard(Heard(note="A4", cents=63.0))
-    Traceback (most recent call last):
-    ...
-    pondus.core.errors.BadInput: 63 cents from A4 is past ±50, where the next note's name shows; read the tuner again.
-    """
-    if (heard.note is None) == (heard.hz is None):
-        raise BadInput(
-            prefix,
-            "Give either the note and cents the tuner shows, or a frequency in Hz: one of them, not both.",
-        )
-    if heard.hz is not None:
-        if heard.cents is not None:
-            raise BadInput(f"{prefix}.cents", "Cents go with a note name; beside a frequency in Hz leave them out.")
-        check_heard_hz(heard.hz, field=f"{prefix}.hz")
-        return heard
-    assert heard.note is not None
-    parse_note(heard.note, field=f"{prefix}.note")
-    if heard.cents is None:
-        raise BadInput(
-            f"{prefix}.cents",
-            f"How many cents from {heard.note}? Give the tuner's figure, 0 if it is right on.",
-        )
-    if not abs(heard.cents) <= DISPLAY_LIMIT_CENTS:
-        raise BadInput(
-            f"{prefix}.cents",
-            f"{heard.cents:g} cents from {heard.note} is past ±50, where the next note's name shows; read the tuner"
-            " again.",
-        )
-    return heard
-
-
-def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, prefix: str = "") -> None:
-    """Refuse a move that can't have been made: no amount, or a screw turned where none is fitted.
-
-    Raises BadInput.
-    """
-    if move is None:
-        return
-    if not 0.0 < move.amount < math.inf:
-        raise BadInput(
-            f"{prefix}recent_move.amount",
-            f"A move of {move.amount:g} {move.unit}s is no move; give how far it was turned, more than 0.",
-        )
-    if not abs(move.from_cents) <= 12000.0:
-        raise BadInput(
-            f"{prefix}recent_move.from_cents",
-            f"{move.from_cents:g} cents before the move can't be right; give the reading before it, in cents.",
-        )
-    if move.mechanism == "fine-tuner" and fine_tuner is None:
-        raise BadInput(
-            f"{prefix}recent_move.mechanism",
-            "The last move was with a fine tuner, but this string has none; say which it was, or fit one.",
         )

@@ -5,8 +5,18 @@ from collections.abc import Sequence
 from pondus.core.instruments.holds import TopMoves
 from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
-from pondus.core.judgement.steps import Do, Step
+from pondus.core.judgement.steps import Do, Step, Until
+from pondus.core.pitch import nearest_note, shift_hz
 
+JUST_UNDER_CENTS = (-20.0, -5.0)
+BRIDGE_LEANS = (
+    "The bridge leans: ease its top back with both hands, strings on, if you have been shown how; its back edge square to the"
+    " top. Else have someone do it who has."
+)
+LOOK_AT_BRIDGE = (
+    "Look at the bridge: its back edge square to the top, feet flat. If it leans a little, ease its top back with both hands,"
+    " if you have been shown how. If it has moved, stop."
+)
 _EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 TOP_WORDS: dict[TopMoves, str] = {
     "away": "away from you",
@@ -37,6 +47,21 @@ def off(value: float) -> str:
     if abs(value) < 0.05:
         return "right on"
     return f"{cents(value)} {'flat' if value < 0 else 'sharp'}"
+
+
+def until(situation: Situation, aim: float) -> Until:
+    """What an equal-tempered tuner shows where the string stands ``aim`` cents from its target."""
+    shown = nearest_note(shift_hz(situation.target_hz, aim), a4=situation.a4, spelling=situation.spelling)
+    return Until(shown.name, round(shown.cents, 2) + 0.0)
+
+
+def as_shown(situation: Situation, aim: float) -> str:
+    """Where a string should come to, as a tuner shows it: "E♭4", "E♭4 +20", "just under E4"."""
+    if JUST_UNDER_CENTS[0] <= aim <= JUST_UNDER_CENTS[1]:
+        return f"just under {until(situation, 0.0).note}"
+    shown = until(situation, aim)
+    figure = round(shown.cents)
+    return shown.note if figure == 0 else f"{shown.note} {figure:+d}".replace("-", "−")
 
 
 def turns(amount: float) -> str:
@@ -75,74 +100,127 @@ def way(turn: Turn, *, facing: str) -> str:
     return f"top edge {TOP_WORDS[turn.top_moves]} ({turn.rotation}, facing {facing})"
 
 
-def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float) -> str:
-    """One screw move: ``amount`` in turns, what it should do (``expect``, give or take ``spread``) in cents."""
+def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float, *, aim: float) -> str:
+    """One screw move: ``amount`` in turns; in cents what it should do (``expect``, give or take ``spread``), and where the
+    string then stands (``aim``).
+    """
+    name, way_said = situation.string.name, f"{turn.rotation}{_screw_top(situation, turn)}"
+    if situation.while_sounding:
+        return (
+            f"Turn the {name} fine tuner {way_said}, {_sounding(situation)}, until it shows {as_shown(situation, aim)}:"
+            f" {turns(amount)}."
+        )
     return (
-        f"Turn the {situation.string.name} fine tuner {turns(amount)} {turn.rotation}"
-        f"{_top_short(turn)}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
+        f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
         f" {cents(expect)}, give or take {max(1.0, spread):.0f}."
     )
 
 
-def _top_short(turn: Turn) -> str:
-    return "" if turn.top_moves is None else f", top edge {TOP_WORDS[turn.top_moves]}"
+def _screw_top(situation: Situation, turn: Turn) -> str:
+    """How the screw's top goes, as people say it for this hold."""
+    if turn.top_moves is not None:
+        return f", top edge {TOP_WORDS[turn.top_moves]}"
+    if situation.stance == "playing":
+        return f", {'away from' if turn.rotation == 'clockwise' else 'towards'} your face"
+    return ""
+
+
+def _sounding(situation: Situation) -> str:
+    """Who keeps the string sounding: whoever has both hands on a peg at the scroll can't."""
+    return "while the player plucks all along" if situation.stance == "helper" else "plucking all along"
 
 
 def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
     """The screw back to the middle of its travel: ``amount`` in turns, ``aim`` in cents from the target."""
-    name = situation.string.name
+    name, to = situation.string.name, as_shown(situation, aim)
+    how_far = f"{turns(amount)} ({turn.rotation}{_screw_top(situation, turn)})"
     if turn.rotation == "counter-clockwise":
         return (
-            f"Back the {name} fine tuner out {turns(amount)} ({turn.rotation}{_top_short(turn)}) to the middle of its"
-            f" travel: the string drops to about {off(aim)}; that is safe and meant."
+            f"Back the {name} fine tuner out {how_far} to the middle of its travel: the string drops to about {to};"
+            " that is safe and meant."
         )
     how = ", half a turn and a reading at a time" if by_halves else ""
-    return (
-        f"Screw the {name} fine tuner in {turns(amount)} ({turn.rotation}{_top_short(turn)}) to the middle of its"
-        f" travel{how}: the string rises to about {off(aim)}."
-    )
+    return f"Screw the {name} fine tuner in {how_far} to the middle of its travel{how}: the string rises to about {to}."
 
 
-def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim: float) -> str:
-    """One peg move, with the technique that belongs to it: ``amount`` in degrees, ``aim`` in cents from the target."""
+def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim: float, *, least: bool = False) -> str:
+    """One peg move, with the technique that belongs to it: ``amount`` in degrees, ``aim`` in cents from the target.
+    ``least``: by the smallest pushes there are.
+    """
     name, peg = situation.string.name, situation.peg
-    direction = way(turn, facing="the peg's end")
-    stop = "at the target" if abs(aim) < 0.05 else f"at {off(aim)}"
+    direction, to = way(turn, facing="the peg's end"), as_shown(situation, aim)
     if peg.kind == "geared":
-        return f"Turn the {name} peg {degrees(amount)}, {direction}, reading after each; stop {stop}."
-    if pitch == "raise":
-        free = (
-            "Ease the {} peg out with a wiggle, never by force, then push it in and"
-            if peg.state == "sticks"
-            else "Ease the {} peg a hair down, then push it in and"
-        ).format(name)
-        if peg.state == "slips":
-            free = f"Ease the {name} peg a hair down, then push it firmly in all the while and"
-        return f"{free} nudge it up {degrees(amount)}, {direction}, plucking all along; read, repeat, stop {stop}."
-    free = (
-        f"Ease the {name} peg out with a wiggle, never by force; then push it in and"
-        if peg.state == "sticks"
-        else f"Push the {name} peg in and"
-    )
-    return f"{free} let it down {degrees(amount)}, {direction}; read, repeat, stop {stop}."
-
-
-def check(pitch: Pitch, *, wrong_way: bool, mechanism_is_peg: bool) -> str:
-    """The question after a first or a wrong-way move; causes in the order to ask them."""
-    if not wrong_way:
-        return f"Sound it and read again: did it go {_UP_DOWN[pitch]}, as you expected?"
-    went = "down" if pitch == "raise" else "up"
-    if not mechanism_is_peg:
-        return f"It went {went}: is this the right string's screw, and did you turn it the way you meant? Turn nothing yet."
-    if pitch == "raise":
+        if situation.while_sounding:
+            return f"Turn the {name} peg, {direction}, {_sounding(situation)}, until it shows {to}: {degrees(amount)}."
+        return f"Turn the {name} peg {degrees(amount)}, {direction}, reading after each; stop at {to}."
+    if situation.while_sounding:
+        verb = "turn it up in small pushes" if pitch == "raise" else "let it down slowly"
+        if least:
+            verb = "give it the smallest pushes"
         return (
-            "It went down: did the peg spring back (push it in)? Is it the right peg (follow the string with your eye)?"
-            " Is the string wound the other way round? Turn nothing until you know."
+            f"{_freeing(situation, pitch)} {verb}, {direction}, {_sounding(situation)}, until it shows {to}, then stop:"
+            f" {degrees(amount)}{' at a time' if least else ''}."
         )
+    if pitch == "raise":
+        nudge = f"push it up by the least you can, {degrees(amount)}" if least else f"nudge it up {degrees(amount)}"
+        return f"{_freeing(situation, pitch)} {nudge}, {direction}, {_sounding(situation)}; read, repeat, stop at {to}."
+    return f"{_freeing(situation, pitch)} let it down {degrees(amount)}, {direction}; read, repeat, stop at {to}."
+
+
+def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str) -> str:
+    """A move by a side alone; ``amount`` as it is said."""
+    name, direction = situation.string.name, way(turn, facing="its end")
+    if amount.endswith("°"):
+        least = f"move it {_UP_DOWN[pitch]} by the least you can, {amount}"
+        return f"{_freeing(situation, pitch)} {least}, {direction}; look again."
+    return f"Turn the {name} fine tuner {amount} {turn.rotation}{_screw_top(situation, turn)}; look again."
+
+
+def _freeing(situation: Situation, pitch: Pitch) -> str:
+    """How a friction peg is freed before it turns."""
+    name, peg = situation.string.name, situation.peg
+    if peg.state == "sticks":
+        return f"Ease the {name} peg out with a wiggle, never by force, then push it in and"
+    if pitch == "lower":
+        return f"Push the {name} peg in and"
+    if peg.state == "slips":
+        return f"Ease the {name} peg a hair down, then push it firmly in all the while and"
+    return f"Ease the {name} peg a hair down, then push it in and"
+
+
+def wind_up(situation: Situation, turn: Turn) -> str:
+    """Taking up slack: the string doesn't sound yet."""
+    name, direction = situation.string.name, way(turn, facing="the peg's end")
+    if situation.peg.state == "out":
+        return (
+            f"Hold the bridge with one hand. Push the {name} peg back in and turn it in one motion, {direction}, until the"
+            " string sounds; chalk or peg compound on the peg helps it hold."
+        )
+    return f"Take up the slack of the {name}: push its peg in and turn it, {direction}, till the string sounds."
+
+
+def tug_down(situation: Situation) -> str:
+    """Letting a string down by a pull."""
     return (
-        "It went up: is it the right peg (follow the string with your eye)? Is the string wound the other way round?"
-        " Turn nothing until you know."
+        f"Take the {situation.string.name} string at half its length and pull it gently away from the board, once or twice: it"
+        " gives 2 to 10 cents. Then read again."
     )
+
+
+def put_on(situation: Situation) -> str:
+    """A new string in the place of one that broke or is missing."""
+    string, kind = situation.string, situation.instrument.kind
+    side = "right" if string.side == "treble" else "left"
+    return (
+        f"Put a new {string.name} on, a {kind} {situation.size} {string.name} from the case: its end through the peg's hole,"
+        f" two or three turns over the front of the peg towards its {side} side, the strings facing you. The other three"
+        " keep the bridge up: leave them tight."
+    )
+
+
+def check(pitch: Pitch) -> str:
+    """What to see after a first move."""
+    return f"Sound it and read again: did it go {_UP_DOWN[pitch]}, as you expected?"
 
 
 def tug(situation: Situation) -> str:
@@ -153,10 +231,11 @@ def tug(situation: Situation) -> str:
     )
 
 
-def fetch_teacher(situation: Situation, value: float) -> str:
-    """What a student says on handing over."""
+def fetch_teacher(situation: Situation, value: float | None, *, needs: str = "needs its peg") -> str:
+    """What a student says on handing over; ``value`` cents from the target, None: not known."""
     kind, name = situation.instrument.kind, situation.string.name
-    return f"Take the {kind} to your teacher and say: “The {name} string is {off(value)} and needs its peg.”"
+    stands = "" if value is None else f"is {off(value)} and "
+    return f"Take the {kind} to your teacher and say: “The {name} string {stands}{needs}.”"
 
 
 def headline(step: Step, string_name: str) -> str:
@@ -167,25 +246,55 @@ def headline(step: Step, string_name: str) -> str:
     """
     if step.do in ("turn-fine-tuner", "turn-peg", "set-fine-tuner-to-middle") and step.pitch is not None:
         return _turn_headline(step, step.pitch, string_name)
+    if step.do == "ask":
+        return _question_headline(step, string_name)
     fixed: dict[Do, str] = {
         "check": f"Play the {string_name} again: did it go as expected?",
         "play-again": f"Play the {string_name} again",
         "play-reference": f"Higher or lower than the reference {string_name}?",
         "tug": f"Pull the {string_name} gently sideways, play it again",
+        "tug-down": f"Pull the {string_name} gently away from the board, once",
+        "look-at-bridge": "Look at the bridge",
+        "put-string-on": f"Put a new {string_name} string on",
         "fetch-teacher": "Take it to your teacher",
         "luthier": "Stop: this goes to the luthier",
     }
     return fixed[step.do]
 
 
+def _question_headline(step: Step, name: str) -> str:
+    return {
+        "no-effect": f"The {name} hardly moved: what was it?",
+        "wrong-way": f"The {name} went the wrong way: what was it?",
+        "which-octave": f"Lower or higher than the reference {name}?",
+        "which-string": f"Is it really the {name} string?",
+        "which-side": "Left of it, in the middle, or right?",
+    }[step.question or "which-string"]
+
+
 def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     amount = step.amount or 0.0
     top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
+    if step.amount is None:
+        return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
+    if step.until is not None:
+        part = "peg" if step.do == "turn-peg" else "fine tuner"
+        way_said = top if step.do == "turn-peg" else f" {step.rotation}"
+        return f"{name} {part} {_UP_DOWN[pitch]} to {_shown(step.until)}{way_said}"
     if step.do == "turn-peg":
         return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
     if step.do == "set-fine-tuner-to-middle":
         return f"{name} screw {'out' if pitch == 'lower' else 'in'} {turns(amount)} {step.rotation}, to its middle"
     return f"{name} fine tuner {_UP_DOWN[pitch]}, {turns(amount)} {step.rotation}"
+
+
+def _shown(aim: Until) -> str:
+    """
+    >>> _shown(Until("E♭4", 0.0)), _shown(Until("A4", -10.0))
+    ('E♭4', 'A4 −10')
+    """
+    figure = round(aim.cents)
+    return aim.note if figure == 0 else f"{aim.note} {figure:+d}".replace("-", "−")
 
 
 def later(steps: Sequence[Step]) -> list[str]:
@@ -208,11 +317,16 @@ def _short(step: Step) -> str:
     if step.do in ("turn-fine-tuner", "turn-peg") and step.amount is not None and step.pitch is not None:
         way_word = _UP_DOWN[step.pitch]
         if step.do == "turn-fine-tuner":
-            return f"Fine tuner {way_word} {turns(step.amount)}"
+            to = "" if step.until is None else f" to {_shown(step.until)}:"
+            return f"Fine tuner {way_word}{to} {turns(step.amount)}"
+        if step.until is not None:
+            return f"Peg {way_word} to {_shown(step.until)}"
         return f"Peg {way_word} by nudges of {degrees(step.amount)}, to {off(step.aim_cents or 0.0)}"
     fixed: dict[Do, str] = {
         "set-fine-tuner-to-middle": "Screw to the middle of its travel",
         "check": "Read again; look that it went as expected",
         "tug": "Pull the string gently sideways, play, read again",
+        "tug-down": "Pull it gently away from the board, read again",
+        "look-at-bridge": "Look at the bridge",
     }
     return fixed.get(step.do, step.say)

@@ -14,7 +14,6 @@ from pondus.core.log.learning import (
     SCREW_HAND_ERROR,
     Learned,
     learn_coupling,
-    learn_least,
     learn_peg_rate,
     learn_rate,
 )
@@ -30,13 +29,10 @@ _NEVER = datetime.min.replace(tzinfo=UTC)
 
 @dataclass(frozen=True)
 class LearnedRates:
-    """Cents per turn of the screw and per degree of the peg's head, as this string's log has it; and the cents that its peg
-    makes at the least, where small nudges have shown it.
-    """
+    """Cents per turn of the screw and per degree of the peg's head, as this string's log has it."""
 
     screw: Learned
     peg: Learned
-    peg_least_cents: float | None = None
 
 
 @dataclass(frozen=True)
@@ -78,11 +74,9 @@ def learned_rates(
     fresh = [move for move in measured if move.at >= since]
     turns, by_screw = _amounts(fresh, "fine-tuner")
     degrees, by_peg = _amounts(fresh, "peg")
-    jumps = facts.peg.kind == "friction"
     return LearnedRates(
         screw=_screw(turns, by_screw, facts.screw_rate),
         peg=_peg(degrees, by_peg, facts.peg_rate),
-        peg_least_cents=learn_least(degrees, by_peg) if jumps else None,
     )
 
 
@@ -103,7 +97,7 @@ def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
     if tuner is not None and learned.screw.count:
         tuner = replace(tuner, cents_per_turn=learned.screw.value, cents_per_turn_plus_minus=learned.screw.plus_minus)
     if learned.peg.count:
-        peg = replace(peg, cents_per_degree=learned.peg.value, least_cents=learned.peg_least_cents)
+        peg = replace(peg, cents_per_degree=learned.peg.value)
     return replace(facts, fine_tuner=tuner, peg=peg)
 
 

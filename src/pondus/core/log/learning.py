@@ -63,26 +63,6 @@ def learn_peg_rate(degrees: ArrayLike, changes_cents: ArrayLike, *, prior: Rate)
     return learn_rate(x, y, prior=prior, hand_error=PEG_HAND_ERROR)
 
 
-def learn_least(degrees: ArrayLike, changes_cents: ArrayLike) -> float | None:
-    """Cents that a friction peg makes at the least, however small the nudge; None where too few small nudges were made.
-
-    Both shape (moves,), signed. The least of the last few small nudges that went the right way, and those like it;
-    with many of them the second least, for one may have sprung back.
-
-    >>> learn_least([1.0, -1.0, 1.1], [22.0, -23.0, 22.5])
-    22.5
-    >>> learn_least([4.0, -1.0], [50.0, -9.0]) is None
-    True
-    """
-    x, y = _finite(degrees, changes_cents)
-    small = np.sort(np.abs(y[(np.abs(x) <= SMALL_NUDGE_DEGREES) & (x * y > 0.0)])[-NUDGES_LOOKED_AT:])
-    if len(small) < FEWEST_NUDGES:
-        return None
-    least = small[1] if len(small) >= MANY_NUDGES else small[0]
-    alike = small[(small >= least) & (small <= least + SAME_NUDGE_CENTS)]
-    return float(alike.mean())
-
-
 def learn_coupling(moved_cents: ArrayLike, others_cents: ArrayLike, *, prior: float) -> Learned:
     """Cents of another string per cent of the moved one (negative: it gives way).
 

@@ -12,10 +12,10 @@ from uuid import UUID
 
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.situation import (
     FineTuner,
-    Heard,
     Mechanism,
     Peg,
     PegKind,

@@ -7,8 +7,10 @@ from pondus.core.clock import Clock
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import move_made_unseen
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.situation import Heard, RecentMove, Situation
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
 from pondus.core.log.records import FittedInstrument, FittedString, Move, Reading, TuningLog, situation_of

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.judgement.situation import Heard
+from pondus.core.judgement.heard import Heard
 from pondus.core.pitch import A4_HZ, nearest_note, shift_hz
 from pondus.core.simulated.turning import turn_peg, turn_screw
 from pondus.core.simulated.wood import Wood

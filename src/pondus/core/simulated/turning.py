@@ -27,6 +27,7 @@ LARGEST_TURNS, LARGEST_DEGREES = 20.0, 360.0
 STICKS_JUMP = 3.0
 STRETCHES_WHEN_RAISED, STRETCHES_WHEN_TUGGED = 0.12, 0.35
 """Shares of what a new string will still stretch: each time it is raised, and by a pull along its length."""
+PULL_GIVES_CENTS = (2.0, 10.0)
 LETS_GO_AT = 0.15
 """Share of the tension that nut and bridge can hold back at most; more lets go by itself."""
 
@@ -94,6 +95,14 @@ def tug(wood: Wood, name: str) -> Wood:
     """A gentle sideways pull, and a loud note: what nut and bridge held back lets go; a new string stretches a little."""
     _ready(wood, name)
     return settled(_gives(_let_go(wood, name), name, STRETCHES_WHEN_TUGGED))
+
+
+def tug_down(wood: Wood, name: str) -> Wood:
+    """A pull away from the board at half the string's length: it gives 2 to 10 cents, besides what nut and bridge held."""
+    _ready(wood, name)
+    loose = _gives(_let_go(wood, name), name, STRETCHES_WHEN_TUGGED)
+    gives = float(wood.chance().uniform(*PULL_GIVES_CENTS))
+    return settled(_changed(loose, name, -gives * PER_CENT * loose.now[name].tension))
 
 
 def play_loud(wood: Wood, name: str) -> Wood:

@@ -1,0 +1,78 @@
+"""What follows from the answer to "what was it?" after a move without effect or the wrong way. Rules R23, R25, R64."""
+
+from dataclasses import dataclass, replace
+
+from pondus.core.errors import BadInput
+from pondus.core.judgement import words
+from pondus.core.judgement.after_move import Sign
+from pondus.core.judgement.questions import about_move, answers_to, other_winding
+from pondus.core.judgement.recent_move import Answer, RecentMove
+from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.steps import Step
+
+
+@dataclass(frozen=True)
+class After:
+    """Either the only ``steps`` there are now, none of which turns anything, or the situation as it is known now, to be advised
+    anew (``steps`` empty).
+    """
+
+    situation: Situation
+    steps: tuple[Step, ...] = ()
+
+
+def question_about_move(situation: Situation, sign: Sign, recent: RecentMove, off: float) -> tuple[Step, ...]:
+    """What is asked, or the end of asking: a peg that sticks is no riddle. ``off``: cents from the target."""
+    if sign == "no-effect" and recent.turned == "peg" and situation.peg.state == "sticks":
+        return (_stuck(situation, recent, off),)
+    if recent.repeats and situation.is_student:
+        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs="doesn't follow what I turn")),)
+    return (about_move(situation, sign, recent),)
+
+
+def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: Answer, off: float) -> After:
+    """What the answer changes. Raises BadInput for one that wasn't among those offered.
+
+    Nothing is learned from such a move, whichever answer it is.
+    """
+    offered = answers_to(sign, recent)
+    if answer not in offered or (situation.peg.state == "sticks" and sign == "no-effect" and recent.turned == "peg"):
+        raise BadInput("answer", f"“{answer}” doesn't answer what was asked; there were {', '.join(offered)}.")
+    name = situation.string.name
+    if answer == "other-peg":
+        say = (
+            f"Play all the strings again, one by one: the one that moved tells what you turned. Then follow the {name} string"
+            " with your eye to its own."
+        )
+        return After(situation, (Step("play-again", say),))
+    if answer == "none":
+        return After(situation, (_second_eyes(situation, off),))
+    if answer == "wound-other-way":
+        return After(replace(situation, peg=other_winding(situation.peg)))
+    if answer == "end-or-loose" and situation.fine_tuner is not None:
+        reach = situation.fine_tuner.reach_turns
+        at_end = reach if recent.direction == "raise" else -reach
+        return After(replace(situation, fine_tuner=replace(situation.fine_tuner, turns_from_middle=at_end)))
+    if answer == "sprang-back":
+        return After(replace(situation, peg=replace(situation.peg, state="slips")))
+    return After(situation)
+
+
+def _second_eyes(situation: Situation, off: float) -> Step:
+    if situation.is_student:
+        return Step("fetch-teacher", words.fetch_teacher(situation, off, needs="doesn't follow what I turn"))
+    return Step("check", "Stop here and turn nothing. Ask someone to look with you: a second pair of eyes sees more.")
+
+
+def _stuck(situation: Situation, recent: RecentMove, off: float) -> Step:
+    """R25, the ladder of a stuck peg."""
+    name = situation.string.name
+    if situation.is_student:
+        return Step("fetch-teacher", words.fetch_teacher(situation, off, needs="has a peg that sticks"))
+    if recent.repeats:
+        return Step("luthier", f"The {name} peg won't move: no force and no pliers; it goes to the luthier.")
+    return Step(
+        "check",
+        f"The {name} peg sticks. Have another adult try: ease it out with a wiggle, one small turn, then peg compound on it."
+        " Never force, never pliers.",
+    )

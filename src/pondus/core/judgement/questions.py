@@ -1,0 +1,147 @@
+"""Questions, each with its answers: what is asked before anything is turned, and what each answer changes. Rule R64.
+
+An option's ``set`` holds the fields of the request as they are after that answer; whoever asks sends the request again with
+them. Answers to what a move did are told as ``answer``.
+"""
+
+from typing import Any
+
+from pondus.core.judgement import words
+from pondus.core.judgement.after_move import Sign
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.reading import Judged, breaking_cents, highest_cents
+from pondus.core.judgement.recent_move import Answer, RecentMove
+from pondus.core.judgement.situation import Peg, Situation
+from pondus.core.judgement.steps import Option, Question, Step
+
+ANSWER_SAID: dict[Answer, str] = {
+    "other-peg": "It was another string's",
+    "sprang-back": "It sprang back",
+    "not-turned": "I haven't turned it",
+    "wound-other-way": "The string is wound the other way",
+    "end-or-loose": "It is at its end, or turns loosely",
+    "none": "None of these",
+}
+
+
+def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
+    """What can be the matter after such a move, the likeliest first.
+
+    >>> answers_to("wrong-way", RecentMove("peg", "lower", 3, "degree", from_cents=40))
+    ('other-peg', 'wound-other-way', 'none')
+    """
+    if recent.turned == "fine-tuner":
+        if sign == "wrong-way":
+            return ("other-peg", "not-turned", "none")
+        return ("other-peg", "end-or-loose", "not-turned", "none")
+    if sign == "no-effect":
+        return ("other-peg", "sprang-back", "not-turned", "none")
+    if recent.direction == "raise":
+        return ("sprang-back", "other-peg", "wound-other-way", "none")
+    return ("other-peg", "wound-other-way", "none")
+
+
+def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
+    """R23, R25: what was it that didn't do what it should?"""
+    options = tuple(_move_option(situation, answer, sign) for answer in answers_to(sign, recent))
+    name, part = situation.string.name, "screw" if recent.turned == "fine-tuner" else "peg"
+    if sign == "wrong-way":
+        went = "down" if recent.direction == "raise" else "up"
+        say = f"It went {went}. Turn nothing yet: what was it?"
+        return Step("ask", say, question="wrong-way", options=options)
+    again = "That is twice in a row: stop, and get a second pair of eyes. " if recent.repeats else ""
+    look = f"follow the {name} string with your eye to its {part}"
+    say = f"{again}The {name} hardly moved. Turn nothing yet: {look}. What was it?"
+    return Step("ask", say, question="no-effect", options=options)
+
+
+def _move_option(situation: Situation, answer: Answer, sign: Sign) -> Option:
+    said = ANSWER_SAID[answer]
+    if answer == "not-turned" and sign == "wrong-way":
+        said = "I turned it the other way"
+    if answer == "wound-other-way":
+        return Option(answer, said, {"peg": _peg_fields(other_winding(situation.peg)), "recent_move": None})
+    return Option(answer, said, {"answer": answer})
+
+
+def other_winding(peg: Peg) -> Peg:
+    """The same peg with its string wound the other way round."""
+    winding = "reversed" if peg.winding == "normal" else "normal"
+    return Peg(peg.kind, peg.state, winding, peg.cents_per_degree)  # type: ignore[arg-type]
+
+
+def _peg_fields(peg: Peg) -> dict[str, Any]:
+    fields = {"kind": peg.kind, "state": peg.state, "winding": peg.winding}
+    return fields if peg.cents_per_degree is None else {**fields, "cents_per_degree": peg.cents_per_degree}
+
+
+def about_reading(situation: Situation, judged: Judged, heard: Heard) -> Step | None:
+    """R1 to R4, R63: which string, which octave, which side; None where only another reading helps."""
+    if judged.doubt == "which-side":
+        return _which_side(situation, judged, heard)
+    if judged.other is not None:
+        return _which_string(situation, judged, heard)
+    if judged.doubt in ("octave-unknown", "against-last-move"):
+        return _which_octave(situation, judged, heard)
+    if judged.doubt == "octave-slip":
+        note = judged.candidates[0].note
+        options = (Option("yes", f"Yes, it is really {note}", {"sure_of_string": True}),)
+        say = f"Is it really {note}, an octave from the {situation.string.name}? If not, play it again."
+        return Step("ask", say, question="which-octave", options=options)
+    return None
+
+
+def _which_side(situation: Situation, judged: Judged, heard: Heard) -> Step:
+    note = heard.note or judged.candidates[0].note
+    options = tuple(
+        Option(side, said, {"heard": {"note": heard.note, "side": side}})
+        for side, said in (("flat", "Left of it: flat"), ("in-tune", "In the middle"), ("sharp", "Right of it: sharp"))
+    )
+    say = f"The tuner shows {note}: left of it, in the middle, or right?"
+    return Step("ask", say, question="which-side", options=options)
+
+
+def _which_string(situation: Situation, judged: Judged, heard: Heard) -> Step:
+    own, other = situation.string.name, judged.other
+    options = [Option("other", f"It was the {other} string", {"string": other})]
+    highest = highest_cents(situation) if judged.octave_known else breaking_cents(situation)
+    can_be = [each for each in judged.candidates if each.cents_off <= highest]
+    far = [each for each in can_be if judged.cents_off is None or each.cents_off == judged.cents_off]
+    options += [
+        Option(
+            "yes",
+            f"It is the {own}: {words.off(each.cents_off)}",
+            {"sure_of_string": True, **_with_octave(each.note, heard)},
+        )
+        for each in far
+    ]
+    say = f"That sounds like the {other} string. Is it really the {own}?"
+    return Step("ask", say, question="which-string", options=tuple(options))
+
+
+def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
+    options = tuple(
+        Option(
+            "lower" if each.cents_off < 0 else "higher",
+            f"{'Lower' if each.cents_off < 0 else 'Higher'}: {each.note}, {words.off(each.cents_off)}",
+            _with_octave(each.note, heard),
+        )
+        for each in sorted(judged.candidates, key=lambda each: each.cents_off)
+    )
+    say = f"Listen to the reference {situation.string.name}: is your string lower or higher than this?"
+    if judged.doubt == "against-last-move":
+        say = f"{judged.candidates[0].note} doesn't fit the last turn. {say}"
+    question: Question = "which-octave"
+    return Step("ask", say, question=question, options=options)
+
+
+def _with_octave(note: str, heard: Heard) -> dict[str, Any]:
+    """The reading with its octave; nothing where it had one."""
+    if heard.note is None or heard.note[-1].isdigit():
+        return {}
+    told: dict[str, Any] = {"note": note}
+    if heard.cents is not None:
+        told["cents"] = heard.cents
+    if heard.side is not None:
+        told["side"] = heard.side
+    return {"heard": told}

@@ -1,0 +1,75 @@
+"""A tuner without figures: which way, and by halving how far. Rule R63."""
+
+from pondus.core.judgement import words
+from pondus.core.judgement.amounts import LARGEST_SCREW_MOVE_TURNS, SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS
+from pondus.core.judgement.direction import peg_turn, screw_turn
+from pondus.core.judgement.heard import Side
+from pondus.core.judgement.mechanism import Choice, choose
+from pondus.core.judgement.procedure import Procedure
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import Pitch, Situation
+from pondus.core.judgement.steps import Step
+
+
+def steps_by_side(situation: Situation, side: Side, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
+    """The move for a string that is shown flat or sharp and no more."""
+    pitch: Pitch = "raise" if side == "flat" else "lower"
+    guess = LARGEST_SCREW_MOVE_TURNS * situation.screw_rate.cents
+    choice = choose(situation, -guess if pitch == "raise" else guess)
+    if situation.by_peg_alone:
+        tugged = recent is not None and recent.mechanism == "tug"
+        choice = Choice("peg", pitch, "tug" if pitch == "lower" and not tugged else "no-fine-tuner")
+    if choice.reason == "tug":
+        laid = Procedure(situation, guess, None)
+        laid.tug_down()
+        return choice, tuple(laid.steps)
+    if choice.mechanism == "peg":
+        if situation.who == "student-fine-tuners":
+            say = words.fetch_teacher(situation, None, needs=f"is {side} and needs its peg")
+            return choice, (Step("fetch-teacher", say),)
+        return choice, (_peg(situation, pitch), Step("check", words.check(pitch)))
+    return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
+
+
+def _screw(situation: Situation, pitch: Pitch, side: Side, recent: RecentMove | None) -> Step:
+    amount = _halved(side, recent)
+    tuner = situation.fine_tuner
+    assert tuner is not None
+    amount = min(amount, tuner.reach_turns - tuner.turns_from_middle * (1.0 if pitch == "raise" else -1.0))
+    rate, turn = situation.screw_rate, screw_turn(pitch, stance=situation.stance)
+    return Step(
+        do="turn-fine-tuner",
+        say=words.by_side(situation, turn, pitch, words.turns(amount)),
+        pitch=pitch,
+        amount=amount,
+        unit="turn",
+        rotation=turn.rotation,
+        top_moves=turn.top_moves,
+        expect_cents=amount * rate.cents * (1.0 if pitch == "raise" else -1.0),
+        expect_plus_minus=amount * rate.plus_minus,
+    )
+
+
+def _halved(side: Side, recent: RecentMove | None) -> float:
+    """Half a turn at first; the last amount again, or half of it where the side has changed."""
+    last = None if recent is None or recent.mechanism != "fine-tuner" else recent.amount_in_own_unit
+    if recent is None or last is None or recent.from_side is None:
+        return LARGEST_SCREW_MOVE_TURNS
+    again = min(last, LARGEST_SCREW_MOVE_TURNS)
+    return max(SMALLEST_SCREW_MOVE_TURNS, again if recent.from_side == side else again / 2.0)
+
+
+def _peg(situation: Situation, pitch: Pitch) -> Step:
+    rate = situation.peg_rate
+    turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
+    return Step(
+        do="turn-peg",
+        say=words.by_side(situation, turn, pitch, words.degrees(SMALLEST_NUDGE_DEGREES)),
+        pitch=pitch,
+        amount=SMALLEST_NUDGE_DEGREES,
+        unit="degree",
+        rotation=turn.rotation,
+        top_moves=turn.top_moves,
+        expect_cents=SMALLEST_NUDGE_DEGREES * rate.cents * (1.0 if pitch == "raise" else -1.0),
+        expect_plus_minus=SMALLEST_NUDGE_DEGREES * rate.plus_minus,
+    )
