@@ -25,6 +25,9 @@ class SimulatedTest(BrowserTest):
 class TestTuningIt(SimulatedTest):
     def test_following_the_advice_brings_a_string_in(self) -> None:
         page = self.take("violin", "Whooper", "sharp from a cold night")
+        page.get_by_role("button", name="How we tune").click()
+        page.get_by_role("radio", name="turn, then read").click()
+        page.keyboard.press("Escape")
         page.get_by_role("button", name="Bow A", exact=True).click()
         move = page.get_by_role("region", name="Next move")
         history = page.get_by_role("region", name="History of this tuning")

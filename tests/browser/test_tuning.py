@@ -17,12 +17,12 @@ class TestAWholeViolin(BrowserTest):
     def test_tuned_and_found_again_after_a_kill(self) -> None:
         page = self.add("violin", "Knot")
         self.type_reading(page, "-12")
-        expect(page.get_by_text("A fine tuner up, about ¼ turn clockwise")).to_be_visible()
+        expect(page.get_by_text("A fine tuner up to A4, about ¼ turn clockwise")).to_be_visible()
         page.get_by_label("What does the tuner show").press("Enter")
         expect(page.get_by_text("Play the A string again")).to_be_visible()
         self.type_reading(page, "-1")
         expect(page.get_by_label("What does the tuner show for the D string?")).to_be_visible()
-        for reading in ("+2", "A3"):
+        for reading in ("+2", "A3 0"):
             self.type_reading(page, reading)
         self.assertIn("let it down", self.next_move(page))
         self.assertIn("G peg down", self.next_move(page))
@@ -83,9 +83,9 @@ class TestTheBench(BrowserTest):
 
     def test_the_neighbours_pitch_is_asked_about(self) -> None:
         page = self.add("violin", "Smew")
-        self.type_reading(page, "D4")
-        expect(page.get_by_text("That sounds like the D string")).to_be_visible()
-        page.get_by_role("button", name="Yes, it is the A string").click()
+        self.type_reading(page, "D4 0")
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("That sounds like the D string")
+        page.get_by_role("button", name="It is the A: 700 cents flat").click()
         expect(page.get_by_role("region", name="Next move")).to_contain_text("700")
 
     def test_a_dropped_recording_is_heard(self) -> None:

@@ -3,7 +3,7 @@
 import unittest
 from dataclasses import replace
 
-from pondus.core.bench_view import bench_view, expected_cents, hold_view, next_string
+from pondus.core.bench_view import bench_view, expected_cents, hold_view
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.log.learned import MoveLog
 from tests.core.writing import CLOCK, VIOLIN, Writing, violin
@@ -31,23 +31,25 @@ class TestBenchView(unittest.TestCase):
         written.turn("A", 0.5, expect_cents=18.0)
         states = written.states()
         self.assertEqual(expected_cents(states["A"]), -2.0)
-        self.assertEqual(next_string(list(states.values()), ("A", "D", "G", "E")), "A")
         view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
         self.assertEqual({string.name: string.words for string in view.strings}["A"], "moved; play it")
+        self.assertEqual(view.next_string, "A")
         self.assertIn("A", view.plan.ask)
 
-    def test_a_doubt_that_a_yes_settles_is_confirmable_and_no_other(self) -> None:
-        for note, cents, confirmable in (
-            ("D4", 0.0, True),
-            ("A3", 0.0, True),
-            ("A5", -20.0, False),
-            ("A4", 0.0, False),
+    def test_a_doubt_brings_its_answers(self) -> None:
+        for note, cents, answers in (
+            ("D4", 0.0, ["other", "yes"]),
+            ("A3", 0.0, ["yes"]),
+            ("A5", -20.0, []),
+            ("A4", 0.0, []),
         ):
             written = Writing()
             written.read("A", cents, note=note)
             view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
-            found = {string.name: string.confirmable for string in view.strings}["A"]
-            self.assertEqual(found, confirmable, note)
+            advice = {string.name: string.advice for string in view.strings}["A"]
+            assert advice is not None
+            found = [] if advice.question is None else [option.answer for option in advice.question.options]
+            self.assertEqual(found, answers, note)
 
     def test_who_sits_behind_a_cello_sees_it_mirrored(self) -> None:
         cello = INSTRUMENTS["cello"]

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from pondus.core import chain_words
 from pondus.core.chain import Chain, Link, chain, change_to_mend, moved, next_correction, pure_reads_off, towards_a
+from pondus.core.chain_words import small_move
 from pondus.core.ensemble import Member, clash_in_words, clashes, temperament_effect
 from pondus.core.errors import BadInput
 from pondus.core.fifths import (
@@ -244,3 +245,9 @@ class TestEnsemble(unittest.TestCase):
         self.assertIn("two or more", clash_in_words(clashes([Member("a", violin)])))
         with self.assertRaisesRegex(BadInput, "Two members"):
             clashes([Member("a", violin), Member("a", violin)])
+
+
+class TestTryingAHair(unittest.TestCase):
+    def test_the_reference_is_never_tried(self) -> None:
+        self.assertIn("(E down, say)", small_move(("A", "E"), 1.5, 440.0))
+        self.assertIn("(D up, say)", small_move(("D", "A"), 1.5, 293.7))

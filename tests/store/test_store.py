@@ -164,7 +164,7 @@ class TestStringState(StoreTest):
             tunings.add_entry(session, self.reading(tuning.id, -40, second=3))
             on_a = self.state_of_a(session, tuning)
             assert on_a.advice is not None
-            self.assertEqual([step.do for step in on_a.advice.steps], ["check"])
+            self.assertEqual([step.question for step in on_a.advice.steps], ["wrong-way"])
             self.assertIsNone(on_a.pending)
 
 

@@ -320,20 +320,6 @@ class TestHandsFree(ApiTest):
         self.assertEqual(self.kinds(self.hear(tuning, 439.5)), ["reading", "move", "reading"])
 
 
-class TestConfirming(ApiTest):
-    def confirmable(self, typed: str) -> bool:
-        _, tuning = self.begin()
-        bench = self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "typed": typed})
-        return bool(next(each for each in bench["strings"] if each["name"] == "A")["confirmable"])
-
-    def test_only_where_a_yes_would_settle_it(self) -> None:
-        self.assertTrue(self.confirmable("D4"))
-        self.assertTrue(self.confirmable("A3"))
-        self.assertFalse(self.confirmable("C6"))
-        self.assertFalse(self.confirmable("D#"))
-        self.assertFalse(self.confirmable("-12"))
-
-
 class TestSettings(ApiTest):
     def test_studio_and_instrument_settings_start_a_tuning(self) -> None:
         instrument, _ = self.begin("cello")

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
-import type { Bench, Heard, NewMove, NewReading, StringFittings, TuningSettings } from "./client";
+import type { Bench, Heard, MoveAnswer, NewMove, NewReading, StringFittings, TuningSettings } from "./client";
 import { answered, api, Away, newId, Refused } from "./client";
 
 const keyOf = (instrumentId: string) => ["bench", instrumentId];
@@ -83,6 +83,15 @@ export function useRestore(instrumentId: string) {
       ? answered(api.DELETE("/api/readings/{entry_id}/strike", given))
       : answered(api.DELETE("/api/moves/{entry_id}/strike", given));
   });
+}
+
+/** What it was that had no effect, or went the wrong way. */
+export function useAnswerMove(instrumentId: string) {
+  return useBenchChange(instrumentId, ({ id, answer }: { id: string; answer: MoveAnswer }) =>
+    answered(
+      api.POST("/api/moves/{entry_id}/answer", { params: { path: { entry_id: id } }, body: { answer } }),
+    ),
+  );
 }
 
 export function useTuningSettings(instrumentId: string) {

@@ -19,6 +19,8 @@ export type NewReading = components["schemas"]["NewReading"];
 export type NewMove = components["schemas"]["NewMove"];
 export type TuningSettings = components["schemas"]["TuningSettings"];
 export type StringFittings = components["schemas"]["StringFittings"];
+export type Option = Step["options"][number];
+export type MoveAnswer = components["schemas"]["MoveAnswer"]["answer"];
 export type Heard = components["schemas"]["HearingResult"];
 
 export const api = createClient<paths>({ baseUrl: window.location.origin });

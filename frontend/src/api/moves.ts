@@ -5,8 +5,14 @@ export type MoveMade = Omit<NewMove, "id" | "string">;
 
 type Advised = Pick<Step, "do" | "pitch" | "amount" | "unit" | "expect_cents" | "expect_plus_minus">;
 
+/** Whether a step is something a person does and then says so: a turn of a known amount, or a pull. */
+export function isDone(step: Pick<Step, "do" | "amount">): boolean {
+  return step.amount !== null || step.do === "tug-down";
+}
+
 /** The move as advised. */
 export function asMade(step: Advised): MoveMade {
+  if (step.do === "tug-down") return { mechanism: "tug", direction: "lower", amount: 1, unit: "turn" };
   return {
     mechanism: step.do === "turn-peg" ? "peg" : "fine-tuner",
     direction: step.pitch ?? "lower",

@@ -6403,6 +6403,156 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/moves/{entry_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    entry_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MoveAnswer"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves/{entry_id}/strike": {
         parameters: {
             query?: never;
@@ -10874,6 +11024,8 @@ export interface components {
             log_version: number;
             /** Next String */
             next_string: string | null;
+            /** Notice */
+            notice: string | null;
             plan: components["schemas"]["BenchOut.PlanOut"];
             /** Strings */
             strings: components["schemas"]["BenchOut.StringBench"][];
@@ -10939,7 +11091,7 @@ export interface components {
         };
         /**
          * HeardOut
-         * @description A reading as it was heard: a note with cents, or Hz.
+         * @description A reading as it was heard: a note with cents, Hz, or a side.
          */
         "BenchOut.HeardOut": {
             /** Cents */
@@ -10948,6 +11100,8 @@ export interface components {
             hz: number | null;
             /** Note */
             note: string | null;
+            /** Side */
+            side: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
          * HistoryEntry
@@ -11009,6 +11163,11 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         "BenchOut.InstrumentOut": {
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
             /** Hours Per Week */
             hours_per_week: number | null;
             /**
@@ -11086,7 +11245,7 @@ export interface components {
              * Mechanism
              * @enum {string}
              */
-            mechanism: "fine-tuner" | "peg";
+            mechanism: "fine-tuner" | "peg" | "tug";
             /** Said */
             said: string;
             /**
@@ -11130,6 +11289,8 @@ export interface components {
             lines: components["schemas"]["BenchOut.PlanLine"][];
             /** Minutes */
             minutes: number;
+            /** Offer Pure */
+            offer_pure: boolean;
             /** Refer */
             refer: string | null;
             /** Total Moves */
@@ -11215,8 +11376,6 @@ export interface components {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;
             /** Cautions Said */
             cautions_said: string[];
-            /** Confirmable */
-            confirmable: boolean;
             fine_tuner: components["schemas"]["BenchOut.ScrewOut"] | null;
             /** Ghost Cents */
             ghost_cents: number | null;
@@ -11287,6 +11446,11 @@ export interface components {
             /** Screw Turns */
             screw_turns: number;
             /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "floppy" | "broken" | "off";
+            /**
              * Winding
              * @enum {string}
              */
@@ -11294,7 +11458,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
+         *     that was set, else by who turns.
          */
         "BenchOut.TuningOut": {
             /** A4 */
@@ -11343,6 +11508,13 @@ export interface components {
             temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
+            /** Turning */
+            turning: ("while-sounding" | "step-by-step") | null;
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "while-sounding" | "step-by-step";
             /**
              * Who
              * @enum {string}
@@ -12004,6 +12176,11 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         "FifthsOut.InstrumentOut": {
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
             /** Hours Per Week */
             hours_per_week: number | null;
             /**
@@ -12133,6 +12310,11 @@ export interface components {
             /** Screw Turns */
             screw_turns: number;
             /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "floppy" | "broken" | "off";
+            /**
              * Winding
              * @enum {string}
              */
@@ -12154,7 +12336,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
+         *     that was set, else by who turns.
          */
         "FifthsOut.TuningOut": {
             /** A4 */
@@ -12203,6 +12386,13 @@ export interface components {
             temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
+            /** Turning */
+            turning: ("while-sounding" | "step-by-step") | null;
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "while-sounding" | "step-by-step";
             /**
              * Who
              * @enum {string}
@@ -12374,6 +12564,11 @@ export interface components {
          */
         InstrumentChange: {
             /**
+             * Bridge
+             * @default null
+             */
+            bridge?: ("stands" | "leans" | "moved" | "fallen") | null;
+            /**
              * Hours Per Week
              * @default null
              */
@@ -12500,6 +12695,11 @@ export interface components {
         "InstrumentList.OnRoll": {
             /** At Luthier */
             at_luthier: boolean;
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
             /** Hours Per Week */
             hours_per_week: number | null;
             /**
@@ -12562,6 +12762,11 @@ export interface components {
             /** Screw Turns */
             screw_turns: number;
             /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "floppy" | "broken" | "off";
+            /**
              * Winding
              * @enum {string}
              */
@@ -12572,6 +12777,11 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         InstrumentOut: {
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
             /** Hours Per Week */
             hours_per_week: number | null;
             /**
@@ -12630,6 +12840,11 @@ export interface components {
             /** Screw Turns */
             screw_turns: number;
             /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "floppy" | "broken" | "off";
+            /**
              * Winding
              * @enum {string}
              */
@@ -12660,6 +12875,19 @@ export interface components {
             why: string;
         };
         /**
+         * BridgeStateChoice
+         * @description How the bridge stands.
+         */
+        "KindList.BridgeStateChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "stands" | "leans" | "moved" | "fallen";
+        };
+        /**
          * Choices
          * @description Everything a person can choose from, in the order it is shown. ``a4`` and ``tolerances`` are the usual ones;
          *     others within the bounds can be sent.
@@ -12669,6 +12897,8 @@ export interface components {
             a4: components["schemas"]["KindList.FigureChoice"][];
             /** Approaches */
             approaches: components["schemas"]["KindList.ApproachChoice"][];
+            /** Bridge States */
+            bridge_states: components["schemas"]["KindList.BridgeStateChoice"][];
             /** Clearances */
             clearances: components["schemas"]["KindList.ClearanceChoice"][];
             /** Cores */
@@ -12687,10 +12917,14 @@ export interface components {
             spellings: components["schemas"]["KindList.SpellingChoice"][];
             /** Stances */
             stances: components["schemas"]["KindList.StanceChoice"][];
+            /** String States */
+            string_states: components["schemas"]["KindList.StringStateChoice"][];
             /** Temperaments */
             temperaments: components["schemas"]["KindList.TemperamentChoice"][];
             /** Tolerances */
             tolerances: components["schemas"]["KindList.FigureChoice"][];
+            /** Turnings */
+            turnings: components["schemas"]["KindList.TurningChoice"][];
             /** Who */
             who: components["schemas"]["KindList.WhoChoice"][];
             /** Windings */
@@ -12835,6 +13069,19 @@ export interface components {
             value: "lap" | "playing" | "helper" | "seated" | "turned";
         };
         /**
+         * StringStateChoice
+         * @description Whether a string is there and sounds.
+         */
+        "KindList.StringStateChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "on" | "floppy" | "broken" | "off";
+        };
+        /**
          * TemperamentChoice
          * @description How wide a fifth is, in cents; ``target`` is what to send.
          */
@@ -12848,6 +13095,19 @@ export interface components {
              * @enum {string}
              */
             value: "tempered" | "between" | "pure";
+        };
+        /**
+         * TurningChoice
+         * @description How a hand turns.
+         */
+        "KindList.TurningChoice": {
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "while-sounding" | "step-by-step";
         };
         /**
          * WhoChoice
@@ -13001,6 +13261,11 @@ export interface components {
          * @description An instrument with its strings, thickest first.
          */
         "LedgerOut.InstrumentOut": {
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
             /** Hours Per Week */
             hours_per_week: number | null;
             /**
@@ -13161,6 +13426,11 @@ export interface components {
             screw_reach_turns: number;
             /** Screw Turns */
             screw_turns: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "on" | "floppy" | "broken" | "off";
             /**
              * Winding
              * @enum {string}
@@ -13487,6 +13757,17 @@ export interface components {
             waits: boolean;
         };
         /**
+         * MoveAnswer
+         * @description What it was that had no effect, or went the wrong way.
+         */
+        MoveAnswer: {
+            /**
+             * Answer
+             * @enum {string}
+             */
+            answer: "other-peg" | "sprang-back" | "not-turned" | "wound-other-way" | "end-or-loose" | "none";
+        };
+        /**
          * NewAir
          * @description A measurement of the room; one of the two is enough. ``at`` left out: now.
          */
@@ -13754,6 +14035,11 @@ export interface components {
              */
             screw_turns?: number | null;
             /**
+             * State
+             * @default null
+             */
+            state?: ("on" | "floppy" | "broken" | "off") | null;
+            /**
              * Winding
              * @default null
              */
@@ -13800,7 +14086,7 @@ export interface components {
              * Mechanism
              * @enum {string}
              */
-            mechanism: "fine-tuner" | "peg";
+            mechanism: "fine-tuner" | "peg" | "tug";
             /** String */
             string: string;
             /**
@@ -14013,6 +14299,11 @@ export interface components {
              * @default null
              */
             tolerance_cents?: number | null;
+            /**
+             * Turning
+             * @default null
+             */
+            turning?: ("while-sounding" | "step-by-step") | null;
             /**
              * Who
              * @default null
@@ -14919,6 +15210,11 @@ export interface components {
              */
             screw_turns?: number | null;
             /**
+             * State
+             * @default null
+             */
+            state?: ("on" | "floppy" | "broken" | "off") | null;
+            /**
              * Winding
              * @default null
              */
@@ -14964,6 +15260,11 @@ export interface components {
              * @default null
              */
             tolerance_cents?: number | null;
+            /**
+             * Turning
+             * @default null
+             */
+            turning?: ("while-sounding" | "step-by-step") | null;
             /**
              * Who
              * @default null
@@ -15095,7 +15396,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
+         *     that was set, else by who turns.
          */
         "TuningList.TuningOut": {
             /** A4 */
@@ -15144,6 +15446,13 @@ export interface components {
             temperament: "tempered" | "between" | "pure";
             /** Tolerance Cents */
             tolerance_cents: number;
+            /** Turning */
+            turning: ("while-sounding" | "step-by-step") | null;
+            /**
+             * Turns
+             * @enum {string}
+             */
+            turns: "while-sounding" | "step-by-step";
             /**
              * Who
              * @enum {string}
@@ -15190,6 +15499,11 @@ export interface components {
              * @default null
              */
             tolerance_cents?: number | null;
+            /**
+             * Turning
+             * @default null
+             */
+            turning?: ("while-sounding" | "step-by-step") | null;
             /**
              * Who
              * @default null

@@ -10,7 +10,7 @@ from pondus.core.instruments.holds import Stance, TopMoves
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.direction import Rotation
-from pondus.core.judgement.heard import Heard, Side
+from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.reading import State
 from pondus.core.judgement.recent_move import Answer, Done, RecentMove
 from pondus.core.judgement.situation import (
@@ -41,7 +41,7 @@ class HeardContract(Contract):
     note: str | None = None
     cents: float | None = None
     hz: float | None = None
-    side: Side | None = None
+    side: ShownSide | None = None
 
     def heard(self) -> Heard:
         """The core's form."""
@@ -85,7 +85,7 @@ class RecentMoveContract(Contract):
     amount: float | None = None
     unit: Unit | None = None
     from_cents: float | None = None
-    from_side: Side | None = None
+    from_side: ShownSide | None = None
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
     arrived: bool = True

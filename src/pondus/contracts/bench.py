@@ -13,8 +13,10 @@ from pondus.core.choices import TemperamentName
 from pondus.core.entries.texts import REASON_LETTERS
 from pondus.core.instruments import Roman, Side
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.plan import StringOrder
-from pondus.core.judgement.situation import Mechanism, PegKind, Pitch, Unit, Who
+from pondus.core.judgement.recent_move import Answer, Done
+from pondus.core.judgement.situation import PegKind, Pitch, Turning, Unit, Who
 from pondus.core.pitch import Spelling
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
@@ -32,6 +34,7 @@ class TuningSettings(Contract):
     who: Who | None = None
     spelling: Spelling | None = None
     order: StringOrder | None = None
+    turning: Turning | None = None
 
 
 class NewTuning(TuningSettings):
@@ -78,12 +81,18 @@ class NewMove(MadeOn):
 
     id: ClientId
     string: str
-    mechanism: Mechanism
+    mechanism: Done
     direction: Pitch
     amount: float
     unit: Unit
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+
+
+class MoveAnswer(Contract):
+    """What it was that had no effect, or went the wrong way."""
+
+    answer: Answer
 
 
 class Strike(Contract):
@@ -93,7 +102,9 @@ class Strike(Contract):
 
 
 class TuningOut(Result):
-    """How a tuning is done. ``temperament``: which of the choices its fifths are."""
+    """How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by
+    ``turning`` where that was set, else by who turns.
+    """
 
     id: UUID
     instrument_id: UUID
@@ -107,6 +118,8 @@ class TuningOut(Result):
     who: Who
     spelling: Spelling
     order: StringOrder
+    turning: Turning | None
+    turns: Turning
 
 
 class TuningList(Result):
@@ -149,7 +162,7 @@ class MoveOut(Result):
 
     id: UUID
     at: datetime
-    mechanism: Mechanism
+    mechanism: Done
     direction: Pitch
     amount: float
     unit: Unit
@@ -186,6 +199,7 @@ class PlanOut(Result):
     minutes: int
     refer: str | None
     why: str
+    offer_pure: bool
 
 
 class StringBench(Result):
@@ -203,7 +217,6 @@ class StringBench(Result):
     reading: ReadingOut | None
     advice: AdviceResult | None
     headline: str
-    confirmable: bool
     later: list[str]
     cautions_said: list[str]
     words: str
@@ -239,11 +252,12 @@ class HistoryEntry(Result):
 
 
 class HeardOut(Result):
-    """A reading as it was heard: a note with cents, or Hz."""
+    """A reading as it was heard: a note with cents, Hz, or a side."""
 
     note: str | None
     cents: float | None
     hz: float | None
+    side: ShownSide | None
 
 
 class BenchOut(Result):
@@ -258,4 +272,5 @@ class BenchOut(Result):
     history: list[HistoryEntry]
     next_string: str | None
     last_heard: dict[str, HeardOut]
+    notice: str | None
     plan: PlanOut

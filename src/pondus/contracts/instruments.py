@@ -13,7 +13,7 @@ from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.plan import StringOrder
-from pondus.core.judgement.situation import PegKind, PegState, Who, Winding
+from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
 from pondus.core.pitch import Spelling
 
 Day = Annotated[date, Field(strict=False)]
@@ -34,6 +34,7 @@ class StringFittings(Contract):
     peg_kind: PegKind | None = None
     peg_state: PegState | None = None
     winding: Winding | None = None
+    state: StringPlace | None = None
 
 
 class NewInstrument(Contract):
@@ -62,6 +63,7 @@ class InstrumentChange(Contract):
     player_id: ClientId | None = None
     hours_per_week: float | None = None
     retired: bool | None = None
+    bridge: BridgeState | None = None
 
 
 class StringOut(Result):
@@ -76,6 +78,7 @@ class StringOut(Result):
     peg_kind: PegKind
     peg_state: PegState
     winding: Winding
+    state: StringPlace
 
 
 class InstrumentOut(Result):
@@ -90,6 +93,7 @@ class InstrumentOut(Result):
     player_id: UUID | None
     hours_per_week: float | None
     retired: bool
+    bridge: BridgeState
     strings: list[StringOut]
 
 
@@ -217,6 +221,27 @@ class WindingChoice(Result):
     said: str
 
 
+class StringStateChoice(Result):
+    """Whether a string is there and sounds."""
+
+    value: StringPlace
+    said: str
+
+
+class BridgeStateChoice(Result):
+    """How the bridge stands."""
+
+    value: BridgeState
+    said: str
+
+
+class TurningChoice(Result):
+    """How a hand turns."""
+
+    value: Turning
+    said: str
+
+
 class Choices(Result):
     """Everything a person can choose from, in the order it is shown. ``a4`` and ``tolerances`` are the usual ones;
     others within the bounds can be sent.
@@ -237,6 +262,9 @@ class Choices(Result):
     peg_states: list[PegStateChoice]
     windings: list[WindingChoice]
     screw_places: list[FigureChoice]
+    string_states: list[StringStateChoice]
+    bridge_states: list[BridgeStateChoice]
+    turnings: list[TurningChoice]
 
 
 class KindList(Result):

@@ -17,14 +17,15 @@ from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.plan import Plan, order_of, plan
-from pondus.core.judgement.situation import Mechanism, PegKind, Pitch, Unit
+from pondus.core.judgement.recent_move import Done
+from pondus.core.judgement.situation import PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import Entry, FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.state import StringState, string_states
-from pondus.core.pitch import Spelling, name_of, spelled
+from pondus.core.pitch import Spelling, cents_between, name_of, spelled
 from pondus.core.targets import offset_cents
 
 THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
@@ -74,7 +75,7 @@ class MoveView:
 
     id: UUID
     at: datetime
-    mechanism: Mechanism
+    mechanism: Done
     direction: Pitch
     amount: float
     unit: Unit
@@ -112,7 +113,6 @@ class StringView:
     reading: ReadingView | None
     advice: Advice | None
     headline: str
-    confirmable: bool
     later: list[str]
     cautions_said: list[str]
     words: str
@@ -167,11 +167,14 @@ class PlanView:
     minutes: int
     refer: str | None
     why: str
+    offer_pure: bool = False
 
 
 @dataclass(frozen=True)
 class BenchView:
-    """Everything the bench says. ``last_heard``: per string, so that it can be said again, surer."""
+    """Everything the bench says. ``last_heard``: per string, so that it can be said again, surer. ``notice``: what must
+    be said at once, whichever string is looked at.
+    """
 
     hold: HoldView
     strings: list[StringView]
@@ -179,6 +182,7 @@ class BenchView:
     history: list[HistoryLine]
     next_string: str | None
     last_heard: dict[str, Heard]
+    notice: str | None
     plan: PlanView
 
 
@@ -192,14 +196,16 @@ def view_of(
 ) -> BenchView:
     """As `bench_view`, where it is known already how the strings stand."""
     in_order = order_of(instrument.facts, log.tuning.order)
+    planned = _plan(instrument.facts, states, log, measured)
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
-        strings=[_string(state) for state in states],
+        strings=[_string(state, pure=planned.offer_pure) for state in states],
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
-        next_string=next_string(states, in_order),
+        next_string=None if planned.offer_pure else next_string(states, in_order, planned),
         last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
-        plan=_plan(instrument.facts, states, log, measured),
+        notice=notice_of(states, log),
+        plan=planned,
     )
 
 
@@ -214,13 +220,44 @@ def hold_view(stance: Stance, instrument: Instrument) -> HoldView:
     return HoldView(stance, hold.said, hold.mirrored, hold.seen_from, names[::-1] if hold.mirrored else names)
 
 
-def next_string(states: Sequence[StringState], in_order: Sequence[str]) -> str | None:
-    """Where to go on: the first string in that order that is not in tune, or waits to be heard again."""
+def next_string(states: Sequence[StringState], in_order: Sequence[str], planned: PlanView) -> str | None:
+    """Where to go on: what waits to be heard or answered, then where the plan begins; None where all is in tune."""
     by_name = {state.string.name: state for state in states}
-    for name in in_order:
-        state = by_name.get(name)
-        if state is not None and (state.advice is None or state.advice.state != "in-tune" or state.pending is not None):
-            return name
+    pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
+    open_now = [name for name in in_order if name in by_name and _wants_something(by_name[name])]
+    first = [line.string for line in planned.lines if line.string in open_now]
+    heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
+    return next(iter([*pending, *(first if heard else []), *open_now]), None)
+
+
+def _wants_something(state: StringState) -> bool:
+    return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
+
+
+OTHER_MOVED_CENTS = 30.0
+
+
+def notice_of(states: Sequence[StringState], log: TuningLog) -> str | None:
+    """R25: another string moved by more than 30 cents while this one was turned: that is the peg in hand."""
+    moves = log.counting_moves
+    if not moves:
+        return None
+    last = moves[-1]
+    for state in states:
+        if state.string.name == last.string or state.reading is None or state.reading.seq < last.seq:
+            continue
+        own = [reading for reading in log.counting_readings if reading.string == state.string.name]
+        before = next((reading for reading in reversed(own) if reading.seq < last.seq), None)
+        if before is None or any(move.string == state.string.name and move.seq > before.seq for move in moves):
+            continue
+        then, here = before.hz(log.tuning.a4), state.reading.hz(log.tuning.a4)
+        moved = None if then is None or here is None else cents_between(here, then)
+        if moved is not None and abs(moved) > OTHER_MOVED_CENTS:
+            way = "up" if moved > 0 else "down"
+            return (
+                f"The {state.string.name} string went {way} by {abs(moved):.0f} cents when the {last.string} was turned: it is"
+                f" the {state.string.name} {'peg' if last.mechanism == 'peg' else 'screw'} that was in hand."
+            )
     return None
 
 
@@ -245,6 +282,9 @@ def headline(state: StringState) -> str:
     return words.headline(state.advice.steps[0], name)
 
 
+PURE_HEADLINE = "Leave it: these are pure fifths"
+
+
 def expected_cents(state: StringState) -> float | None:
     """Where the next move, or the one just made, should bring the string; None where nothing can be expected."""
     advice = state.advice
@@ -259,7 +299,7 @@ def expected_cents(state: StringState) -> float | None:
     return advice.cents_off + first.expect_cents
 
 
-def _string(state: StringState) -> StringView:
+def _string(state: StringState, *, pure: bool = False) -> StringView:
     facts, advice = state.situation, state.advice
     tuner = facts.fine_tuner
     return StringView(
@@ -276,8 +316,7 @@ def _string(state: StringState) -> StringView:
         peg_kind=facts.peg.kind,
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
-        headline=headline(state),
-        confirmable=advice is not None and advice.question is not None and state.pending is None,
+        headline=PURE_HEADLINE if pure else headline(state),
         later=[] if advice is None else words.later(advice.steps[1:]),
         cautions_said=cautions_now(advice),
         words=_words(state),
@@ -312,6 +351,7 @@ def _plan(instrument: Instrument, states: Sequence[StringState], log: TuningLog,
         minutes=-(-planned.seconds // 60),
         refer=planned.refer,
         why=planned.why,
+        offer_pure=planned.offer_pure,
     )
 
 
@@ -326,15 +366,24 @@ def _reading(reading: Reading, spelling: Spelling) -> ReadingView:
     )
 
 
+_SIDE_SAID: dict[ShownSide, str] = {"flat": "shown flat", "in-tune": "shown in tune", "sharp": "shown sharp"}
+
+
 def shown(heard: Heard, spelling: Spelling) -> str:
     """A reading as a tuner shows it, accidentals spelled as the studio prefers.
 
     >>> shown(Heard(note="Db4", cents=-12.0), "sharps"), shown(Heard(hz=440.0), "sharps")
     ('C♯4 −12', '440.00 Hz')
+    >>> shown(Heard(note="A4", side="in-tune"), "sharps"), shown(Heard(note="A4"), "sharps")
+    ('A4 shown in tune', 'A4')
     """
     if heard.hz is not None:
         return f"{heard.hz:.2f} Hz"
-    note = spelled(heard.note or "", spelling=spelling)
+    note = "" if heard.note is None else spelled(heard.note, spelling=spelling)
+    if heard.side is not None:
+        return f"{note} {_SIDE_SAID[heard.side]}".strip()
+    if heard.is_bare:
+        return note
     return f"{note} {heard.cents:+g}".replace("-", "−") if heard.cents else f"{note} 0"
 
 
@@ -344,6 +393,10 @@ def _words(state: StringState) -> str:
         return "moved; play it"
     if state.advice is None:
         return "not heard yet"
+    if state.advice.side == "in-tune":
+        return "shown in tune"
+    if not state.fitted.sounds and state.advice.state == "slack":
+        return "peg out" if state.fitted.peg_state == "out" else "floppy"
     return {
         "in-tune": "settled",
         "flat": "flat",
@@ -351,6 +404,10 @@ def _words(state: StringState) -> str:
         "slack": "slack",
         "unsure": "unsure",
         "other-string": "another string?",
+        "no-effect": "not moved",
+        "wrong-way": "wrong way",
+        "broken": "broken",
+        "off": "missing",
     }[state.advice.state]
 
 
@@ -371,6 +428,8 @@ def _move(move: Move, *, did: float | None) -> MoveView:
 
 def move_said(move: Move) -> str:
     """A move in a few words."""
+    if move.mechanism == "tug":
+        return "pulled it down"
     what = "fine tuner" if move.mechanism == "fine-tuner" else "peg"
     way = "up" if move.direction == "raise" else "down"
     amount = words.turns(move.amount) if move.unit == "turn" else words.degrees(move.amount)

@@ -160,8 +160,11 @@ def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
 
 
 def facts_to_correct(facts: Situation) -> Situation:
-    """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good."""
-    return replace(facts, tolerance_cents=min(facts.tolerance_cents, MENDED_WITHIN_CENTS))
+    """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good. What a
+    tuner would show is no aim there: so much is turned, and the fifth heard again.
+    """
+    tolerance = min(facts.tolerance_cents, MENDED_WITHIN_CENTS)
+    return replace(facts, tolerance_cents=tolerance, turning="step-by-step")
 
 
 def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:

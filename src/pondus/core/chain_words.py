@@ -9,6 +9,10 @@ from pondus.core.targets import PURE_FIFTH_CENTS
 STILL_BELOW_HZ = 0.05
 
 
+REFERENCE = "A"
+"""The string the others are tuned from; it is never the one to try a hair on."""
+
+
 def width(off_cents: float, *, tolerance_cents: float) -> str:
     """How a fifth stands to the school.
 
@@ -103,10 +107,13 @@ def _shared(found: Correction, chain: Chain) -> str:
 
 
 def small_move(pair: Pair, beats_hz: float, lower_hz: float) -> str:
-    """The test that tells which way tapped beats are out."""
-    lower, _ = pair
+    """The test that tells which way tapped beats are out: on the string that isn't the reference, the upper one down, for a
+    string let down a hair can't break.
+    """
+    lower, upper = pair
+    tried = f"{upper} down" if lower == REFERENCE else f"{lower} up"
     cents_out = beats_hz / beats_per_cent(lower_hz)
     return (
         f"{beats(beats_hz).capitalize()}: {words.cents(cents_out)} from pure, but wide and narrow beat alike. Turn one string"
-        f" a hair ({lower} up, say), say which, and tap again: slower means the right way."
+        f" a hair ({tried}, say), say which, and tap again: slower means the right way."
     )

@@ -9,7 +9,7 @@ from pondus.core.instruments import StringCore
 from pondus.core.instruments.holds import HOLDS
 from pondus.core.judgement.approaches import APPROACHES
 from pondus.core.judgement.plan import StringOrder
-from pondus.core.judgement.situation import PegKind, PegState, Who, Winding
+from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
 from pondus.core.pitch import Spelling
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 
@@ -56,7 +56,12 @@ _CLEARANCES: dict[Clearance, str] = {
 }
 _CORES: dict[StringCore, str] = {"steel": "steel", "synthetic": "synthetic"}
 _PEG_KINDS: dict[PegKind, str] = {"friction": "wooden, friction", "geared": "geared inside"}
-_PEG_STATES: dict[PegState, str] = {"ok": "turns well", "slips": "slips back", "sticks": "sticks"}
+_PEG_STATES: dict[PegState, str] = {
+    "ok": "turns well",
+    "slips": "slips back",
+    "sticks": "sticks",
+    "out": "has popped out",
+}
 _WINDINGS: dict[Winding, str] = {"normal": "over the front, as usual", "reversed": "the other way round"}
 CORES = [Choice(name, said) for name, said in _CORES.items()]
 PEG_KINDS = [Choice(name, said) for name, said in _PEG_KINDS.items()]
@@ -70,6 +75,25 @@ SCREW_PLACES = [
     Choice(1.0, "all in"),
 ]
 """Where a screw stands, as a share of its reach, + screwed in."""
+_STRING_STATES: dict[StringPlace, str] = {
+    "on": "on, and sounds",
+    "floppy": "floppy, no pitch",
+    "broken": "broken",
+    "off": "missing",
+}
+_BRIDGE_STATES: dict[BridgeState, str] = {
+    "stands": "stands",
+    "leans": "leans a little",
+    "moved": "has moved, or is warped",
+    "fallen": "has fallen",
+}
+_TURNINGS: dict[Turning, str] = {
+    "while-sounding": "while it sounds",
+    "step-by-step": "turn, then read",
+}
+STRING_STATES = [Choice(name, said) for name, said in _STRING_STATES.items()]
+BRIDGE_STATES = [Choice(name, said) for name, said in _BRIDGE_STATES.items()]
+TURNINGS = [Choice(name, said) for name, said in _TURNINGS.items()]
 WHO = [Choice(name, said) for name, said in _WHO.items()]
 ORDERS = [Choice(name, said) for name, said in _ORDERS.items()]
 SPELLINGS = [Choice(name, said) for name, said in _SPELLINGS.items()]

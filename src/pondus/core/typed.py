@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.heard import Heard, Side, check_heard
+from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.pitch import DISPLAY_LIMIT_CENTS, cents_between, name_of, nearest_note, parse_note, shift_hz
 
 HARMONIC_WITHIN_CENTS = 250.0
@@ -19,7 +19,7 @@ NOT_READ = ("x", "?", "-", "–")
 _NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
 _HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
 _CENTS = re.compile(rf"^{_NUMBER}\s*(?:c|ct|cents?)?$", re.IGNORECASE)
-SIDES: dict[str, Side] = {
+SIDES: dict[str, ShownSide] = {
     "flat": "flat", "low": "flat", "left": "flat",
     "in tune": "in-tune", "ok": "in-tune", "middle": "in-tune",
     "sharp": "sharp", "high": "sharp", "right": "sharp",
@@ -76,7 +76,7 @@ def _note(text: str) -> str:
     return text[0].upper() + text[1:].replace("B", "b")
 
 
-def _by_side(text: str, note: str | None, side: Side) -> Heard:
+def _by_side(text: str, note: str | None, side: ShownSide) -> Heard:
     """A side, perhaps of a note. "A flat" may be the note A♭, and isn't guessed at. Raises BadInput."""
     if note is not None and len(note) == 1 and side != "in-tune":
         sign, way = ("b", "flat") if side == "flat" else ("#", "sharp")

@@ -18,7 +18,9 @@ from pondus.core.errors import BadInput
 from pondus.core.group.schedule import Clearance
 from pondus.core.hearing.double_stop import check_neighbours
 from pondus.core.instruments import Instrument, StringData, instrument_named
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.judgement.recent_move import Answer
+from pondus.core.judgement.situation import BridgeState
 from pondus.core.log.records import CheckWay
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind
@@ -119,6 +121,7 @@ def _person(row: Row, parents: Parents, clock: Clock) -> Row:
 def _instrument(row: Row, parents: Parents, clock: Clock) -> Row:
     names = ("label", "kind", "size", "note", "stance", "hours_per_week")
     entry = instrument_entry(**{name: row[name] for name in names if name in row}, clock=clock)
+    _one_of(row, "bridge", BridgeState, empty=True)
     parents.kinds[row["id"]] = instrument_named(entry.kind)
     return {**_moments(row, clock, "created_at", "retired_at"), "label": entry.label, "size": entry.size}
 
@@ -127,21 +130,23 @@ def _string(row: Row, parents: Parents, clock: Clock) -> Row:
     parents.instrument(row["instrument_id"]).string(row["name"])
     names = (
         "core", "put_on", "has_fine_tuner", "screw_turns", "screw_reach_turns", "peg_kind", "peg_state", "winding",
+        "state",
     )  # fmt: skip
     string_entry({name: row[name] for name in names if name in row}, clock)
-    return _moments(row, clock, "screw_set_at", "fitted_at")
+    return _moments(row, clock, "screw_set_at", "fitted_at", "slack_since")
 
 
 def _tuning(row: Row, parents: Parents, clock: Clock) -> Row:
-    names = ("a4", "fifth_cents", "approach", "tolerance_cents", "stance", "who", "spelling", "order")
+    names = ("a4", "fifth_cents", "approach", "tolerance_cents", "stance", "who", "spelling", "order", "turning")
     instrument = parents.instrument(row["instrument_id"])
-    check_settings({name: row[name] for name in names if name in row}, instrument=instrument)
+    check_settings({name: row[name] for name in names if row.get(name) is not None}, instrument=instrument)
     parents.tunings[row["id"]] = row["instrument_id"]
     return _moments(row, clock, "started_at")
 
 
 def _reading(row: Row, parents: Parents, clock: Clock) -> Row:
-    heard = Heard(note=row.get("note"), cents=row.get("cents"), hz=row.get("hz"))
+    heard = Heard(note=row.get("note"), cents=row.get("cents"), hz=row.get("hz"), side=row.get("side"))
+    _one_of(row, "side", ShownSide, empty=True)
     spread = row.get("spread_cents")
     reading_entry(parents.string(row), heard, source=row.get("source", "typed"), spread_cents=spread)
     return _struck(row, clock)
@@ -151,6 +156,7 @@ def _move(row: Row, parents: Parents, clock: Clock) -> Row:
     names = ("mechanism", "direction", "amount", "unit", "expect_cents", "expect_plus_minus")
     # Whether it had a screw then nobody can tell; it has been turned.
     entry = move_entry(parents.string(row), **{name: row.get(name) for name in names}, has_fine_tuner=True)  # type: ignore[arg-type]
+    _one_of(row, "answer", Answer, empty=True)
     return {**_struck(row, clock), "amount": entry.amount, "unit": entry.unit}
 
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -145,6 +146,17 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
     session.add(row)
     session.flush()
     return row
+
+
+def begins_to_sound(session: Session, row: StringRow, *, at: datetime) -> None:
+    """A string that gave no pitch was heard: it is on, and comes up from slack."""
+    if row.state == "on" and row.peg_state != "out":
+        return
+    row.state, row.slack_since = "on", at
+    if row.peg_state == "out":
+        row.peg_state = "ok"
+    session.add(row)
+    session.flush()
 
 
 def fitted(session: Session, record: InstrumentRecord) -> FittedInstrument:

@@ -41,7 +41,7 @@ def reading_of(row: ReadingRow) -> Reading:
     """A kept reading."""
     return Reading(
         **_line(row, row.string),
-        heard=Heard(note=row.note, cents=row.cents, hz=row.hz),
+        heard=Heard(note=row.note, cents=row.cents, hz=row.hz, side=row.side),
         spread_cents=row.spread_cents,
         source=row.source,
         sure_of_string=row.sure_of_string,
@@ -58,6 +58,7 @@ def move_of(row: MoveRow) -> Move:
         unit=row.unit,
         expect_cents=row.expect_cents,
         expect_plus_minus=row.expect_plus_minus,
+        answer=row.answer,
     )
 
 
@@ -90,6 +91,7 @@ def tuning_of(row: TuningRow) -> Tuning:
         who=row.who,
         spelling=row.spelling,
         order=row.order,
+        turning=row.turning,
         done_by=row.done_by,
     )
 
@@ -98,7 +100,7 @@ def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow], moved: M
     """An instrument with what is on it, thickest string first. ``moved``: turns of each screw since it was last set."""
     fitted = {each.name: _fitted(each, moved.get(each.name, 0.0)) for each in strings}
     in_order = tuple(fitted[name] for name in instrument_named(row.kind).string_names if name in fitted)
-    return FittedInstrument(row.id, row.label, row.kind, row.size, in_order, row.hours_per_week)
+    return FittedInstrument(row.id, row.label, row.kind, row.size, in_order, row.hours_per_week, row.bridge)
 
 
 def _fitted(row: StringRow, moved: float) -> FittedString:
@@ -114,6 +116,8 @@ def _fitted(row: StringRow, moved: float) -> FittedString:
         peg_kind=row.peg_kind,
         peg_state=row.peg_state,
         winding=row.winding,
+        state=row.state,
+        slack_since=row.slack_since,
     )
 
 

@@ -18,8 +18,20 @@ from pondus.core.group.people import Role
 from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.plan import StringOrder
-from pondus.core.judgement.situation import Mechanism, PegKind, PegState, Pitch, Unit, Who, Winding
+from pondus.core.judgement.recent_move import Answer, Done
+from pondus.core.judgement.situation import (
+    BridgeState,
+    PegKind,
+    PegState,
+    Pitch,
+    StringPlace,
+    Turning,
+    Unit,
+    Who,
+    Winding,
+)
 from pondus.core.log.records import CheckWay
 from pondus.core.pitch import Spelling
 from pondus.core.upkeep.care import CareKind, Symptom
@@ -38,6 +50,11 @@ def _one_of(values: Any, length: int, *, default: Any = ..., nullable: bool = Fa
     """A text column that holds one of a ``Literal``'s values, ``length`` letters at most."""
     more = {} if default is ... else {"default": default}
     return Field(sa_type=String(length), nullable=nullable, **more)
+
+
+def _server_default(length: int, value: str) -> Any:
+    """A text column that rows kept before it have ``value`` in."""
+    return Field(default=value, sa_type=String(length), nullable=False, sa_column_kwargs={"server_default": value})
 
 
 def _checked(table: str, **columns: Any) -> tuple[CheckConstraint, ...]:
@@ -107,13 +124,14 @@ class InstrumentRow(SQLModel, table=True):
     """
 
     __tablename__ = "instrument"
-    __table_args__ = _checked("instrument", kind=Kind, stance=Stance)
+    __table_args__ = _checked("instrument", kind=Kind, stance=Stance, bridge=BridgeState)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     label: str = Field(max_length=80)
     kind: Kind = _one_of(Kind, 10)
     size: str = Field(max_length=8)
     note: str = Field(default="", max_length=500)
     stance: Stance | None = _one_of(Stance, 10, default=None, nullable=True)
+    bridge: BridgeState = _server_default(8, "stands")
     simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
     player_id: UUID | None = Field(default=None, foreign_key="person.id")
     hours_per_week: float | None = None
@@ -128,12 +146,13 @@ class StringRow(SQLModel, table=True):
 
     ``screw_turns`` is where the screw stood at ``screw_set_at``, when the log was at ``screw_set_seq``; moves since
     then add to it. ``fitted_at``: when its fittings last changed; what was learned before then no longer counts.
+    ``slack_since``: when it last began to sound after it had been floppy, broken, off or its peg out.
     """
 
     __tablename__ = "string"
     __table_args__ = (
         UniqueConstraint("instrument_id", "name"),
-        *_checked("string", core=StringCore, peg_kind=PegKind, peg_state=PegState, winding=Winding),
+        *_checked("string", core=StringCore, peg_kind=PegKind, peg_state=PegState, winding=Winding, state=StringPlace),
         CheckConstraint("abs(screw_turns) <= screw_reach_turns and screw_reach_turns <= 20", "string_screw"),
         CheckConstraint("put_on >= '1990-01-01' and put_on < '2200-01-01'", "string_put_on"),
     )
@@ -151,6 +170,8 @@ class StringRow(SQLModel, table=True):
     peg_kind: PegKind = _one_of(PegKind, 10, default="friction")
     peg_state: PegState = _one_of(PegState, 10, default="ok")
     winding: Winding = _one_of(Winding, 10, default="normal")
+    state: StringPlace = _server_default(8, "on")
+    slack_since: datetime | None = _time(default=False)
 
 
 class TuningRow(SQLModel, table=True):
@@ -160,7 +181,7 @@ class TuningRow(SQLModel, table=True):
     __table_args__ = (
         Index("tuning_of_instrument", "instrument_id", "started_at"),
         Index("tuning_at", "started_at"),
-        *_checked("tuning", stance=Stance, who=Who, spelling=Spelling, order=StringOrder),
+        *_checked("tuning", stance=Stance, who=Who, spelling=Spelling, order=StringOrder, turning=Turning),
         CheckConstraint(f"started_at >= {FROM_1990}", "tuning_started_at"),
         CheckConstraint("a4 between 415 and 446 and fifth_cents between 700 and 701.9551", "tuning_pitch"),
     )
@@ -175,21 +196,26 @@ class TuningRow(SQLModel, table=True):
     who: Who = _one_of(Who, 20, default="teacher")
     spelling: Spelling = _one_of(Spelling, 10, default="sharps")
     order: StringOrder = _one_of(StringOrder, 10, default="A-outward")
+    turning: Turning | None = _one_of(Turning, 16, default=None, nullable=True)
     done_by: UUID | None = Field(default=None, foreign_key="person.id")
     import_id: UUID | None = _import_id()
 
 
 class ReadingRow(SQLModel, table=True):
-    """What was heard of one string: a note with cents, or Hz. Never edited; struck out with a reason."""
+    """What was heard of one string: a note with cents, Hz, or a side. Never edited; struck out with a reason."""
 
     __tablename__ = "reading"
     __table_args__ = (
         Index("reading_of_tuning", "tuning_id", "seq"),
-        *_checked("reading", source=Source),
+        *_checked("reading", source=Source, side=ShownSide),
         CheckConstraint(f"at >= {FROM_1990}", "reading_at"),
         CheckConstraint("hz between 20 and 5000", "reading_hz"),
         CheckConstraint("cents between -50 and 50", "reading_cents"),
-        CheckConstraint("(note is null) <> (hz is null) and (cents is null) = (note is null)", "reading_heard"),
+        CheckConstraint(
+            "(note is null or hz is null) and (note is not null or hz is not null or side is not null)"
+            " and (cents is null or (note is not null and side is null)) and (side is null or hz is null)",
+            "reading_heard",
+        ),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
@@ -198,6 +224,7 @@ class ReadingRow(SQLModel, table=True):
     note: str | None = Field(default=None, max_length=8)
     cents: float | None = None
     hz: float | None = None
+    side: ShownSide | None = _one_of(ShownSide, 8, default=None, nullable=True)
     spread_cents: float | None = None
     source: Source = _one_of(Source, 12, default="typed")
     sure_of_string: bool = False
@@ -210,26 +237,29 @@ class ReadingRow(SQLModel, table=True):
 
 
 class MoveRow(SQLModel, table=True):
-    """One turn of a peg or a screw, between two readings. Never edited; struck out with a reason."""
+    """One turn of a peg or a screw, or a tug, between two readings. Never edited; struck out with a reason. ``answer``: what
+    was said when it had no effect or went the wrong way.
+    """
 
     __tablename__ = "move"
     __table_args__ = (
         Index("move_of_tuning", "tuning_id", "seq"),
-        *_checked("move", mechanism=Mechanism, direction=Pitch, unit=Unit),
+        *_checked("move", mechanism=Done, direction=Pitch, unit=Unit, answer=Answer),
         CheckConstraint(f"at >= {FROM_1990}", "move_at"),
         CheckConstraint("amount > 0 and amount < 'Infinity'::float8", "move_amount"),
-        CheckConstraint("(unit = 'turn') = (mechanism = 'fine-tuner')", "move_own_unit"),
+        CheckConstraint("mechanism = 'tug' or (unit = 'turn') = (mechanism = 'fine-tuner')", "move_own_unit"),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
     at: datetime = _time()
-    mechanism: Mechanism = _one_of(Mechanism, 12)
+    mechanism: Done = _one_of(Done, 12)
     direction: Pitch = _one_of(Pitch, 6)
     amount: float
     unit: Unit = _one_of(Unit, 8)
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+    answer: Answer | None = _one_of(Answer, 16, default=None, nullable=True)
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)
     device: UUID | None = None

@@ -9,6 +9,7 @@ from sqlmodel import Session, col, delete, desc, select
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData, instrument_named
+from pondus.core.judgement.recent_move import Answer
 from pondus.core.log.records import TuningLog
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
@@ -186,6 +187,23 @@ def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str 
     session.flush()
     next_version(session, instrument_id, tuning_id=row.tuning_id)
     return row
+
+
+def entry_held(session: Session, table: type[Entry], entry_id: UUID) -> Entry:
+    """An entry, its instrument held. Raises NotFound."""
+    row = session.get(table, entry_id)
+    if row is None:
+        raise NotFound("There is no such entry; it may never have been stored. Look at the history.")
+    held_instrument(session, tuning_row(session, row.tuning_id).instrument_id)
+    return row
+
+
+def answer_move(session: Session, row: MoveRow, answer: Answer) -> None:
+    """Keep what was said of a move that had no effect or went the wrong way; its instrument is held."""
+    row.answer = answer
+    session.add(row)
+    session.flush()
+    next_version(session, tuning_row(session, row.tuning_id).instrument_id, tuning_id=row.tuning_id)
 
 
 def void(row: ReadingRow | MoveRow | FifthCheckRow, reason: str | None) -> None:

@@ -13,6 +13,7 @@ from pondus.core.bench_view import view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
 from pondus.core.group.triage import TriagedInstrument, triaged_states
+from pondus.core.judgement.situation import usual_turning
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states
@@ -111,4 +112,5 @@ def _out(loaded: Loaded, states: Sequence[StringState]) -> BenchOut:
 
 def tuning_out(row: TuningRow) -> TuningOut:
     """How a tuning is done, serialised."""
-    return TuningOut.model_validate({**row.model_dump(), "temperament": temperament_named(row.fifth_cents)})
+    said = {"turns": row.turning or usual_turning(row.who), "temperament": temperament_named(row.fifth_cents)}
+    return TuningOut.model_validate({**row.model_dump(), **said})

@@ -5,13 +5,14 @@ from uuid import UUID, uuid5
 from apiflask import APIBlueprint
 from sqlmodel import Session
 
-from pondus.contracts.bench import BenchOut, NewMove, NewReading, Strike
+from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, Strike
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard
-from pondus.core.log.state import string_states, unseen_move
+from pondus.core.judgement.questions import other_winding
+from pondus.core.log.state import check_answer, string_states, unseen_move
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
@@ -41,6 +42,7 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
         note=entry.heard.note,
         cents=entry.heard.cents,
         hz=entry.heard.hz,
+        side=entry.heard.side,
         spread_cents=entry.spread_cents,
         source=entry.source,
         sure_of_string=entry.sure_of_string,
@@ -54,7 +56,7 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
 def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
     """Keep a reading; sent twice, it is kept once."""
     with transaction(sorts=False) as session:
-        _, string = tuning_store.string_of(session, tuning_id, new.string)
+        on, string = tuning_store.string_of(session, tuning_id, new.string)
         entry = reading_entry(
             string,
             _heard(new, string),
@@ -64,6 +66,7 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
         )
         row = reading_row(tuning_id, new.id, entry)
         row.made_on, row.device = new.made_on, new.device
+        instrument_store.begins_to_sound(session, on, at=row.at)
         moved = new.hands_free and _keep_unseen_move(session, row, entry)
         tuning_store.add_entry(session, row, late=False if moved else None)
     return changed_bench_of(tuning_id)
@@ -121,6 +124,27 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
         )
         tuning_store.add_entry(session, row)
     return changed_bench_of(tuning_id)
+
+
+@blueprint.post("/moves/<uuid:entry_id>/answer")
+@blueprint.input(MoveAnswer, arg_name="told")
+@blueprint.output(BenchOut)
+def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
+    """What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so."""
+    with transaction(sorts=False) as session:
+        move = tuning_store.entry_held(session, MoveRow, entry_id)
+        loaded = load(session, move.tuning_id)
+        states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+        state = next((each for each in states if each.string.name == move.string), None)
+        check_answer(state, move.id, told.answer)
+        if told.answer == "not-turned":
+            tuning_store.strike(session, MoveRow, entry_id, reason="not turned")
+        else:
+            tuning_store.answer_move(session, move, told.answer)
+        if told.answer == "wound-other-way" and state is not None:
+            winding = other_winding(state.situation.peg).winding
+            instrument_store.change_string(session, loaded.instrument.id, move.string, {"winding": winding})
+    return changed_bench_of(move.tuning_id)
 
 
 def struck_reason(strike: Strike) -> str:

@@ -48,6 +48,9 @@ CHOICES = Choices.model_validate(
         "peg_kinds": choices.PEG_KINDS,
         "peg_states": choices.PEG_STATES,
         "windings": choices.WINDINGS,
+        "string_states": choices.STRING_STATES,
+        "bridge_states": choices.BRIDGE_STATES,
+        "turnings": choices.TURNINGS,
         "screw_places": choices.SCREW_PLACES,
     }
 )
@@ -142,7 +145,9 @@ def _told(fittings: StringFittings) -> dict[str, Any]:
 def change_instrument(instrument_id: UUID, change: InstrumentChange) -> InstrumentOut:
     """Change an instrument's label, size, note, who has it; retire it, or bring it back."""
     changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set - {"retired"}}
-    emptied = next((key for key in ("label", "size", "note") if key in changes and changes[key] is None), None)
+    emptied = next(
+        (key for key in ("label", "size", "note", "bridge") if key in changes and changes[key] is None), None
+    )
     if emptied is not None:
         raise BadInput(emptied, f"{emptied} can't be emptied; give a value or leave it out.")
     with transaction() as session:

@@ -17,6 +17,7 @@ import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
+import { SomethingWrong } from "./SomethingWrong";
 import { StringBoard } from "./StringBoard";
 import { useBenchController } from "./useBenchController";
 import { WhereFrom } from "./WhereFrom";
@@ -37,6 +38,14 @@ export function BenchScreen() {
     );
   }
   const { data } = bench;
+  const rest = {
+    plan: data.plan,
+    current: controller.string.name,
+    onChoose: controller.choose,
+    onPure: () => {
+      controller.changeSettings({ target: "pure" });
+    },
+  };
   return (
     <Shell
       compact
@@ -97,12 +106,12 @@ export function BenchScreen() {
               />
             )}
             {controller.from !== "simulated" && (
-              <Entry {...controller.entry} string={controller.string.name} />
+              <Entry {...controller.entry} string={controller.string.name} onSide={controller.keepSide} />
             )}
             <ReferenceTone tone={controller.listening.tone} />
           </div>
           <div className="order-3 lg:hidden">
-            <Rest plan={data.plan} current={controller.string.name} onChoose={controller.choose} />
+            <Rest {...rest} />
           </div>
           {controller.from !== "recording" && controller.recordings.lines.length > 0 && (
             <div className="order-4">
@@ -110,19 +119,25 @@ export function BenchScreen() {
             </div>
           )}
         </div>
-        <div className="order-1 flex min-w-0 flex-col gap-4 lg:sticky lg:top-3 lg:order-2 lg:self-start">
+        <div className="order-1 flex min-w-0 flex-col gap-4 lg:order-2 lg:self-start">
+          {data.notice !== null && (
+            <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
+              {data.notice}
+            </p>
+          )}
           <NextMove
             key={controller.string.name}
             bench={data}
             strings={data.strings}
             string={controller.string}
             onMoved={controller.keepMove}
-            onSure={controller.keepSure}
+            onAnswer={controller.answerQuestion}
             onNext={controller.goOn}
           />
           <div className="hidden lg:block">
-            <Rest plan={data.plan} current={controller.string.name} onChoose={controller.choose} />
+            <Rest {...rest} />
           </div>
+          <SomethingWrong bench={data} name={controller.string.name} onFittings={controller.changeFittings} />
         </div>
         <div className="order-3 lg:col-span-2">
           <History entries={data.history} onStrike={controller.strike} onRestore={controller.restore} />

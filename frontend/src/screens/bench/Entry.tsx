@@ -12,11 +12,15 @@ interface EntryProps {
   sending: boolean;
   onText: (text: string) => void;
   onKeep: () => void;
+  /** A tuner without figures: which side it shows. */
+  onSide: (typed: string) => void;
   onKey: (event: KeyboardEvent<HTMLInputElement>) => void;
 }
 
+const SIDES = ["flat", "in tune", "sharp"];
+
 /** One line to type what the tuner shows. */
-export function Entry({ inputRef, string, text, error, sending, onText, onKeep, onKey }: EntryProps) {
+export function Entry({ inputRef, string, text, error, sending, onText, onKeep, onSide, onKey }: EntryProps) {
   return (
     <form
       className="flex flex-col gap-2"
@@ -67,6 +71,19 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
         <Button type="submit" look="main" className="min-h-14 flex-1 px-5 sm:flex-none">
           Keep <CornerDownLeft size={18} aria-hidden />
         </Button>
+      </div>
+      <div className="flex flex-wrap items-center gap-2" role="group" aria-label="A tuner without figures">
+        <span className="text-sm font-bold text-pencil">No figures?</span>
+        {SIDES.map((side) => (
+          <Button
+            key={side}
+            onClick={() => {
+              onSide(side);
+            }}
+          >
+            {side}
+          </Button>
+        ))}
       </div>
       {sending && error === null && <p className="text-pencil">Storing…</p>}
       <Trouble error={error} />

@@ -87,6 +87,14 @@ function Settings({
         }}
       />
       <Choice
+        label="A hand turns"
+        value={tuning.turns}
+        options={choices.turnings}
+        onChange={(turning) => {
+          onSettings({ turning });
+        }}
+      />
+      <Choice
         label="A at"
         value={tuning.a4}
         options={choices.a4}

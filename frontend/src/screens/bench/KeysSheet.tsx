@@ -6,6 +6,8 @@ const KEYS: [string, string][] = [
   ["−12 Enter", "keep “12 cents flat of this string's note”"],
   ["A3 +5 Enter", "keep another note, with its octave"],
   ["440.2 Hz Enter", "keep a frequency"],
+  ["flat, in tune, sharp Enter", "keep what a tuner without figures shows"],
+  ["Alt 1, Alt 2, …", "answer what is asked: first, second answer (or type its words)"],
   ["Enter on an empty line", "I made the move that is shown"],
   ["Page Down, Page Up", "next string, string before (a page-turn pedal sends these)"],
   ["↑ ↓", "one cent up, one cent down in the line"],

@@ -2,14 +2,16 @@ import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react
 import { ChevronDown } from "lucide-react";
 import { useState } from "react";
 
-import type { Bench, Step, StringBench } from "../../api/client";
+import type { Bench, Option, Step, StringBench } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
-import { asMade } from "../../api/moves";
+import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { plain, signed } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
+import { Question } from "./Question";
+import { questionOf } from "./questionOf";
 import { ReadingFigure } from "./ReadingFigure";
 
 interface NextMoveProps {
@@ -17,12 +19,12 @@ interface NextMoveProps {
   strings: StringBench[];
   string: StringBench;
   onMoved: (move: MoveMade) => void;
-  onSure: () => void;
+  onAnswer: (option: Option) => void;
   onNext: (() => void) | null;
 }
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
-export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: NextMoveProps) {
+export function NextMove({ bench, strings, string, onMoved, onAnswer, onNext }: NextMoveProps) {
   const turning = string.pending === null ? firstTurn(string) : null;
   return (
     <section
@@ -43,7 +45,7 @@ export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: Ne
         )}
       </div>
       {string.pending === null && string.advice !== null && (
-        <Advised {...{ string, onMoved, onSure, onNext }} />
+        <Advised {...{ string, onMoved, onAnswer, onNext }} />
       )}
     </section>
   );
@@ -52,7 +54,7 @@ export function NextMove({ bench, strings, string, onMoved, onSure, onNext }: Ne
 /** The first step, where it turns something. */
 function firstTurn(string: StringBench): Step | null {
   const first = string.advice?.steps[0];
-  return first !== undefined && first.amount !== null ? first : null;
+  return first !== undefined && first.rotation !== null ? first : null;
 }
 
 function sentence(string: StringBench): string {
@@ -87,28 +89,26 @@ function WhatItDid({ string }: { string: StringBench }) {
   );
 }
 
-function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench" | "strings">) {
+function Advised({ string, onMoved, onAnswer, onNext }: Omit<NextMoveProps, "bench" | "strings">) {
   const [other, setOther] = useState(false);
   const advice = string.advice;
   if (advice === null) return null;
-  const turning = firstTurn(string);
+  const first = advice.steps[0];
+  const doing = first !== undefined && isDone(first) ? first : null;
+  const question = questionOf(string);
   return (
     <>
+      {question !== null && <Question step={question} alone={question === first} onAnswer={onAnswer} />}
       {string.cautions_said.length > 0 && <Cautions said={string.cautions_said} />}
       <div className="flex flex-wrap gap-2">
-        {turning !== null && (
+        {doing !== null && (
           <Button
             look="main"
             onClick={() => {
-              onMoved(asMade(turning));
+              onMoved(asMade(doing));
             }}
           >
-            I turned it
-          </Button>
-        )}
-        {string.confirmable && (
-          <Button look="main" onClick={onSure}>
-            Yes, it is the {string.name} string
+            {doing.do === "tug-down" ? "I pulled it" : "I turned it"}
           </Button>
         )}
         {advice.state === "in-tune" && onNext !== null && (
@@ -122,7 +122,7 @@ function Advised({ string, onMoved, onSure, onNext }: Omit<NextMoveProps, "bench
             setOther(!other);
           }}
         >
-          {turning === null ? "I turned something" : "I turned it otherwise"}
+          {doing?.amount == null ? "I turned something" : "I turned it otherwise"}
         </Button>
       </div>
       {other && (

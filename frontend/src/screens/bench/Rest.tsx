@@ -1,14 +1,17 @@
 import type { RestOfRound } from "../../api/client";
+import { Button } from "../../parts/Button";
 
 /** The rest of the round: which other strings in which order, and with this one how many moves, how long. */
 export function Rest({
   plan,
   current,
   onChoose,
+  onPure,
 }: {
   plan: RestOfRound;
   current: string;
   onChoose: (name: string) => void;
+  onPure: () => void;
 }) {
   const others = plan.lines.filter((line) => line.string !== current);
   const left = plan.total_moves === 1 ? "1 move" : `${String(plan.total_moves)} moves`;
@@ -23,9 +26,17 @@ export function Rest({
         )}
       </h2>
       {plan.ask.length > 0 && <p>Still to hear: {plan.ask.join(", ")}.</p>}
-      {plan.refer === "luthier" && <p className="font-bold">A peg that won't move: to the luthier.</p>}
+      {plan.refer === "luthier" && <p className="font-bold">{plan.why}</p>}
+      {plan.offer_pure && (
+        <div className="flex flex-col items-start gap-2">
+          <p>{plan.why}</p>
+          <Button onClick={onPure}>Tune pure</Button>
+        </div>
+      )}
       {plan.refer === "teacher" && <p className="font-bold">A peg is needed: take it to your teacher.</p>}
-      {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && <p>All settled.</p>}
+      {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && !plan.offer_pure && (
+        <p>All settled.</p>
+      )}
       {plan.total_moves > 0 && others.length === 0 && <p>Then all that was heard should be settled.</p>}
       <ol className="flex flex-col">
         {others.map((line) => (

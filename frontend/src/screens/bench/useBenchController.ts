@@ -1,10 +1,10 @@
 import type { DragEvent } from "react";
 import { useCallback, useState } from "react";
 
-import type { Bench, NewReading } from "../../api/client";
+import type { Bench, MoveAnswer, NewReading, Option } from "../../api/client";
 import { newId } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
-import { asMade } from "../../api/moves";
+import { asMade, isDone } from "../../api/moves";
 import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
 import { asSeen } from "../../parts/TurnDrawing";
 import { useBenchEntries } from "./useBenchEntries";
@@ -12,6 +12,7 @@ import { useEntryLine } from "./useEntryLine";
 import { useHandsFree } from "./useHandsFree";
 import { usePageKeys } from "./usePageKeys";
 import { useRecordings } from "./useRecordings";
+import { answerSaid, questionOf } from "./questionOf";
 import type { SoundFrom } from "./WhereFrom";
 
 /** The bench in someone's hands: which string, where the sound comes from, and what is entered. */
@@ -57,11 +58,44 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     if (string !== null) entries.keepMove(string.name, move);
     line.focus();
   };
+  const keepSure = () => {
+    const last = bench?.last_heard[string?.name ?? ""];
+    if (string !== null && last !== undefined) {
+      void keepAndFollow({ id: newId(), string: string.name, heard: last, sure_of_string: true });
+    }
+  };
+  const answerQuestion = (option: Option) => {
+    if (string === null) return;
+    const { heard, string: other, sure_of_string } = option.set;
+    if (typeof other === "string") {
+      const last = bench?.last_heard[string.name];
+      if (string.reading !== null) entries.strike({ kind: "reading", id: string.reading.id });
+      if (last !== undefined) void keepAndFollow({ id: newId(), string: other, heard: last });
+    } else if (heard !== undefined) {
+      const told = heard as NonNullable<NewReading["heard"]>;
+      void keepAndFollow({
+        id: newId(),
+        string: string.name,
+        heard: told,
+        sure_of_string: sure_of_string === true,
+      });
+    } else if (sure_of_string === true) keepSure();
+    else if (string.moved !== null) {
+      entries.answerMove({ id: string.moved.id, answer: option.answer as MoveAnswer });
+    }
+    line.focus();
+  };
   const keepTyped = () => {
     if (string === null) return;
     if (line.text.trim() === "") {
       const first = string.pending === null ? string.advice?.steps[0] : undefined;
-      if (first !== undefined && first.amount !== null) keepMove(asMade(first));
+      if (first !== undefined && isDone(first)) keepMove(asMade(first));
+      return;
+    }
+    const said = string.pending === null ? answerSaid(string, line.text) : null;
+    if (said !== null) {
+      answerQuestion(said);
+      line.setText("");
       return;
     }
     void keepAndFollow({ id: newId(), string: string.name, typed: line.text }).then(
@@ -73,6 +107,10 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   };
 
   usePageKeys({
+    answer: (place) => {
+      const option = string?.pending === null ? questionOf(string)?.options[place] : undefined;
+      if (option !== undefined) answerQuestion(option);
+    },
     stepBy,
     openKeys: setKeysOpen,
     keysOpen,
@@ -109,11 +147,10 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     },
     changeSettings: entries.changeSettings,
     changeFittings: entries.changeFittings,
-    keepSure: () => {
-      const last = bench?.last_heard[string?.name ?? ""];
-      if (string !== null && last !== undefined) {
-        void keepAndFollow({ id: newId(), string: string.name, heard: last, sure_of_string: true });
-      }
+    answerQuestion,
+    keepSide: (typed: string) => {
+      if (string !== null) void keepAndFollow({ id: newId(), string: string.name, typed });
+      line.focus();
     },
     goOn:
       bench?.next_string == null || bench.next_string === name

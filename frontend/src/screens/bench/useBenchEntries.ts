@@ -3,6 +3,7 @@ import { useCallback } from "react";
 import {
   useAddMove,
   useAddReading,
+  useAnswerMove,
   useNewTuning,
   useRestore,
   useStrike,
@@ -19,6 +20,7 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
   const addReading = useAddReading(instrumentId);
   const addMove = useAddMove(instrumentId);
   const strike = useStrike(instrumentId);
+  const answer = useAnswerMove(instrumentId);
   const restore = useRestore(instrumentId);
   const settings = useTuningSettings(instrumentId);
   const fittings = useStringFittings(instrumentId);
@@ -45,6 +47,7 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
     forgetError: addReading.reset,
     strike: strike.mutate,
     restore: restore.mutate,
+    answerMove: answer.mutate,
     strikeLast: () => {
       const last = bench?.history.find((entry) => !entry.struck);
       if (last !== undefined) strike.mutate({ kind: last.kind, id: last.id });
@@ -60,6 +63,11 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
     },
     sending: addReading.isPending || addMove.isPending,
     error:
-      addReading.error ?? addReading.failureReason ?? addMove.error ?? addMove.failureReason ?? strike.error,
+      addReading.error ??
+      addReading.failureReason ??
+      addMove.error ??
+      addMove.failureReason ??
+      answer.error ??
+      strike.error,
   };
 }

@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 
 export interface PageKeys {
+  answer: (place: number) => void;
   stepBy: (by: number) => void;
   openKeys: (open: boolean) => void;
   keysOpen: boolean;
@@ -18,7 +19,7 @@ export function usePageKeys(does: PageKeys): void {
   });
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
-      const { stepBy, openKeys, keysOpen, strikeLast, listening, takeNow, hold } = latest.current;
+      const { answer, stepBy, openKeys, keysOpen, strikeLast, listening, takeNow, hold } = latest.current;
       const inLine = event.target instanceof HTMLInputElement;
       const typed = inLine ? event.target.value : "";
       const free = listening && typed === "" && !(event.target instanceof HTMLButtonElement);
@@ -34,6 +35,11 @@ export function usePageKeys(does: PageKeys): void {
         },
       };
       if (free) Object.assign(acts, { " ": takeNow, h: hold, Backspace: strikeLast });
+      if (event.altKey && /^[1-9]$/.test(event.key)) {
+        event.preventDefault();
+        answer(Number(event.key) - 1);
+        return;
+      }
       const act = event.ctrlKey && event.key === "z" && typed === "" ? strikeLast : acts[event.key];
       if (act === undefined) return;
       event.preventDefault();

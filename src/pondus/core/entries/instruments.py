@@ -10,7 +10,15 @@ from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
-from pondus.core.judgement.situation import FineTuner, PegKind, PegState, Winding, check_fine_tuner, check_stance
+from pondus.core.judgement.situation import (
+    FineTuner,
+    PegKind,
+    PegState,
+    StringPlace,
+    Winding,
+    check_fine_tuner,
+    check_stance,
+)
 from pondus.core.upkeep.care import check_hours
 
 CHOICES: dict[str, tuple[str, ...]] = {
@@ -18,6 +26,7 @@ CHOICES: dict[str, tuple[str, ...]] = {
     "peg_kind": get_args(PegKind),
     "peg_state": get_args(PegState),
     "winding": get_args(Winding),
+    "state": get_args(StringPlace),
 }
 
 
@@ -33,6 +42,7 @@ class StringEntry:
     peg_kind: PegKind = "friction"
     peg_state: PegState = "ok"
     winding: Winding = "normal"
+    state: StringPlace = "on"
 
 
 @dataclass(frozen=True)
@@ -98,5 +108,5 @@ def check_note(note: str) -> str:
 
 
 Fitting = Literal[
-    "core", "put_on", "has_fine_tuner", "screw_turns", "screw_reach_turns", "peg_kind", "peg_state", "winding"
+    "core", "put_on", "has_fine_tuner", "screw_turns", "screw_reach_turns", "peg_kind", "peg_state", "winding", "state"
 ]

@@ -7,8 +7,8 @@ from typing import Literal, get_args
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, check_heard
-from pondus.core.judgement.recent_move import RecentMove, check_recent_move
-from pondus.core.judgement.situation import FineTuner, Mechanism, PegKind, Pitch, Unit
+from pondus.core.judgement.recent_move import Done, RecentMove, check_recent_move
+from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Unit
 
 Source = Literal["typed", "microphone", "recording", "simulated", "list"]
 SOURCES: tuple[Source, ...] = get_args(Source)
@@ -16,6 +16,7 @@ LARGEST_SCREW_MOVE_TURNS = 40.0
 """From one end to the other of the longest screw there is (reach 20 turns either way)."""
 LARGEST_PEG_MOVE_DEGREES = 7200.0
 """Twenty times round: a string wound on from nothing."""
+MOST_PULLS = 10.0
 LARGEST_EXPECTED_CENTS = 12_000.0
 LARGEST_SPREAD_CENTS = 1_200.0
 
@@ -33,10 +34,12 @@ class ReadingEntry:
 
 @dataclass(frozen=True)
 class MoveEntry:
-    """One turn. ``amount`` in ``unit``: turns of a fine tuner, degrees of a peg's head. What was expected of it in cents."""
+    """One turn. ``amount`` in ``unit``: turns of a fine tuner, degrees of a peg's head; of a tug, how many pulls (``unit`` says
+    nothing there). What was expected of it in cents.
+    """
 
     string: str
-    mechanism: Mechanism
+    mechanism: Done
     direction: Pitch
     amount: float
     unit: Unit
@@ -87,13 +90,17 @@ def move_entry(
     (0.25, 'turn')
     """
     turned, way = _mechanism(mechanism), _direction(direction)
+    if turned == "tug":
+        unit = "turn"
     if unit not in get_args(Unit):
         raise BadInput("unit", f"“{unit}” is no unit of a turn; there are turn and degree.")
     told: Unit = "turn" if unit == "turn" else "degree"
     move = RecentMove(turned, way, amount, told, from_cents=0.0)
     check_recent_move(move, FineTuner() if has_fine_tuner else None)
-    own: Unit = "turn" if turned == "fine-tuner" else "degree"
+    own: Unit = "degree" if turned == "peg" else "turn"
     made = move.amount_in_own_unit or 0.0
+    if turned == "tug" and made > MOST_PULLS:
+        raise BadInput("amount", f"{made:g} pulls at once can't be; give 1 or 2.")
     most = (
         LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
     )
@@ -110,10 +117,10 @@ def move_entry(
     return entry if told == own else replace(entry, amount=round(made, 6))
 
 
-def _mechanism(text: str) -> Mechanism:
-    found: dict[str, Mechanism] = {"fine-tuner": "fine-tuner", "peg": "peg"}
+def _mechanism(text: str) -> Done:
+    found: dict[str, Done] = {"fine-tuner": "fine-tuner", "peg": "peg", "tug": "tug"}
     if text not in found:
-        raise BadInput("mechanism", f"“{text}” is nothing that is turned; there are fine-tuner and peg.")
+        raise BadInput("mechanism", f"“{text}” is nothing that is turned; there are fine-tuner and peg, and tug.")
     return found[text]
 
 

@@ -12,6 +12,7 @@ from pondus.core.group.schedule import Clearance, Done, expected_minutes
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.plan import Coupling, StringAsked, StringOrder, plan
 from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.judgement.situation import Situation
 from pondus.core.log.learned import learned_coupling, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states
@@ -48,27 +49,48 @@ def sort_instrument(
     coupling: Coupling | None = None,
 ) -> Sorted:
     """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs."""
-    left = [name for name in instrument.string_names if name not in asked or asked[name].heard is None]
+    gone = {name: _gone(each.situation) for name, each in asked.items()}
+    left = [
+        name
+        for name in instrument.string_names
+        if name not in asked or (asked[name].heard is None and gone[name] is None)
+    ]
     if left:
         return unheard(left)
     planned = plan(asked, instrument=instrument, order=order, coupling=coupling)
     if planned.refer == "luthier":
-        return Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved")
+        bridge = any(each.situation.bridge in ("moved", "fallen") for each in asked.values())
+        return Sorted("luthier", None, 0, 0, 0, "the bridge" if bridge else "a peg that can’t be moved")
     pegs = [move for move in planned.moves if move.step.do == "turn-peg"]
-    screws = planned.total_moves - len(pegs)
+    screws = planned.total_moves - planned.peg_moves
+    missing = [f"{name} {said}" for name, said in gone.items() if said is not None]
+    if missing:
+        said = ", ".join(missing)
+        return Sorted("teacher-must", "teacher", screws, max(1, planned.peg_moves), max(1, planned.rounds), said)
     slack = [name for name, each in planned.strings.items() if (each.cents_off or 0.0) < -SLACK_CENTS]
     if slack:
-        return Sorted("teacher-must", "teacher", screws, len(pegs), planned.rounds, f"slack: {', '.join(slack)}")
+        return Sorted(
+            "teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, f"slack: {', '.join(slack)}"
+        )
     if planned.ask:
-        return Sorted("teacher-must", "teacher", screws, len(pegs), planned.rounds, f"unsure: {', '.join(planned.ask)}")
+        return Sorted(
+            "teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, f"unsure: {', '.join(planned.ask)}"
+        )
     if pegs:
         names = ", ".join(dict.fromkeys(move.string for move in pegs))
-        return Sorted("teacher-must", "pegs", screws, len(pegs), planned.rounds, f"peg: {names}")
+        return Sorted("teacher-must", "pegs", screws, planned.peg_moves, planned.rounds, f"peg: {names}")
     if screws:
         return Sorted(
             "student-can", "fine-tuners", screws, 0, planned.rounds, f"fine tuner: {', '.join(planned.order)}"
         )
     return Sorted("leave", None, 0, 0, 0, "in tune")
+
+
+def _gone(facts: Situation) -> str | None:
+    """What became of a string that gives no pitch; None for one that does."""
+    if facts.string_state != "on":
+        return {"floppy": "floppy", "broken": "broken", "off": "missing"}[facts.string_state]
+    return "peg out" if facts.peg.state == "out" else None
 
 
 def unheard(strings: Sequence[str]) -> Sorted:

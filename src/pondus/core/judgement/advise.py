@@ -5,10 +5,10 @@ from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.judgement import words
-from pondus.core.judgement.after_move import limit_after_overshoot, sign_of
+from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of
 from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
-from pondus.core.judgement.heard import Heard, Side, check_heard
+from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.judgement.mechanism import Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, procedure
@@ -38,7 +38,7 @@ class Advice:
     cautions: tuple[Caution, ...]
     break_margin_cents: float | None
     why: str
-    side: Side | None = None
+    side: ShownSide | None = None
 
     @property
     def question(self) -> Step | None:
@@ -197,11 +197,11 @@ def _moving(
     if recent is None or sign is None:
         _refuse_answer(answer)
     elif answer is None:
-        return _about_move(situation, judged, off, question_about_move(situation, sign, recent, off), sign)
+        return _about_move(situation, judged, off, recent, question_about_move(situation, sign, recent, off), sign)
     else:
         after = after_answer(situation, sign, recent, answer, off)
         if after.steps:
-            return _about_move(situation, judged, off, after.steps, sign)
+            return _about_move(situation, judged, off, recent, after.steps, sign)
         situation, recent = after.situation, None
     choice = choose(situation, off, recent=recent)
     steps, ends = _steps(situation, judged, choice, off, recent)
@@ -232,13 +232,13 @@ def _moving(
 
 
 def _about_move(
-    situation: Situation, judged: Judged, off: float, steps: tuple[Step, ...], sign: Literal["no-effect", "wrong-way"]
+    situation: Situation, judged: Judged, off: float, recent: RecentMove, steps: tuple[Step, ...], sign: Sign
 ) -> Advice:
     """R23, R25: no turn until it is known what the last one did."""
     choice = choose(situation, off)
-    cautions: tuple[Caution, ...] = ("wrong-peg",)
-    if choice.mechanism == "peg" and situation.peg.kind == "friction":
-        cautions = ("push-in", "wrong-peg")
+    cautions: tuple[Caution, ...] = ()
+    if recent.turned == "peg":
+        cautions = ("push-in", "wrong-peg") if situation.peg.kind == "friction" else ("wrong-peg",)
     why = {
         "no-effect": "A turn without effect is the sign before a string snaps: often another string's peg is in hand.",
         "wrong-way": "It went against the turn; until it is known why, nothing more is turned.",

@@ -10,7 +10,7 @@ from typing import Literal
 from pondus.core.errors import BadInput
 from pondus.core.pitch import DISPLAY_LIMIT_CENTS, check_heard_hz, parse_note
 
-Side = Literal["flat", "in-tune", "sharp"]
+ShownSide = Literal["flat", "in-tune", "sharp"]
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,7 @@ class Heard:
     note: str | None = None
     cents: float | None = None
     hz: float | None = None
-    side: Side | None = None
+    side: ShownSide | None = None
 
     @property
     def has_figure(self) -> bool:

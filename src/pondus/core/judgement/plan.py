@@ -71,7 +71,8 @@ class PlannedMove:
 @dataclass(frozen=True)
 class Plan:
     """The whole round. ``ask`` names strings to be heard (again) before anything is turned on them, ``off`` those that are
-    broken or missing. ``offer_pure``: the four are a pure chain; nothing is turned, tuning pure is offered.
+    broken or missing. ``offer_pure``: the four are a pure chain; nothing is turned, tuning pure is offered. ``peg_moves``: how
+    many of ``total_moves`` are a peg's.
     """
 
     strings: dict[str, StateNow]
@@ -86,6 +87,7 @@ class Plan:
     why: str
     off: tuple[str, ...] = ()
     offer_pure: bool = False
+    peg_moves: int = 0
 
 
 def order_of(instrument: Instrument, order: StringOrder) -> tuple[str, ...]:
@@ -184,6 +186,7 @@ def plan(
         why=PURE_SAID if pure else _why(working, touched, ask, refer, rounds),
         off=off,
         offer_pure=pure,
+        peg_moves=sum(counts[id(move)] for move in moves if move.step.do == "turn-peg"),
     )
 
 

@@ -47,11 +47,11 @@ def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
     name, part = situation.string.name, "screw" if recent.turned == "fine-tuner" else "peg"
     if sign == "wrong-way":
         went = "down" if recent.direction == "raise" else "up"
-        say = f"It went {went}. Turn nothing yet: what was it?"
+        say = f"It went {went}. Turn nothing until you know why."
         return Step("ask", say, question="wrong-way", options=options)
     again = "That is twice in a row: stop, and get a second pair of eyes. " if recent.repeats else ""
     look = f"follow the {name} string with your eye to its {part}"
-    say = f"{again}The {name} hardly moved. Turn nothing yet: {look}. What was it?"
+    say = f"{again}Turn nothing yet: {look}."
     return Step("ask", say, question="no-effect", options=options)
 
 

@@ -7,7 +7,7 @@ octave, R5 tolerance, R6 slack, R63 sides and bare letters.
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from pondus.core.judgement.heard import Heard, Side
+from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.mechanics import breaking_point_cents, is_violin_e
@@ -52,7 +52,7 @@ class Judged:
     octave_known: bool
     doubt: Doubt | None = None
     other: str | None = None
-    side: Side | None = None
+    side: ShownSide | None = None
     give_or_take: float = 0.0
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.judgement.heard import Side
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Unit
 
 Done = Literal["fine-tuner", "peg", "tug"]
@@ -32,7 +32,7 @@ class RecentMove:
     unit: Unit | None
     from_cents: float | None
     effect_known: bool = True
-    from_side: Side | None = None
+    from_side: ShownSide | None = None
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
     arrived: bool = True
@@ -46,7 +46,7 @@ class RecentMove:
     @property
     def amount_in_own_unit(self) -> float | None:
         """Turns for a fine tuner, degrees for a peg, whichever unit it was told in; None where that isn't known."""
-        own: Unit = "turn" if self.mechanism == "fine-tuner" else "degree"
+        own: Unit = "degree" if self.mechanism == "peg" else "turn"
         if self.amount is None or self.unit in (own, None):
             return self.amount
         return self.amount * 360.0 if own == "degree" else self.amount / 360.0

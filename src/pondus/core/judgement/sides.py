@@ -3,7 +3,7 @@
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import LARGEST_SCREW_MOVE_TURNS, SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS
 from pondus.core.judgement.direction import peg_turn, screw_turn
-from pondus.core.judgement.heard import Side
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.mechanism import Choice, choose
 from pondus.core.judgement.procedure import Procedure
 from pondus.core.judgement.recent_move import RecentMove
@@ -11,7 +11,7 @@ from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step
 
 
-def steps_by_side(situation: Situation, side: Side, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
+def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
     """The move for a string that is shown flat or sharp and no more."""
     pitch: Pitch = "raise" if side == "flat" else "lower"
     guess = LARGEST_SCREW_MOVE_TURNS * situation.screw_rate.cents
@@ -31,7 +31,7 @@ def steps_by_side(situation: Situation, side: Side, recent: RecentMove | None) -
     return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
 
 
-def _screw(situation: Situation, pitch: Pitch, side: Side, recent: RecentMove | None) -> Step:
+def _screw(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMove | None) -> Step:
     amount = _halved(side, recent)
     tuner = situation.fine_tuner
     assert tuner is not None
@@ -50,7 +50,7 @@ def _screw(situation: Situation, pitch: Pitch, side: Side, recent: RecentMove | 
     )
 
 
-def _halved(side: Side, recent: RecentMove | None) -> float:
+def _halved(side: ShownSide, recent: RecentMove | None) -> float:
     """Half a turn at first; the last amount again, or half of it where the side has changed."""
     last = None if recent is None or recent.mechanism != "fine-tuner" else recent.amount_in_own_unit
     if recent is None or last is None or recent.from_side is None:

@@ -33,6 +33,15 @@ LARGEST_TOLERANCE_CENTS = 20.0
 LONGEST_REACH_TURNS = 20.0
 
 
+def usual_turning(who: Who) -> Turning:
+    """How a hand turns where nobody said: practised ones while the string sounds, learners step by step.
+
+    >>> usual_turning("teacher"), usual_turning("student-pegs")
+    ('while-sounding', 'step-by-step')
+    """
+    return "while-sounding" if who in ("teacher", "adult") else "step-by-step"
+
+
 @dataclass(frozen=True)
 class FineTuner:
     """A screw at the tailpiece. ``reach_turns`` is from the middle to either end; ``cents_per_turn`` None: not learned."""

@@ -277,10 +277,10 @@ def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
     if step.amount is None:
         return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
-    if step.until is not None:
+    if step.until is not None and step.do != "set-fine-tuner-to-middle":
         part = "peg" if step.do == "turn-peg" else "fine tuner"
-        way_said = top if step.do == "turn-peg" else f" {step.rotation}"
-        return f"{name} {part} {_UP_DOWN[pitch]} to {_shown(step.until)}{way_said}"
+        how_far = f"{degrees(amount)}{top}" if step.do == "turn-peg" else f"{turns(amount)} {step.rotation}"
+        return f"{name} {part} {_UP_DOWN[pitch]} to {_shown(step.until)}, {how_far}"
     if step.do == "turn-peg":
         return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
     if step.do == "set-fine-tuner-to-middle":

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import Instrument
+from pondus.core.judgement.after_move import EFFECT_DUE_CENTS, EFFECT_SHARE, WRONG_WAY_CENTS
 from pondus.core.judgement.plan import default_coupling
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.learning import (
@@ -72,12 +73,19 @@ def learned_rates(
     put_on = _NEVER if string.put_on is None else clock.at(string.put_on, time())
     since = max(put_on, string.fitted_at or _NEVER)
     fresh = [move for move in measured if move.at >= since]
-    turns, by_screw = _amounts(fresh, "fine-tuner")
-    degrees, by_peg = _amounts(fresh, "peg")
+    turns, by_screw = _amounts(fresh, "fine-tuner", facts.screw_rate)
+    degrees, by_peg = _amounts(fresh, "peg", facts.peg_rate)
     return LearnedRates(
         screw=_screw(turns, by_screw, facts.screw_rate),
         peg=_peg(degrees, by_peg, facts.peg_rate),
     )
+
+
+def _without_effect(move: MeasuredMove, prior: Rate) -> bool:
+    """R25: from a turn that should have moved the string and didn't, nothing is learned: who knows what was turned."""
+    due = abs(move.amount) * (prior.cents - prior.plus_minus)
+    along = move.change_cents if move.amount > 0 else -move.change_cents
+    return due >= EFFECT_DUE_CENTS and -WRONG_WAY_CENTS <= along < EFFECT_SHARE * due
 
 
 # An entry on one string leaves what the other three taught as it was; a bench asks for all four each time.
@@ -101,6 +109,6 @@ def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
     return replace(facts, fine_tuner=tuner, peg=peg)
 
 
-def _amounts(measured: Sequence[MeasuredMove], mechanism: str) -> tuple[Figures, Figures]:
-    ours = [move for move in measured if move.mechanism == mechanism]
+def _amounts(measured: Sequence[MeasuredMove], mechanism: str, prior: Rate) -> tuple[Figures, Figures]:
+    ours = [move for move in measured if move.mechanism == mechanism and not _without_effect(move, prior)]
     return tuple(move.amount for move in ours), tuple(move.change_cents for move in ours)

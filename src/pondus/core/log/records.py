@@ -14,18 +14,22 @@ from pondus.core.instruments import Instrument, Kind, StringCore, instrument_nam
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringOrder
+from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import (
+    BridgeState,
     FineTuner,
-    Mechanism,
     Peg,
     PegKind,
     PegState,
     Pitch,
     Situation,
+    StringPlace,
+    Turning,
     Unit,
     Who,
     Winding,
     situation,
+    usual_turning,
 )
 from pondus.core.pitch import Spelling, parse_note, shift_hz
 
@@ -60,24 +64,29 @@ class Reading(Entry):
     sure_of_string: bool = False
 
     def hz(self, a4: float) -> float | None:
-        """The reading in Hz, ``a4`` in Hz; None where its octave isn't known."""
+        """The reading in Hz, ``a4`` in Hz; None where its octave isn't known, or there was no figure."""
         heard = self.heard
         if heard.hz is not None or heard.note is None:
             return heard.hz
+        if heard.cents is None:
+            return None
         note = parse_note(heard.note)
         return None if note.number is None else shift_hz(note.hz(a4=a4), heard.cents or 0.0)
 
 
 @dataclass(frozen=True)
 class Move(Entry):
-    """One turn, ``amount`` in the mechanism's own unit, and what was expected of it (cents)."""
+    """One turn, ``amount`` in the mechanism's own unit (a tug: pulls), and what was expected of it (cents). ``answer``: what
+    was said when it had no effect or went the wrong way.
+    """
 
-    mechanism: Mechanism = "fine-tuner"
+    mechanism: Done = "fine-tuner"
     direction: Pitch = "raise"
     amount: float = 0.0
     unit: Unit = "turn"
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+    answer: Answer | None = None
 
     @property
     def signed_amount(self) -> float:
@@ -122,6 +131,12 @@ class Tuning:
     spelling: Spelling = "sharps"
     order: StringOrder = "A-outward"
     done_by: UUID | None = None
+    turning: Turning | None = None
+
+    @property
+    def turns(self) -> Turning:
+        """How the hand turns: as it was said, else by who turns."""
+        return self.turning or usual_turning(self.who)
 
 
 @dataclass(frozen=True)
@@ -138,6 +153,13 @@ class FittedString:
     peg_kind: PegKind = "friction"
     peg_state: PegState = "ok"
     winding: Winding = "normal"
+    state: StringPlace = "on"
+    slack_since: datetime | None = None
+
+    @property
+    def sounds(self) -> bool:
+        """Whether it can give a pitch."""
+        return self.state == "on" and self.peg_state != "out"
 
     @property
     def fine_tuner(self) -> FineTuner | None:
@@ -158,6 +180,7 @@ class FittedInstrument:
     size: str
     strings: tuple[FittedString, ...]
     hours_per_week: float | None = None
+    bridge: BridgeState = "stands"
 
     @property
     def facts(self) -> Instrument:
@@ -226,4 +249,7 @@ def situation_of(instrument: FittedInstrument, how: Tuning, string: FittedString
         who=how.who,
         string_age_days=age_days(string.put_on, today),
         spelling=how.spelling,
+        turning=how.turns,
+        string_state=string.state,
+        bridge=instrument.bridge,
     )

@@ -2,17 +2,21 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from uuid import UUID
 
 from pondus.core.clock import Clock
+from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS
+from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
+from pondus.core.log.moves import one_move, recent_move, segments_of
 from pondus.core.log.records import FittedInstrument, FittedString, Move, Reading, TuningLog, situation_of
 from pondus.core.pitch import shift_hz
 
@@ -33,6 +37,7 @@ class StringState:
     before: Advice | None = None
     pending: Move | None = None
     recent: RecentMove | None = None
+    answer: Answer | None = None
 
     @property
     def hz(self) -> float | None:
@@ -54,6 +59,8 @@ class StringState:
         facts = replace(self.situation, who="teacher") if for_teacher else self.situation
         if self.reading is None or self.pending is not None:
             return StringAsked(facts, None)
+        if self.answer is not None and self.advice is not None and self.advice.state not in ("no-effect", "wrong-way"):
+            return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, None)
         return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, self.recent)
 
 
@@ -69,6 +76,19 @@ def string_states(
             learned = learned_rates(fitted, plain, measured.moves.get(string.name, ()), clock=clock)
             states.append(_state(string, fitted, with_learned(plain, learned), learned, log))
     return states
+
+
+def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> None:
+    """An answer fits if it is among those offered about that move now, and the string was not read or turned since.
+
+    Raises BadInput.
+    """
+    asked = None if state is None or state.advice is None or state.pending is not None else state.advice
+    about = state is not None and state.moved is not None and state.moved.id == move_id
+    options = () if asked is None or asked.question is None else asked.question.options
+    offered = [option.answer for option in options if "string" not in option.set and "heard" not in option.set]
+    if not about or answer not in offered:
+        raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
 
 
 def unseen_move(states: Sequence[StringState], string: str, heard: Heard, *, sure_of_string: bool) -> Step | None:
@@ -87,18 +107,23 @@ def _state(
 ) -> StringState:
     readings = [reading for reading in log.counting_readings if reading.string == string.name]
     moves = [move for move in log.counting_moves if move.string == string.name]
+    if not fitted.sounds:
+        return StringState(string, fitted, facts, learned, advice=advise(facts, None))
+    facts = replace(facts, slack=_is_slack(fitted, facts, readings))
     if not readings:
         return StringState(string, fitted, facts, learned, pending=moves[-1] if moves else None)
     last = readings[-1]
     pending = [move for move in moves if move.seq > last.seq]
-    earlier = readings[-2] if len(readings) > 1 else None
-    between = [move for move in moves if earlier is not None and earlier.seq < move.seq < last.seq]
-    before = None
-    recent = None
-    if earlier is not None and between:
-        before = _judged(facts, earlier)
-        recent = _recent(between, before)
-    if recent is None and moves and not between:
+    segments = segments_of(readings, moves)
+    newest = segments[-1] if segments and segments[-1].after is last else None
+    before = recent = answer = None
+    if newest is not None and newest.moves:
+        before = _judged(facts, newest.before)
+        recent = recent_move(facts, segments)
+        answer = newest.moves[-1].answer if recent is not None else None
+        if answer == "wound-other-way":  # that is kept of the string; the move tells nothing more
+            recent = answer = None
+    if recent is None and moves and not (newest is not None and newest.moves):
         recent = _earlier(readings, moves[-1], facts)
     return StringState(
         string,
@@ -106,16 +131,40 @@ def _state(
         facts,
         learned,
         reading=last,
-        advice=_judged(facts, last, recent),
-        moved=between[-1] if between else None,
+        advice=_answered(facts, last, recent, answer),
+        moved=newest.moves[-1] if newest is not None and newest.moves else None,
         before=before,
         pending=pending[-1] if pending else None,
         recent=recent,
+        answer=answer,
     )
+
+
+def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading]) -> bool:
+    """Whether the string comes up from slack: it was far down or gave no pitch, and has not been within 100 cents since."""
+    slack = False
+    since = next((each for each in readings if fitted.slack_since is not None and each.at >= fitted.slack_since), None)
+    for reading in readings:
+        off = _judged(facts, reading).cents_off
+        slack = slack or reading is since
+        if off is not None:
+            slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
+    return slack
 
 
 def _judged(facts: Situation, reading: Reading, recent: RecentMove | None = None) -> Advice:
     return advise(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent)
+
+
+def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None) -> Advice:
+    """With the answer, where it still answers something."""
+    asked = _judged(facts, reading, recent)
+    if answer is None or asked.state not in ("no-effect", "wrong-way"):
+        return asked
+    options = () if asked.question is None else asked.question.options
+    if answer not in [option.answer for option in options]:
+        return asked
+    return advise(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent, answer=answer)
 
 
 def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> RecentMove | None:
@@ -123,13 +172,5 @@ def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> Recen
     before = next((reading for reading in reversed(readings) if reading.seq < move.seq), None)
     if before is None or move.seq > readings[-1].seq:
         return None
-    was = _recent([move], _judged(facts, before))
+    was = one_move(move, _judged(facts, before))
     return None if was is None else replace(was, effect_known=False)
-
-
-def _recent(between: Sequence[Move], before: Advice) -> RecentMove | None:
-    """The one move between two readings; where there were several, none can be held to account."""
-    if len(between) != 1 or before.cents_off is None or before.state == "other-string":
-        return None
-    move = between[0]
-    return RecentMove(move.mechanism, move.direction, move.amount, move.unit, before.cents_off)

@@ -95,6 +95,7 @@ class _Line:
     hz: float | None = None
     mechanism: str = ""
     amount: float | None = None
+    teaches: bool = True
 
 
 def summarise(log: TuningLog, targets: Mapping[str, float]) -> TuningSummary:
@@ -131,7 +132,15 @@ def _heard(readings: Iterable[Reading], a4: float) -> list[_Line]:
 
 def _moved(moves: Iterable[Move]) -> list[_Line]:
     return [
-        _Line(each.id, each.string, each.seq, each.at, mechanism=each.mechanism, amount=each.signed_amount)
+        _Line(
+            each.id,
+            each.string,
+            each.seq,
+            each.at,
+            mechanism=each.mechanism,
+            amount=each.signed_amount,
+            teaches=each.mechanism != "tug" and each.answer is None,
+        )
         for each in moves
     ]
 
@@ -161,6 +170,8 @@ def _measured(
     for string, own in by_string.items():
         for before, move, after in zip(own, own[1:], own[2:], strict=False):
             if before.hz is None or after.hz is None or move.amount is None:
+                continue
+            if not move.teaches:
                 continue
             change = cents_between(after.hz, before.hz)
             off = cents_between(before.hz, targets[string]) if string in targets else 0.0

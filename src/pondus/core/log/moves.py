@@ -1,0 +1,130 @@
+"""What the last moves of a string tell by its log: what was due of them together, and how often in a row nothing came."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.after_move import EFFECT_SHARE, change_along, least_due_cents, sign_of
+from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.situation import Situation
+from pondus.core.log.records import Move, Reading
+
+
+@dataclass(frozen=True)
+class Segment:
+    """Two readings in a row, and what was done between them."""
+
+    before: Reading
+    moves: tuple[Move, ...]
+    after: Reading
+
+
+def segments_of(readings: Sequence[Reading], moves: Sequence[Move]) -> list[Segment]:
+    """A string's log, reading by reading."""
+    return [
+        Segment(before, tuple(move for move in moves if before.seq < move.seq < after.seq), after)
+        for before, after in pairwise(readings)
+    ]
+
+
+def one_move(move: Move, before: Advice) -> RecentMove | None:
+    """A move as the advice takes it; None where nobody knows where the string stood before it."""
+    if before.state == "other-string" or (before.cents_off is None and before.side is None):
+        return None
+    return RecentMove(
+        move.mechanism,
+        move.direction,
+        move.amount,
+        move.unit,
+        before.cents_off,
+        from_side=before.side if before.cents_off is None else None,
+        expect_cents=move.expect_cents,
+        expect_plus_minus=move.expect_plus_minus,
+    )
+
+
+def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | None:
+    """The move before the last reading, with those before it the same way that had no effect either; where several were made
+    between two readings, none can be held to account.
+    """
+    plain = _as_by_kind(facts)
+    last = _move_of(facts, segments[-1])
+    if last is None:
+        return None
+    repeats = _repeats(facts, segments[:-1])
+    first, due, spread = last, _expected(plain, last), _spread(plain, last)
+    for segment in reversed(segments[:-1]):
+        earlier = _move_of(facts, segment)
+        if earlier is None or segment.moves[-1].answer is not None or not _alike(earlier, last):
+            break
+        after = _off(facts, segment.after)
+        along = None if after is None else change_along(earlier, after)
+        least = least_due_cents(plain, earlier)
+        if along is None or least is None or along >= EFFECT_SHARE * least:
+            break
+        first, due, spread = earlier, due + _expected(plain, earlier), spread + _spread(plain, earlier)
+    if last.turned is None or last.from_cents is None:
+        return last
+    return RecentMove(
+        **{
+            **last.__dict__,
+            "from_cents": first.from_cents,
+            "expect_cents": due,
+            "expect_plus_minus": spread,
+            "repeats": repeats,
+        }
+    )
+
+
+def _as_by_kind(facts: Situation) -> Situation:
+    """The situation without what the log taught: small turns that did nothing would teach to expect nothing."""
+    tuner = facts.fine_tuner
+    bare = None if tuner is None else replace(tuner, cents_per_turn=None, cents_per_turn_plus_minus=None)
+    return replace(facts, fine_tuner=bare, peg=replace(facts.peg, cents_per_degree=None))
+
+
+def _repeats(facts: Situation, earlier: Sequence[Segment]) -> int:
+    """How often in a row before this a move had no effect, and that was answered with something done about it."""
+    count = 0
+    for segment in reversed(earlier):
+        move = _move_of(facts, segment)
+        off = _off(facts, segment.after)
+        if move is None:
+            continue
+        if off is None or sign_of(facts, move, off) != "no-effect" or segment.moves[-1].answer in (None, "not-turned"):
+            break
+        count += 1
+    return count
+
+
+def _move_of(facts: Situation, segment: Segment) -> RecentMove | None:
+    if len(segment.moves) != 1:
+        return None
+    return one_move(segment.moves[0], advise(facts, segment.before.heard, sure_of_string=segment.before.sure_of_string))
+
+
+def _off(facts: Situation, reading: Reading) -> float | None:
+    return advise(facts, reading.heard, sure_of_string=reading.sure_of_string).cents_off
+
+
+def _alike(one: RecentMove, other: RecentMove) -> bool:
+    return (one.mechanism, one.direction) == (other.mechanism, other.direction)
+
+
+def _rate(facts: Situation, move: RecentMove) -> tuple[float, float]:
+    rate = facts.screw_rate if move.mechanism == "fine-tuner" else facts.peg_rate
+    return rate.cents, rate.plus_minus
+
+
+def _expected(facts: Situation, move: RecentMove) -> float:
+    if move.expect_cents is not None:
+        return abs(move.expect_cents)
+    return (move.amount_in_own_unit or 0.0) * _rate(facts, move)[0]
+
+
+def _spread(facts: Situation, move: RecentMove) -> float:
+    if move.expect_plus_minus is not None:
+        return move.expect_plus_minus
+    cents, plus_minus = _rate(facts, move)
+    return _expected(facts, move) * plus_minus / cents
