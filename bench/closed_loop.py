@@ -1,6 +1,7 @@
 """Does following the advice tune an instrument, in few moves, without breaking anything? 500 simulated instruments.
 
-Run: ``bin/pondus bench closed_loop [--instruments 500]``. Beside the follower, two plain players with the same hands.
+Run: ``bin/pondus bench closed_loop [--instruments 500] [--mishaps 0.03]``. Beside the two who follow Pondus (step by step, and
+turning while it sounds) plain players with the same hands, which now and then take the neighbour's peg, or forget to turn.
 """
 
 import argparse
@@ -11,6 +12,7 @@ from collections.abc import Callable
 import numpy as np
 
 from bench.players import Follower, Plain, Player
+from bench.sounding import PlainSounding, SoundingFollower
 from pondus.core.instruments import INSTRUMENTS, KINDS
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.weather import STARTS, Start, begun
@@ -22,9 +24,14 @@ NO_SCREW, GEARED, SYNTHETIC, REVERSED, OLD = 0.08, 0.08, 0.25, 0.02, 0.15
 Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
 PLAYERS: dict[str, Make] = {
     "Pondus": Follower,
+    "Pondus, sounding": SoundingFollower,
+    "plain, sounding": PlainSounding,
     "plain": lambda wood, fitted, hands: Plain(wood, fitted, hands, peg_past=None),
     "plain, peg past 50": lambda wood, fitted, hands: Plain(wood, fitted, hands, peg_past=50.0),
 }
+
+
+AGAINST = {"Pondus": "plain", "Pondus, sounding": "plain, sounding"}
 
 
 def instrument(seed: int) -> tuple[Wood, dict[str, Fitted], Start]:
@@ -54,7 +61,8 @@ class Count:
 
     def __init__(self) -> None:
         self.instruments = self.tuned = self.fifths = self.moves = self.seconds = 0
-        self.broken = self.fallen = self.raised_sharp = self.gave_up = 0
+        self.broken = self.fallen = self.raised_sharp = self.gave_up = self.reversals = 0
+        self.wrong_raised = self.worst_raised = 0.0
 
     def add(self, player: Player) -> None:
         wood, tally = player.wood, player.tally
@@ -70,12 +78,16 @@ class Count:
         self.fallen += wood.bridge == "fallen"
         self.raised_sharp += tally.raised_sharp
         self.gave_up += tally.gave_up
+        self.reversals = max(self.reversals, tally.reversals)
+        self.wrong_raised += tally.wrong_raised
+        self.worst_raised = max(self.worst_raised, tally.wrong_raised)
 
     def line(self) -> str:
         n = max(1, self.instruments)
         return (
             f"{self.tuned / n:7.1%} {self.moves / n:7.1f} {self.seconds / n:7.0f} {self.broken:7d} {self.fallen:6d}"
-            f" {self.raised_sharp:6d} {self.gave_up:7d}"
+            f" {self.raised_sharp:6d} {self.gave_up:7d} {self.wrong_raised / n:7.1f} {self.worst_raised:6.0f}"
+            f" {self.reversals:4d}"
         )
 
 
@@ -102,25 +114,30 @@ def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--instruments", type=int, default=500)
     options.add_argument("--first", type=int, default=0, help="the first seed")
+    options.add_argument("--mishaps", type=float, default=0.03, help="share of moves")
     given = options.parse_args()
     counts = {(start, name): Count() for start in (*STARTS, "all") for name in PLAYERS}
     spent = dict.fromkeys(PLAYERS, 0.0)
     for seed in range(given.first, given.first + given.instruments):
         wood, fitted, start = instrument(seed)
         for name, make in PLAYERS.items():
-            player = make(wood, fitted, Hands(np.random.default_rng([seed, 11])))
+            player = make(wood, fitted, Hands(np.random.default_rng([seed, 11]), given.mishaps))
             began = time.perf_counter()
             player.tune()  # type: ignore[attr-defined]
             spent[name] += time.perf_counter() - began
             counts[start, name].add(player)
             counts["all", name].add(player)
     head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"
-    print(f"{head} {'sharp↑':>6s} {'gave up':>7s}   share of the better plain player's moves")
+    print(
+        f"{head} {'sharp↑':>6s} {'gave up':>7s} {'wrong↑':>7s} {'worst':>6s} {'back':>4s}   moves, seconds against plain"
+    )
     for start in (*STARTS, "all"):
-        better = min(counts[start, name].moves for name in PLAYERS if name != "Pondus")
         for name in PLAYERS:
             count = counts[start, name]
-            share = f"   {count.moves / max(1, better):.2f}" if name == "Pondus" else ""
+            share = ""
+            if name in AGAINST:
+                plain = counts[start, AGAINST[name]]
+                share = f"   {count.moves / max(1, plain.moves):.2f} {count.seconds / max(1, plain.seconds):.2f}"
             print(f"{start if name == 'Pondus' else '':14s} {name:19s} {count.line()}{share}")
     print("\n" + ", ".join(f"{name} {seconds:.1f} s" for name, seconds in spent.items()))
 

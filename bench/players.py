@@ -16,17 +16,18 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, StringAsked, default_coupling, order_of, plan
 from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import RecentMove
-from pondus.core.judgement.situation import FineTuner, Peg, Situation, situation
+from pondus.core.judgement.situation import FineTuner, Peg, Situation, Turning, situation
 from pondus.core.judgement.steps import Step
+from pondus.core.log.learned import without_effect
 from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate
-from pondus.core.mechanics import change_at_pitch
+from pondus.core.mechanics import Rate, change_at_pitch
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import ease_bridge, tug, tug_down
 from pondus.core.simulated.wood import Fitted, Wood
 
 T = TypeVar("T")
-GOOD_CENTS, FIFTHS_CENTS = 2.5, 2.2
+GOOD_CENTS, FIFTHS_CENTS = 2.5, 4.0
 SWEEP_SECONDS, SCREW_SECONDS, PEG_SECONDS = 25, 15, 45
 MOST_MOVES, MOST_SWEEPS = 400, 10
 SHARP_CENTS = 100.0
@@ -41,6 +42,8 @@ class Tally:
     seconds: int = 0
     raised_sharp: int = 0
     gave_up: bool = False
+    wrong_raised: float = 0.0
+    reversals: int = 0
     per_string: dict[str, int] = field(default_factory=lambda: defaultdict(int))
 
 
@@ -51,6 +54,7 @@ class Player:
         self.wood, self.fitted, self.hands = wood, fitted, hands
         self.names = wood.instrument.string_names
         self.tally = Tally()
+        self.last_way: dict[str, float] = {}
 
     @property
     def stopped(self) -> bool:
@@ -63,15 +67,37 @@ class Player:
     def turn(self, name: str, mechanism: str, amount: float) -> None:
         """One move. ``amount`` signed, turns or degrees as the hand goes: positive is what usually raises."""
         before = self.wood.cents_off(name)
-        if mechanism == "peg":
-            self.wood = self.hands.peg(self.wood, name, amount)
-        else:
-            self.wood = self.hands.screw(self.wood, name, amount)
-        self.tally.moves += 1
-        self.tally.per_string[name] += 1
+        self.push(self.taken(name, mechanism), mechanism, amount, meant=name)
+        self.note_move(name, mechanism, amount)
         self.tally.seconds += PEG_SECONDS if mechanism == "peg" else SCREW_SECONDS
         if before > SHARP_CENTS and self.wood.sounds(name) and self.wood.cents_off(name) > before + 1.0:
             self.tally.raised_sharp += 1
+
+    def taken(self, name: str, mechanism: str) -> str | None:
+        """Whose knob the hand has; a string's neighbour may have no screw to be taken for this one's."""
+        real = self.hands.in_hand(self.wood, name)
+        if real is not None and mechanism != "peg" and self.wood.true[real].cents_per_turn is None:
+            return name
+        return real
+
+    def push(self, real: str | None, mechanism: str, amount: float, *, meant: str) -> None:
+        """The hand moves what it has."""
+        if real is None:
+            return
+        before = self.wood.cents_off(real) if self.wood.sounds(real) else 0.0
+        hand = self.hands.peg if mechanism == "peg" else self.hands.screw
+        self.wood = hand(self.wood, real, amount)
+        if real != meant and self.wood.sounds(real):
+            self.tally.wrong_raised += max(0.0, self.wood.cents_off(real) - before)
+
+    def note_move(self, name: str, mechanism: str, amount: float) -> None:
+        """One move more; of a peg of a string without a screw, whether it went back."""
+        self.tally.moves += 1
+        self.tally.per_string[name] += 1
+        if mechanism == "peg" and not self.fitted[name].has_screw:
+            last = self.last_way.get(name, 0.0)
+            self.tally.reversals += last * amount < 0.0
+            self.last_way[name] = amount
 
 
 class Plain(Player):
@@ -129,6 +155,8 @@ class Plain(Player):
 
 class Follower(Player):
     """Does what `advise` and `plan` say, and lets Pondus learn from each move."""
+
+    turning: Turning = "step-by-step"
 
     def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands) -> None:
         super().__init__(wood, fitted, hands)
@@ -204,21 +232,24 @@ class Follower(Player):
         fitted = self.fitted[name]
         peg = Peg(fitted.peg_kind, "ok", self.windings[name])  # type: ignore[arg-type]
         bare = self._situation(name, fitted, None, peg)
-        rate = self._learned(name, "peg", lambda moves: learn_peg_rate(*moves, prior=bare.peg_rate))
+        rate = self._learned(name, "peg", bare.peg_rate, lambda moves: learn_peg_rate(*moves, prior=bare.peg_rate))
         tuner = None
         if fitted.has_screw:
             screw = self._learned(
                 name,
                 "fine-tuner",
+                bare.screw_rate,
                 lambda moves: learn_rate(*moves, prior=bare.screw_rate, hand_error=SCREW_HAND_ERROR),
             )
             turns = max(-fitted.reach_turns, min(fitted.reach_turns, self.screws[name]))
             tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
         return replace(bare, fine_tuner=tuner, peg=replace(peg, cents_per_degree=rate.value))
 
-    def _learned(self, name: str, mechanism: str, learn: Callable[[tuple[list[float], list[float]]], T]) -> T:
+    def _learned(
+        self, name: str, mechanism: str, prior: Rate, learn: Callable[[tuple[list[float], list[float]]], T]
+    ) -> T:
         """What the log teaches, learned anew only when it has grown."""
-        pairs = self.log[name, mechanism]
+        pairs = [each for each in self.log[name, mechanism] if not without_effect(*each, prior)]
         kept = self.known.get((name, mechanism))
         if kept is None or kept[0] != len(pairs):
             moves = ([amount for amount, _ in pairs], [change for _, change in pairs])
@@ -235,6 +266,7 @@ class Follower(Player):
             fine_tuner=tuner,
             peg=peg,
             string_age_days=fitted.age_days,
+            turning=self.turning,
         )
 
     def _coupling(self) -> dict[str, dict[str, float]]:
@@ -296,6 +328,10 @@ class Follower(Player):
     def _answer(self, name: str, recent: RecentMove) -> None:
         """What was it? This player looks, and sees how the string is wound; nothing is learned from such a move."""
         self.recent[name] = None
+        self.screws[name] = self.wood.now[name].screw_turns
+        for other in self.names:
+            self.screws[other] = self.wood.now[other].screw_turns
+            self.unread.add(other)
         if self.log[name, recent.mechanism]:
             self.log[name, recent.mechanism].pop()
         self.known.pop((name, recent.mechanism), None)

@@ -15,7 +15,7 @@ from pondus.core.judgement.amounts import peg_moves_needed
 from pondus.core.judgement.cautions import Caution, cautions_for
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.mechanism import Choice, choose
-from pondus.core.judgement.procedure import SLACK_AIMS_CENTS, Procedure, procedure
+from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, procedure
 from pondus.core.judgement.reading import ROUNDING_CENTS, State, state_of
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
@@ -304,7 +304,7 @@ def _rounds(working: _Working, in_order: tuple[str, ...]) -> int:
     up = far if len(far) >= FAR_DOWN_STRINGS else slack
     rounds = 0
     for aim in SLACK_AIMS_CENTS if up else ():
-        lower = [name for name in up if working.cents[name] < aim]
+        lower = [name for name in up if working.cents[name] < aim - NEAR_STAGE_CENTS]
         rounds += bool(lower)
         for name in lower:
             _raise_slack(working, name, aim)

@@ -23,9 +23,10 @@ MIDDLE_FIRST_BELOW_CENTS = -20.0
 WORTH_CENTRING_TURNS = 0.5
 """A screw nearer its middle than this has all the travel it needs."""
 HALF_TURNS_WITHIN_CENTS = 100.0
-SLACK_AIMS_CENTS = (-300.0, -100.0)
+SLACK_AIMS_CENTS, NEAR_STAGE_CENTS = (-300.0, -100.0), 50.0
+"""The stages a slack string comes up by; one that it stands near already is passed over."""
 ALREADY_THERE_CENTS = 0.05
-SEMITONE_UNDER_CENTS, PAST_SEMITONE_CENTS = -100.0, 20.0
+SEMITONE_UNDER_CENTS, PAST_SEMITONE_CENTS = -100.0, 50.0
 """R66: turning while it sounds, a peg comes first to a semitone under, where it is more than so much further."""
 TUG_CENTS, TUG_PLUS_MINUS = -6.0, 4.0
 """A tug takes 2 to 10 cents down."""
@@ -275,7 +276,7 @@ def _peg_aim(laid: Procedure, *, use_screw: bool, centre_later: bool) -> float:
 
 def bring_up_slack(laid: Procedure) -> None:
     """R22: up by the stages that are still above it, a look at the bridge after each."""
-    for aim in (each for each in SLACK_AIMS_CENTS if laid.cents_off < each - ALREADY_THERE_CENTS):
+    for aim in (each for each in SLACK_AIMS_CENTS if laid.cents_off < each - NEAR_STAGE_CENTS):
         laid.turn_peg_to(aim)
         laid.look_at_bridge()
 

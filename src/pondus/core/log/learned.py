@@ -81,10 +81,14 @@ def learned_rates(
     )
 
 
-def _without_effect(move: MeasuredMove, prior: Rate) -> bool:
-    """R25: from a turn that should have moved the string and didn't, nothing is learned: who knows what was turned."""
-    due = abs(move.amount) * (prior.cents - prior.plus_minus)
-    along = move.change_cents if move.amount > 0 else -move.change_cents
+def without_effect(amount: float, change_cents: float, prior: Rate) -> bool:
+    """R25: from a turn that should have moved the string and didn't, nothing is learned: who knows what was turned.
+
+    >>> without_effect(0.5, 0.3, Rate(25.0, 8.0)), without_effect(0.5, 6.0, Rate(25.0, 8.0))
+    (True, False)
+    """
+    due = abs(amount) * (prior.cents - prior.plus_minus)
+    along = change_cents if amount > 0 else -change_cents
     return due >= EFFECT_DUE_CENTS and -WRONG_WAY_CENTS <= along < EFFECT_SHARE * due
 
 
@@ -110,5 +114,9 @@ def with_learned(facts: Situation, learned: LearnedRates) -> Situation:
 
 
 def _amounts(measured: Sequence[MeasuredMove], mechanism: str, prior: Rate) -> tuple[Figures, Figures]:
-    ours = [move for move in measured if move.mechanism == mechanism and not _without_effect(move, prior)]
+    ours = [
+        move
+        for move in measured
+        if move.mechanism == mechanism and not without_effect(move.amount, move.change_cents, prior)
+    ]
     return tuple(move.amount for move in ours), tuple(move.change_cents for move in ours)

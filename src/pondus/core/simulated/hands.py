@@ -16,15 +16,31 @@ from pondus.core.simulated.wood import Wood
 
 SCREW_MISSES, PEG_MISSES = 0.15, 0.40
 FLICKER_CENTS, WRONG_FLASHES = 0.7, 0.03
+FORGETS_SHARE = 0.4
+"""Of the mishaps of a hand, how many are that it didn't turn."""
 WRONG_BY_CENTS = (-1200.0, 1200.0, 702.0, -498.0, 1902.0)
 """Where a wrong first name comes from: an octave, a strong overtone, or another string that rings along."""
 
 
 @dataclass
 class Hands:
-    """One person's hands and eyes; all chance comes from ``rng``."""
+    """One person's hands and eyes; all chance comes from ``rng``. ``mishaps``: how often the hand takes the neighbour's peg or
+    screw instead, or it is forgotten to turn at all.
+    """
 
     rng: np.random.Generator
+    mishaps: float = 0.0
+
+    def in_hand(self, wood: Wood, name: str) -> str | None:
+        """Whose peg or screw the hand really takes; None: it only thinks that it turned."""
+        if self.mishaps <= 0.0 or self.rng.uniform() >= self.mishaps:
+            return name
+        if self.rng.uniform() < FORGETS_SHARE:
+            return None
+        names = wood.instrument.string_names
+        place = names.index(name)
+        beside = [names[at] for at in (place - 1, place + 1) if 0 <= at < len(names)]
+        return str(self.rng.choice(beside))
 
     def screw(self, wood: Wood, name: str, turns: float) -> Wood:
         """Turn a screw by about so much; where it ends before that, the hand feels the end and stops."""
