@@ -18,6 +18,7 @@ import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
 import { SomethingWrong } from "./SomethingWrong";
+import { StopSign } from "./StopSign";
 import { StringBoard } from "./StringBoard";
 import { useBenchController } from "./useBenchController";
 import { WhereFrom } from "./WhereFrom";
@@ -125,6 +126,7 @@ export function BenchScreen() {
               {data.notice}
             </p>
           )}
+          <StopSign string={controller.string} live={controller.live} />
           <NextMove
             key={controller.string.name}
             bench={data}

@@ -16,6 +16,7 @@ WRONG_WAY_CENTS = 5.0
 EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
 """R25: when at least so many cents are due, less than this share of them is no effect."""
 TWICE_AS_FAR = 2.0
+NEAR_AIM_CENTS = 15.0
 UNTOUCHED_WITHIN_CENTS = 2.0
 """Bow pressure alone moves a string by as much."""
 
@@ -105,7 +106,19 @@ def move_made_unseen(steps: Sequence[Step], *, before_cents: float | None, now_c
     True
     >>> move_made_unseen([shown], before_cents=-12.0, now_cents=-11.0) is None
     True
+
+    A turn while it sounds is made once the string is near its aim; what is heard on the way is the hand still turning.
+
+    >>> going = replace(shown, until=Until("A4", 0.0), aim_cents=0.0)
+    >>> [move_made_unseen([going], before_cents=-90.0, now_cents=now) is going for now in (-60.0, -10.0, 4.0)]
+    [False, True, True]
     """
     if not steps or not steps[0].is_move or before_cents is None:
         return None
-    return steps[0] if abs(now_cents - before_cents) > UNTOUCHED_WITHIN_CENTS else None
+    step = steps[0]
+    if abs(now_cents - before_cents) <= UNTOUCHED_WITHIN_CENTS:
+        return None
+    if step.until is not None and step.aim_cents is not None:
+        left = step.aim_cents - now_cents if step.pitch == "raise" else now_cents - step.aim_cents
+        return step if left <= NEAR_AIM_CENTS else None
+    return step

@@ -27,6 +27,8 @@ Reason = Literal[
 VIOLIN_E_PEG_PAST_CENTS = 150.0
 TUG_UP_TO_CENTS = 20.0
 """R65: a string with no screw that is sharp by no more than this is tugged down."""
+TUG_AFTER_PUSH_CENTS = 60.0
+"""R65: and by no more than this, where a push of the peg brought it past its target: never to and fro with the peg."""
 SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
 """R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
 
@@ -46,7 +48,7 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
     """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     tuner = situation.fine_tuner
-    if situation.by_peg_alone and 0.0 < cents_off <= TUG_UP_TO_CENTS + ROUNDING_CENTS:
+    if situation.by_peg_alone and 0.0 < cents_off <= _tugged_up_to(recent) + ROUNDING_CENTS:
         return Choice("peg", pitch, "tug")
     if tuner is None:
         return Choice("peg", pitch, "no-fine-tuner")
@@ -55,6 +57,13 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
         reason = "peg-under-way"
     by_screw: tuple[Reason, ...] = ("screw-recentres", "violin-e", "within-reach")
     return Choice("fine-tuner" if reason in by_screw else "peg", pitch, reason)
+
+
+def _tugged_up_to(recent: RecentMove | None) -> float:
+    if recent is None or recent.from_cents is None:
+        return TUG_UP_TO_CENTS
+    pushed_past = recent.mechanism == "peg" and recent.direction == "raise" and recent.from_cents < 0.0
+    return TUG_AFTER_PUSH_CENTS if pushed_past or recent.mechanism == "tug" else TUG_UP_TO_CENTS
 
 
 def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:

@@ -159,7 +159,8 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
             verb = "give it the smallest pushes"
         return (
             f"{_freeing(situation, pitch)} {verb}, {direction}, {_sounding(situation)}, until it shows {to}, then stop:"
-            f" {degrees(amount)}{' at a time' if least else ''}."
+            f" {degrees(amount)}{' at a time' if least else ''}. If it hasn't moved after the first pushes, stop: it is another"
+            " peg."
         )
     if pitch == "raise":
         nudge = f"push it up by the least you can, {degrees(amount)}" if least else f"nudge it up {degrees(amount)}"
