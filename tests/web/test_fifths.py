@@ -105,6 +105,21 @@ class TestChain(FifthsTest):
         self.assertIsNone(self.link(self.fifths(tuning), "D")["ask_small_move"])
 
 
+class TestAsking(FifthsTest):
+    def test_a_move_without_effect_is_asked_about_and_answered(self) -> None:
+        _, tuning = self.begin("violin")
+        self.check(tuning, "DA", self.heard(293.665 * 2 ** (-30 / 1200), 440.0))
+        move = str(uuid4())
+        told = {"mechanism": "fine-tuner", "direction": "raise", "amount": 0.75, "unit": "turn"}
+        self.post(f"/api/tunings/{tuning}/moves", {"id": move, "string": "D", **told})
+        self.check(tuning, "DA", self.heard(293.665 * 2 ** (-30 / 1200), 440.0))
+        mend = self.fifths(tuning)["mend"]
+        self.assertEqual((mend["string"], mend["step"]["do"], mend["step"]["question"]), ("D", "ask", "no-effect"))
+        self.post(f"/api/moves/{move}/answer", {"answer": "not-turned"})
+        mend = self.fifths(tuning)["mend"]
+        self.assertEqual((mend["string"], mend["step"]["do"]), ("D", "turn-fine-tuner"))
+
+
 class TestWays(FifthsTest):
     def test_a_double_stop_is_kept_once_and_reads_both_strings(self) -> None:
         _, tuning = self.begin("violin")

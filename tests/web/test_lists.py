@@ -223,6 +223,9 @@ class TestLogLists(ListTest):
             f"label,string,date,mechanism,direction,amount\n{self.label},G,2026-03-01T08:20:10+00:00,peg,up,3\n"
         )
         self.stored(f"label,string,date,note,cents\n{self.label},G,2026-03-01T08:20:20+00:00,G3,-2\n")
+        sides = f"{self.label},A,2026-03-01T08:20:30+00:00,A4,flat\n{self.label},D,2026-03-01T08:20:40+00:00,,in tune\n"
+        self.stored("label,string,date,note,side\n" + sides)
+        self.stored(f"label,string,date,note\n{self.label},E,2026-03-01T08:20:50+00:00,E5\n")
         self.stored("date,humidity,temp\n2026-03-01,71 %,14\n")
         self.stored(f"label,date,kind,string,fault,in words\n{self.label},2026-03-02,string-changed,G,,\n")
         self.stored("name,role,cleared for\nOda,player,1-3\nUwe,helper,\n")

@@ -277,7 +277,12 @@ class _View:
         return [_sound(name, fixed, width, stays_upper=stays_upper) for name, width in widths]
 
     def correction(self) -> CorrectionView | None:
-        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants."""
+        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants. A move that had
+        no effect or went the wrong way is asked about first.
+        """
+        asked = self._asked()
+        if asked is not None:
+            return asked
         if self.next is None:
             return None
         state = self.states[self.next.string]
@@ -293,6 +298,23 @@ class _View:
             cautions_said=cautions_now(advice),
             later=max(0, sum(step.is_move for step in advice.steps) - 1),
         )
+
+    def _asked(self) -> CorrectionView | None:
+        for state in self.states.values():
+            advice = state.advice
+            if state.pending is not None or advice is None or advice.state not in ("no-effect", "wrong-way"):
+                continue
+            return CorrectionView(
+                string=state.string.name,
+                change_cents=0.0,
+                play=list(self._to_play(state.string.name)),
+                said=advice.why,
+                why=advice.why,
+                step=advice.steps[0],
+                cautions_said=cautions_now(advice),
+                later=0,
+            )
+        return None
 
     def _to_play(self, name: str) -> Pair:
         return towards_a(self.instrument, name) or next(

@@ -73,6 +73,7 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
         _field("shown", "note", "note shown", "pitch"),
         _field("cents", "cents", "cent", "ct", "off"),
         _field("hz", "hz", "frequency", "frequenz"),
+        _field("side", "side", "shown side"),
         _field("spread", "spread cents", "spread"),
     ),
     "moves": (

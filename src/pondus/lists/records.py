@@ -14,8 +14,9 @@ from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.people import STAGES
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.pitch import name_of
+from pondus.core.typed import SIDES
 from pondus.lists import values
 from pondus.lists.columns import PLACES, ListKind
 from pondus.lists.text import Table
@@ -178,7 +179,7 @@ def _fittings(cells: Cells, place: str, name: str, order: values.DateOrder) -> d
     if cell("peg"):
         found["peg_kind"] = _one_of(cell("peg"), ("friction", "geared"), "peg")
     if cell("peg_state"):
-        found["peg_state"] = _one_of(cell("peg_state"), ("ok", "slips", "sticks"), "peg state")
+        found["peg_state"] = _one_of(cell("peg_state"), ("ok", "slips", "sticks", "out"), "peg state")
     if cell("winding"):
         found["winding"] = _one_of(cell("winding"), ("normal", "reversed"), "winding")
     return found
@@ -302,22 +303,33 @@ def _readings(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
 
 
 def _heard(cells: Cells, instrument_id: UUID, instrument: Instrument, string: str) -> dict[str, Any]:
-    """A frequency, a note with cents, or cents of the string's own note."""
+    """A frequency, a note with cents, cents of the string's own note, or no more than a side or a note."""
     spread = values.figure(cells["spread"], "spread") if cells.get("spread") else None
     if cells.get("hz"):
         heard = Heard(hz=values.figure(cells["hz"], "hz"))
     else:
-        if not cells.get("cents") and not cells.get("shown"):
+        if not cells.get("cents") and not cells.get("shown") and not cells.get("side"):
             raise BadInput("cents", "neither cents nor Hz are given")
-        note = cells.get("shown") or name_of(instrument.string(string).note_number)
-        heard = Heard(note=note, cents=values.figure(cells["cents"], "cents") if cells.get("cents") else 0.0)
+        cents = values.figure(cells["cents"], "cents") if cells.get("cents") else None
+        note = cells.get("shown") or (None if cents is None else name_of(instrument.string(string).note_number))
+        heard = Heard(note=note, cents=cents, side=_side(cells.get("side")))
     entry = reading_entry(instrument.string(string), heard, source="list", spread_cents=spread)
     return {
         "note": entry.heard.note,
         "cents": entry.heard.cents,
         "hz": entry.heard.hz,
+        "side": entry.heard.side,
         "spread_cents": entry.spread_cents,
     }
+
+
+def _side(cell: str | None) -> ShownSide | None:
+    if not cell:
+        return None
+    side = SIDES.get(cell.strip().casefold().replace("-", " "))
+    if side is None:
+        raise BadInput("side", f"“{cell}” is no side; there are flat, in tune, sharp")
+    return side
 
 
 def _moves(known: Known, order: values.DateOrder, clock: Clock) -> Reader:

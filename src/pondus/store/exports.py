@@ -28,7 +28,7 @@ HEADERS: dict[ListKind, tuple[str, ...]] = {
         *(f"{place} {name}" for place in PLACES for name in _PER_PLACE),
     ),
     "people": ("name", "role", "cleared for", "note"),
-    "readings": ("label", "string", "date", "note", "cents", "hz", "spread cents"),
+    "readings": ("label", "string", "date", "note", "cents", "hz", "side", "spread cents"),
     "moves": ("label", "string", "date", "mechanism", "direction", "amount", "unit"),
     "room": ("date", "humidity", "celsius"),
     "care": ("label", "date", "kind", "string", "fault", "in words", "back by"),
@@ -70,7 +70,7 @@ def _people(session: Session) -> Rows:
 
 
 def _readings(session: Session) -> Rows:
-    return _entries(session, ReadingRow, ("note", "cents", "hz", "spread_cents"))
+    return _entries(session, ReadingRow, ("note", "cents", "hz", "side", "spread_cents"))
 
 
 def _moves(session: Session) -> Rows:

@@ -1,11 +1,14 @@
-import type { Bench } from "../../api/client";
+import { useAnswerMove } from "../../api/bench";
+import type { Bench, MoveAnswer } from "../../api/client";
 import type { Fifths } from "../../api/fifths";
 import type { MoveMade } from "../../api/moves";
 import { asMade } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
-import { signed } from "../../parts/figures";
+import { plain } from "../../parts/figures";
+import { Trouble } from "../../parts/Trouble";
 import { TurnDrawing } from "../../parts/TurnDrawing";
+import { Question } from "../bench/Question";
 
 interface NextCorrectionProps {
   fifths: Fifths;
@@ -16,6 +19,7 @@ interface NextCorrectionProps {
 /** The one move that mends most: which string, how far, where to turn, and what it does to the fifth beside it. */
 export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) {
   const { mend } = fifths;
+  const answer = useAnswerMove(bench.instrument.id);
   const step = mend?.step ?? null;
   return (
     <section
@@ -25,12 +29,16 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
       {mend !== null && (
         <p className="flex items-baseline gap-3">
           <span className="text-6xl leading-none font-bold">{mend.string}</span>
-          <span
-            className={`text-6xl leading-none font-bold ${mend.change_cents > 0 ? "text-below" : "text-above"}`}
-          >
-            {signed(mend.change_cents)}
-          </span>
-          <span className="text-lg">{mend.change_cents > 0 ? "cents up" : "cents down"}</span>
+          {mend.change_cents !== 0 && (
+            <>
+              <span
+                className={`text-6xl leading-none font-bold ${mend.change_cents > 0 ? "text-below" : "text-above"}`}
+              >
+                {mend.change_cents > 0 ? "up" : "down"} {plain(mend.change_cents)}
+              </span>
+              <span className="text-lg">cents</span>
+            </>
+          )}
         </p>
       )}
       <p aria-live="polite" className="text-2xl leading-tight font-bold text-balance">
@@ -42,6 +50,17 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
           {step.amount !== null && (
             <TurnDrawing step={step} strings={bench.strings} current={mend.string} hold={fifths.hold} />
           )}
+          {step.options.length > 0 && (
+            <Question
+              step={step}
+              alone
+              onAnswer={(option) => {
+                const moved = bench.strings.find((each) => each.name === mend.string)?.moved;
+                if (moved != null) answer.mutate({ id: moved.id, answer: option.answer as MoveAnswer });
+              }}
+            />
+          )}
+          <Trouble error={answer.error} />
           {mend.cautions_said.length > 0 && <Cautions said={mend.cautions_said} />}
           {step.amount !== null && (
             <div className="flex flex-wrap items-center gap-3">

@@ -1,0 +1,92 @@
+"""Questions in the real interface, answered by button, key, word and the next reading; sides; what can be wrong."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.page import SIZES, BrowserTest
+
+
+class QuestionsTest(BrowserTest):
+    def move(self, page: Page) -> str:
+        return page.get_by_role("region", name="Next move").inner_text()
+
+    def unmoved(self, label: str) -> Page:
+        """A violin's A whose peg was turned without effect."""
+        page = self.add("violin", label)
+        self.type_reading(page, "F#4 -20")
+        page.get_by_role("button", name="I turned it", exact=True).click()
+        self.type_reading(page, "F#4 -20")
+        expect(page.get_by_text("The A hardly moved: what was it?")).to_be_visible()
+        return page
+
+
+class TestAnswers(QuestionsTest):
+    def test_by_a_button(self) -> None:
+        page = self.unmoved("Knot")
+        self.assertNotIn("I turned it", self.move(page).split("\n"))
+        page.get_by_role("button", name="It sprang back").click()
+        expect(page.get_by_text("A peg up to")).to_be_visible()
+        self.assertIn("push it firmly in", self.move(page))
+        self.assertEqual(self.complaints, [])
+
+    def test_by_a_key(self) -> None:
+        page = self.unmoved("Ruff")
+        page.keyboard.press("Alt+1")
+        expect(page.get_by_text("Play all the strings again, one by one").first).to_be_visible()
+
+    def test_by_a_word_in_the_line(self) -> None:
+        page = self.unmoved("Smew")
+        self.type_reading(page, "not turned")
+        expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+        expect(page.get_by_role("button", name="I turned it", exact=True)).to_be_visible()
+
+    def test_by_the_next_reading(self) -> None:
+        page = self.unmoved("Teal")
+        self.type_reading(page, "G#4 -10")
+        expect(page.get_by_text("what was it?")).to_have_count(0)
+        self.assertIn("A peg up", self.move(page))
+
+
+class TestWhichOctaveAndString(QuestionsTest):
+    def test_lower_or_higher_is_answered_by_a_press(self) -> None:
+        page = self.add("violin", "Stint")
+        page.get_by_role("button", name="G string").click()
+        self.type_reading(page, "Db 0")
+        page.get_by_role("button", name="Lower: C♯3, 600 cents flat").click()
+        expect(page.get_by_text("G peg up")).to_be_visible()
+
+    def test_it_was_the_other_string(self) -> None:
+        page = self.add("violin", "Brent")
+        self.type_reading(page, "D4 -8")
+        page.get_by_role("button", name="It was the D string").click()
+        expect(page.get_by_label("What does the tuner show for the D string?")).to_be_visible()
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("−8")
+
+
+class TestSidesAndTroubles(QuestionsTest):
+    def test_three_buttons_for_a_tuner_without_figures(self) -> None:
+        for size in SIZES:
+            page = self.open("/roll", size=size)
+            page.get_by_role("radio", name="viola", exact=True).click()
+            page.get_by_label("Label on it, if any").fill(f"Godwit {size[0]}")
+            page.get_by_role("button", name="Add and tune it").click()
+            page.get_by_role("group", name="A tuner without figures").get_by_role("button", name="flat").click()
+            expect(page.get_by_text("A fine tuner up, about ½ turn clockwise")).to_be_visible()
+            self.assertTrue(page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), size)
+
+    def test_a_broken_string_is_told_with_one_press(self) -> None:
+        page = self.add("cello", "Fulmar")
+        page.get_by_role("button", name="Something wrong?").click()
+        page.get_by_role("radio", name="broken").click()
+        expect(page.get_by_text("Put a new A string on")).to_be_visible()
+        page.get_by_role("radio", name="has fallen").click()
+        expect(page.get_by_text("Stop: this goes to the luthier")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+    def test_pure_fifths_are_left_and_pure_is_offered(self) -> None:
+        page = self.add("violin", "Dunlin")
+        for name, shown in (("A", "0"), ("D", "-2"), ("G", "-4"), ("E", "+2")):
+            page.get_by_role("button", name=f"{name} string").click()
+            self.type_reading(page, shown)
+        expect(page.get_by_text("Leave it: these are pure fifths")).to_be_visible()
+        page.get_by_role("button", name="Tune pure").click()
+        expect(page.get_by_role("button", name="settled")).to_have_count(4)
