@@ -266,7 +266,8 @@ def cautions_now(advice: Advice | None) -> list[str]:
     if advice is None or not advice.steps:
         return [] if advice is None else [CAUTION_SAID[one] for one in advice.cautions]
     first = advice.steps[0]
-    not_yet = _OF_PEG_MOVES if first.is_move and first.do != "turn-peg" else ()
+    before_peg = first.do in ("set-fine-tuner-to-middle", "turn-fine-tuner", "put-string-on", "look-at-bridge")
+    not_yet = _OF_PEG_MOVES if before_peg else ()
     return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
 
 
@@ -317,7 +318,7 @@ def _string(state: StringState, *, pure: bool = False) -> StringView:
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
         headline=PURE_HEADLINE if pure else headline(state),
-        later=[] if advice is None else words.later(advice.steps[1:]),
+        later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
         cautions_said=cautions_now(advice),
         words=_words(state),
         ghost_cents=expected_cents(state),

@@ -47,7 +47,7 @@ export function Strand({ string, x, current, narrow, last }: StrandProps) {
         />
       )}
       {place === null ? (
-        <NotHeard word={string.words} x={x} narrow={narrow} last={last} />
+        <NotHeard word={string.words} x={x} narrow={narrow} />
       ) : (
         <StrandFigure string={string} place={place} narrow={narrow} voice={voice} />
       )}
@@ -111,19 +111,25 @@ function figurePlace({ off, settled, x, y, current, narrow, last }: Placed): Pla
 /** The strand from top to bottom, interrupted where a figure stands on it. */
 function pieces(place: Place | null): [number, number][] {
   const end = BOARD_HEIGHT - 58;
-  if (place?.anchor !== "middle") return [[0, end]];
+  if (place === null)
+    return [
+      [0, REST_Y - 34],
+      [REST_Y - 7, end],
+    ];
+  if (place.anchor !== "middle") return [[0, end]];
   return [
     [0, place.base - place.size * 0.8 - 2],
     [place.base + place.wordBelow + 7, end],
   ];
 }
 
-function NotHeard({ word, x, narrow, last }: { word: string; x: number; narrow: boolean; last: boolean }) {
+/** Without a place of its own, a string has its word on it; beside it, two neighbours' words would meet. */
+function NotHeard({ word, x, narrow }: { word: string; x: number; narrow: boolean }) {
   return (
     <text
-      x={x + (narrow ? 0 : last ? -16 : 16)}
+      x={x}
       y={REST_Y - 14}
-      textAnchor={narrow ? "middle" : last ? "end" : "start"}
+      textAnchor="middle"
       fontSize={narrow ? 14 : 17}
       fill="var(--pencil)"
       {...halo}

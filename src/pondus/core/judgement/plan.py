@@ -241,9 +241,7 @@ def _held_back(instrument: Instrument, advices: Mapping[str, Advice]) -> tuple[s
         first = advice.steps[0].do if advice.steps else None
         if first == "luthier":
             refer, held = "luthier", held | {name}
-        elif (advice.state in ("unsure", "other-string", "no-effect", "wrong-way") and first != "fetch-teacher") or (
-            advice.cents_off is None and advice.state in ("flat", "sharp")
-        ):
+        elif advice.state in ("unsure", "other-string", "no-effect", "wrong-way") and first != "fetch-teacher":
             ask.add(name)
         elif first == "fetch-teacher":
             refer, held = refer or "teacher", held | {name}

@@ -252,7 +252,7 @@ def headline(step: Step, string_name: str) -> str:
     fixed: dict[Do, str] = {
         "check": f"Play the {string_name} again: did it go as expected?",
         "play-again": f"Play the {string_name} again",
-        "play-reference": f"Higher or lower than the reference {string_name}?",
+        "play-reference": f"Lower or higher than the reference {string_name}?",
         "tug": f"Pull the {string_name} gently sideways, play it again",
         "tug-down": f"Pull the {string_name} gently away from the board, once",
         "look-at-bridge": "Look at the bridge",
