@@ -47,12 +47,16 @@ def instruments(draw: st.DrawFn) -> dict[str, Any]:
         "tolerance_cents": draw(st.sampled_from([1.0, 3.0, 5.0])),
         "stance": draw(st.none() | st.sampled_from(INSTRUMENTS[kind].stances)),
         "who": draw(st.sampled_from(WHO)),
+        "turning": draw(st.sampled_from(["step-by-step", "while-sounding"])),
+        "bridge": draw(st.sampled_from(["stands"] * 8 + ["leans", "moved", "fallen"])),
     }
 
 
 @st.composite
 def heards(draw: st.DrawFn, kind: str, string: str) -> dict[str, Any]:
-    way = draw(st.sampled_from(["near", "hz", "note", "letter"]))
+    way = draw(st.sampled_from(["near", "near", "hz", "note", "letter", "side", "bare"]))
+    if way == "side":
+        return {"side": draw(st.sampled_from(["flat", "in-tune", "sharp"]))}
     if way == "near":
         base = target_hz(INSTRUMENTS[kind].string(string))
         return {"hz": shift_hz(base, draw(st.floats(-1600.0, 1300.0)))}
@@ -60,6 +64,10 @@ def heards(draw: st.DrawFn, kind: str, string: str) -> dict[str, Any]:
         return {"hz": draw(st.floats(20.0, 5000.0))}
     letter = draw(st.sampled_from("CDEFGAB")) + draw(st.sampled_from(["", "#", "b"]))
     octave = str(draw(st.integers(0, 8))) if way == "note" else ""
+    if way == "bare":
+        named = letter + draw(st.sampled_from(["", "2", "3", "4", "5"]))
+        side = draw(st.none() | st.sampled_from(["flat", "in-tune", "sharp"]))
+        return {"note": named} if side is None else {"note": named, "side": side}
     return {"note": letter + octave, "cents": draw(st.floats(-50.0, 50.0))}
 
 
@@ -74,6 +82,8 @@ def moves(draw: st.DrawFn, has_screw: bool) -> dict[str, Any] | None:
         "amount": draw(st.floats(0.05, 10.0)),
         "unit": "degree" if mechanism == "peg" else "turn",
         "from_cents": draw(st.floats(-800.0, 300.0)),
+        "arrived": draw(st.booleans()),
+        "repeats": draw(st.sampled_from([0, 0, 0, 1, 2])),
     }
 
 
@@ -92,6 +102,7 @@ def requests(draw: st.DrawFn) -> dict[str, Any]:
         "peg": draw(pegs()),
         "recent_move": draw(moves(screw is not None)),
         "string_age_days": draw(st.none() | st.floats(0.0, 2000.0)),
+        "slack": draw(st.sampled_from([False] * 5 + [True])),
     }
 
 
