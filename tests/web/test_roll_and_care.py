@@ -223,6 +223,22 @@ class TestCare(CareTest):
         ]
         self.assertEqual([each["count"] for each in wanted], [2])
 
+    def test_a_broken_string_is_bought_and_a_new_one_comes_up_from_floppy(self) -> None:
+        instrument, tuning = self.begin("cello", A={"put_on": ago(10)})
+        self.patch(f"/api/instruments/{instrument}/strings/A", {"state": "broken"})
+        due = self.string(instrument, "A")
+        self.assertEqual((due["soon"], due["why"]), (True, "broken"))
+        self.care(instrument, "string-changed", string="A")
+        self.assertFalse(self.string(instrument, "A")["soon"])
+        bench = self.get(f"/api/tunings/{tuning}")
+        self.assertEqual(next(each for each in bench["strings"] if each["name"] == "A")["words"], "floppy")
+
+    def test_a_bridge_that_fell_goes_to_the_luthier(self) -> None:
+        instrument, _ = self.begin("viola")
+        self.patch(f"/api/instruments/{instrument}", {"bridge": "fallen"})
+        referred = self.book(instrument)["referrals"]
+        self.assertEqual([(each["to"], each["why"]) for each in referred], [("luthier", "the bridge has fallen")])
+
     def test_the_room(self) -> None:
         sent = {"id": str(uuid4()), "humidity": 44.0}
         self.assertEqual(self.post("/api/room", sent), self.post("/api/room", sent))

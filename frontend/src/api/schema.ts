@@ -11458,8 +11458,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
-         *     that was set, else by who turns.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by
+         *     ``turning`` where that was set, else by who turns.
          */
         "BenchOut.TuningOut": {
             /** A4 */
@@ -12336,8 +12336,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
-         *     that was set, else by who turns.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by
+         *     ``turning`` where that was set, else by who turns.
          */
         "FifthsOut.TuningOut": {
             /** A4 */
@@ -15396,8 +15396,8 @@ export interface components {
         };
         /**
          * TuningOut
-         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by ``turning`` where
-         *     that was set, else by who turns.
+         * @description How a tuning is done. ``temperament``: which of the choices its fifths are. ``turns``: how a hand turns, by
+         *     ``turning`` where that was set, else by who turns.
          */
         "TuningList.TuningOut": {
             /** A4 */

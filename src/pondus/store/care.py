@@ -51,11 +51,14 @@ def _put_on(session: Session, row: CareRow, clock: Clock) -> None:
     """A new string: its age starts, what was learned of the old one no longer counts."""
     string = _string(session, row)
     row.was = {
+        "state": string.state,
         "put_on": None if string.put_on is None else string.put_on.isoformat(),
         "core": string.core,
         "fitted_at": None if string.fitted_at is None else string.fitted_at.isoformat(),
     }
     string.put_on = clock.day_of(row.at)
+    if string.state in ("broken", "off"):
+        string.state = "floppy"  # it is on, and gives no pitch yet
     string.core = row.core or string.core
     string.fitted_at = row.at
     session.add(string)
@@ -92,6 +95,7 @@ def _take_back(session: Session, row: CareRow, clock: Clock) -> None:
     was = row.was
     string.put_on = None if was["put_on"] is None else date.fromisoformat(was["put_on"])
     string.core = was["core"]
+    string.state = was.get("state", string.state)
     string.fitted_at = None if was["fitted_at"] is None else datetime.fromisoformat(was["fitted_at"])
     session.add(string)
 
@@ -167,8 +171,8 @@ def studio_care(session: Session, *, clock: Clock) -> list[CaredFor]:
 
 def _in_use(record: InstrumentRecord) -> InUse:
     row = record.instrument
-    strings = tuple(StringOn(string.name, string.core, string.put_on) for string in record.strings)
-    return InUse(row.id, row.label, row.kind, row.size, row.hours_per_week, strings)
+    strings = tuple(StringOn(string.name, string.core, string.put_on, string.state) for string in record.strings)
+    return InUse(row.id, row.label, row.kind, row.size, row.hours_per_week, strings, row.bridge)
 
 
 def life_setting(session: Session) -> float:

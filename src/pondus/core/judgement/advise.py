@@ -218,17 +218,23 @@ def _moving(
     why = _why_moving(situation, judged, choice, off)
     if answer == "end-or-loose":
         why += " A screw that turns loosely is stripped: that one goes to the luthier."
-    return Advice(
-        judged.state,
-        off,
-        "none" if choice.reason == "tug" else choice.mechanism,
-        choice.pitch,
-        judged.candidates,
-        steps,
-        cautions,
-        _margin(situation, off),
-        why,
-    )
+    return _main_move(situation, judged, judged.state, off, choice, steps, cautions, why)
+
+
+def _main_move(
+    situation: Situation,
+    judged: Judged,
+    state: State,
+    off: float,
+    choice: Choice,
+    steps: tuple[Step, ...],
+    cautions: tuple[Caution, ...],
+    why: str,
+) -> Advice:
+    """Advice that names the main move the string needs, whatever the first step is."""
+    mechanism = "none" if choice.reason == "tug" else choice.mechanism
+    margin = _margin(situation, off)
+    return Advice(state, off, mechanism, choice.pitch, judged.candidates, steps, cautions, margin, why)
 
 
 def _about_move(
@@ -243,17 +249,7 @@ def _about_move(
         "no-effect": "A turn without effect is the sign before a string snaps: often another string's peg is in hand.",
         "wrong-way": "It went against the turn; until it is known why, nothing more is turned.",
     }[sign]
-    return Advice(
-        sign,
-        off,
-        "none" if choice.reason == "tug" else choice.mechanism,
-        choice.pitch,
-        judged.candidates,
-        steps,
-        cautions,
-        _margin(situation, off),
-        why,
-    )
+    return _main_move(situation, judged, sign, off, choice, steps, cautions, why)
 
 
 def _steps(

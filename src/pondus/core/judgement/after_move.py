@@ -109,6 +109,8 @@ def move_made_unseen(steps: Sequence[Step], *, before_cents: float | None, now_c
 
     A turn while it sounds is made once the string is near its aim; what is heard on the way is the hand still turning.
 
+    >>> from dataclasses import replace
+    >>> from pondus.core.judgement.steps import Until
     >>> going = replace(shown, until=Until("A4", 0.0), aim_cents=0.0)
     >>> [move_made_unseen([going], before_cents=-90.0, now_cents=now) is going for now in (-60.0, -10.0, 4.0)]
     [False, True, True]

@@ -2,13 +2,14 @@
 
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import LARGEST_SCREW_MOVE_TURNS, SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS
-from pondus.core.judgement.direction import peg_turn, screw_turn
+from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.mechanism import Choice, choose
 from pondus.core.judgement.procedure import Procedure
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Pitch, Situation
-from pondus.core.judgement.steps import Step
+from pondus.core.judgement.steps import Do, Step
+from pondus.core.mechanics import Rate
 
 
 def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
@@ -32,17 +33,28 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
 
 
 def _screw(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMove | None) -> Step:
-    amount = _halved(side, recent)
     tuner = situation.fine_tuner
     assert tuner is not None
-    amount = min(amount, tuner.reach_turns - tuner.turns_from_middle * (1.0 if pitch == "raise" else -1.0))
-    rate, turn = situation.screw_rate, screw_turn(pitch, stance=situation.stance)
+    left = tuner.reach_turns - tuner.turns_from_middle * (1.0 if pitch == "raise" else -1.0)
+    amount = min(_halved(side, recent), left)
+    turn = screw_turn(pitch, stance=situation.stance)
+    said = words.by_side(situation, turn, pitch, words.turns(amount))
+    return _step("turn-fine-tuner", said, pitch, amount, turn, situation.screw_rate)
+
+
+def _peg(situation: Situation, pitch: Pitch) -> Step:
+    turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
+    said = words.by_side(situation, turn, pitch, words.degrees(SMALLEST_NUDGE_DEGREES))
+    return _step("turn-peg", said, pitch, SMALLEST_NUDGE_DEGREES, turn, situation.peg_rate)
+
+
+def _step(do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate) -> Step:
     return Step(
-        do="turn-fine-tuner",
-        say=words.by_side(situation, turn, pitch, words.turns(amount)),
+        do=do,
+        say=say,
         pitch=pitch,
         amount=amount,
-        unit="turn",
+        unit="degree" if do == "turn-peg" else "turn",
         rotation=turn.rotation,
         top_moves=turn.top_moves,
         expect_cents=amount * rate.cents * (1.0 if pitch == "raise" else -1.0),
@@ -57,19 +69,3 @@ def _halved(side: ShownSide, recent: RecentMove | None) -> float:
         return LARGEST_SCREW_MOVE_TURNS
     again = min(last, LARGEST_SCREW_MOVE_TURNS)
     return max(SMALLEST_SCREW_MOVE_TURNS, again if recent.from_side == side else again / 2.0)
-
-
-def _peg(situation: Situation, pitch: Pitch) -> Step:
-    rate = situation.peg_rate
-    turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
-    return Step(
-        do="turn-peg",
-        say=words.by_side(situation, turn, pitch, words.degrees(SMALLEST_NUDGE_DEGREES)),
-        pitch=pitch,
-        amount=SMALLEST_NUDGE_DEGREES,
-        unit="degree",
-        rotation=turn.rotation,
-        top_moves=turn.top_moves,
-        expect_cents=SMALLEST_NUDGE_DEGREES * rate.cents * (1.0 if pitch == "raise" else -1.0),
-        expect_plus_minus=SMALLEST_NUDGE_DEGREES * rate.plus_minus,
-    )

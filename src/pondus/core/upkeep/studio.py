@@ -7,6 +7,7 @@ from uuid import UUID
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import Kind, StringCore, instrument_named
+from pondus.core.judgement.situation import BridgeState, StringPlace
 from pondus.core.upkeep.care import (
     SYMPTOMS,
     CareKind,
@@ -56,6 +57,7 @@ class StringOn:
     name: str
     core: StringCore
     put_on: date | None
+    state: StringPlace = "on"
 
 
 @dataclass(frozen=True)
@@ -68,6 +70,7 @@ class InUse:
     size: str
     hours_per_week: float | None
     strings: tuple[StringOn, ...]
+    bridge: BridgeState = "stands"
 
     @property
     def in_order(self) -> list[StringOn]:
@@ -101,6 +104,10 @@ class CaredFor:
         ]
 
 
+_GONE: dict[StringPlace, str] = {"broken": "broken", "off": "missing"}
+"""Strings to buy now, and why."""
+
+
 def cared_for(
     instrument: InUse, entries: Sequence[CareKept], months: float, slipped: Sequence[frozenset[str]], *, clock: Clock
 ) -> CaredFor:
@@ -116,10 +123,15 @@ def cared_for(
         if one.kind == "fault" and one.symptom is not None
     ]
     referred = referrals(seen, slipped=slipped, changed=changed, mended=mended)
+    if instrument.bridge in ("moved", "fallen") and all(one.symptom != "bridge-moved" for one in referred):
+        how = "has fallen" if instrument.bridge == "fallen" else "has moved"
+        referred = [*referred, Referral("bridge-moved", None, "luthier", f"the bridge {how}")]
     still = still_open(seen, changed=changed, mended=mended)
     worn = {one.string: one.on for one in reversed(still) if one.symptom == "string-false"}
     due = {
-        string.name: string_due(
+        string.name: StringDue(clock.today, _GONE[string.state])
+        if string.state in _GONE
+        else string_due(
             string.put_on,
             hours_per_week=instrument.hours_per_week,
             usual_months=months,
