@@ -63,6 +63,7 @@ class Count:
         self.instruments = self.tuned = self.fifths = self.moves = self.seconds = 0
         self.broken = self.fallen = self.raised_sharp = self.gave_up = self.reversals = 0
         self.wrong_raised = self.worst_raised = 0.0
+        self.as_predicted: list[float] = []
 
     def add(self, player: Player) -> None:
         wood, tally = player.wood, player.tally
@@ -80,6 +81,8 @@ class Count:
         self.gave_up += tally.gave_up
         self.reversals = max(self.reversals, tally.reversals)
         self.wrong_raised += tally.wrong_raised
+        if tally.predicted:
+            self.as_predicted.append(tally.seconds / tally.predicted)
         self.worst_raised = max(self.worst_raised, tally.wrong_raised)
 
     def line(self) -> str:
@@ -129,7 +132,7 @@ def main() -> None:
             counts["all", name].add(player)
     head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"
     print(
-        f"{head} {'sharp↑':>6s} {'gave up':>7s} {'wrong↑':>7s} {'worst':>6s} {'back':>4s}   moves, seconds against plain"
+        f"{head} {'sharp↑':>6s} {'gave up':>7s} {'wrong↑':>7s} {'worst':>6s} {'back':>4s}   moves, seconds against plain; taken to predicted"
     )
     for start in (*STARTS, "all"):
         for name in PLAYERS:
@@ -138,6 +141,7 @@ def main() -> None:
             if name in AGAINST:
                 plain = counts[start, AGAINST[name]]
                 share = f"   {count.moves / max(1, plain.moves):.2f} {count.seconds / max(1, plain.seconds):.2f}"
+                share += f"   {np.median(count.as_predicted):.2f}"
             print(f"{start if name == 'Pondus' else '':14s} {name:19s} {count.line()}{share}")
     print("\n" + ", ".join(f"{name} {seconds:.1f} s" for name, seconds in spent.items()))
 

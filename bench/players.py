@@ -44,6 +44,7 @@ class Tally:
     gave_up: bool = False
     wrong_raised: float = 0.0
     reversals: int = 0
+    predicted: int = 0
     per_string: dict[str, int] = field(default_factory=lambda: defaultdict(int))
 
 
@@ -173,6 +174,7 @@ class Follower(Player):
     def tune(self) -> None:
         """Rounds, each begun with a reading of all four; when nothing is left to do, the fifths."""
         self._sweep()
+        self.tally.predicted = self._plan().seconds
         for _ in range(MOST_SWEEPS):
             if self.stopped:
                 return
