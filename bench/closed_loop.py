@@ -131,9 +131,8 @@ def main() -> None:
             counts[start, name].add(player)
             counts["all", name].add(player)
     head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"
-    print(
-        f"{head} {'sharp↑':>6s} {'gave up':>7s} {'wrong↑':>7s} {'worst':>6s} {'back':>4s}   moves, seconds against plain; taken to predicted"
-    )
+    more = f"{'sharp↑':>6s} {'gave up':>7s} {'wrong↑':>7s} {'worst':>6s} {'back':>4s}"
+    print(f"{head} {more}   moves, seconds against plain; taken to predicted")
     for start in (*STARTS, "all"):
         for name in PLAYERS:
             count = counts[start, name]
