@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.after_move import EFFECT_SHARE, change_along, least_due_cents, sign_of
+from pondus.core.judgement.reading import Judged, judge
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.records import Move, Reading
@@ -28,7 +29,7 @@ def segments_of(readings: Sequence[Reading], moves: Sequence[Move]) -> list[Segm
     ]
 
 
-def one_move(move: Move, before: Advice) -> RecentMove | None:
+def one_move(move: Move, before: Advice | Judged) -> RecentMove | None:
     """A move as the advice takes it; None where nobody knows where the string stood before it."""
     if before.state == "other-string" or (before.cents_off is None and before.side is None):
         return None
@@ -101,11 +102,12 @@ def _repeats(facts: Situation, earlier: Sequence[Segment]) -> int:
 def _move_of(facts: Situation, segment: Segment) -> RecentMove | None:
     if len(segment.moves) != 1:
         return None
-    return one_move(segment.moves[0], advise(facts, segment.before.heard, sure_of_string=segment.before.sure_of_string))
+    before = segment.before
+    return one_move(segment.moves[0], judge(facts, before.heard, sure=before.sure_of_string, recent=None))
 
 
 def _off(facts: Situation, reading: Reading) -> float | None:
-    return advise(facts, reading.heard, sure_of_string=reading.sure_of_string).cents_off
+    return judge(facts, reading.heard, sure=reading.sure_of_string, recent=None).cents_off
 
 
 def _alike(one: RecentMove, other: RecentMove) -> bool:

@@ -11,7 +11,7 @@ from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS
+from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
@@ -145,7 +145,7 @@ def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading
     slack = False
     since = next((each for each in readings if fitted.slack_since is not None and each.at >= fitted.slack_since), None)
     for reading in readings:
-        off = _judged(facts, reading).cents_off
+        off = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None).cents_off
         slack = slack or reading is since
         if off is not None:
             slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
