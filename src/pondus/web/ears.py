@@ -22,6 +22,8 @@ from pondus.core.errors import BadInput
 from pondus.core.hearing.live import Listener
 from pondus.core.hearing.live_fifth import FifthListener
 
+BEHIND_SECONDS, LOOKS_WHEN_BEHIND = 0.7, 12
+"""When more sound than that has waited, the machine is too busy to look at all of it: what sounds now comes first."""
 GIVES_WAY = 5
 """How much less urgent than the pages listening is to the operating system (`nice`)."""
 
@@ -129,7 +131,11 @@ def listen(line: Connection) -> None:
 
 def _said(listener: Listener | FifthListener, sound: bytes) -> list[str]:
     samples = np.frombuffer(sound, dtype="<i2").astype(np.float32) / 32768.0
-    return [message_of(each).model_dump_json() for each in listener.feed(samples)]
+    if isinstance(listener, FifthListener):
+        return [message_of(each).model_dump_json() for each in listener.feed(samples)]
+    behind = len(samples) > BEHIND_SECONDS * listener.rate_hz
+    said = listener.feed(samples, at_most=LOOKS_WHEN_BEHIND if behind else None)
+    return [message_of(each).model_dump_json() for each in said]
 
 
 if __name__ == "__main__":

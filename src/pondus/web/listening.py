@@ -30,7 +30,7 @@ LARGEST_MESSAGE_BYTES = 1024 * 1024
 IDLE_SECONDS = 30.0
 AHEAD_SECONDS = 60.0
 MOST_WAITING_MESSAGES = 4000
-MOST_AT_ONCE = 8
+MOST_AT_ONCE = 64
 """Blocks of sound heard in one go, where some have waited."""
 
 

@@ -95,11 +95,17 @@ class Listener:
         self._told: float | None = None
         self._armed = True
 
-    def feed(self, samples: Samples) -> list[Look | Settled]:
-        """Take in sound and give what there is to say: a look for every 50 ms, and settled readings."""
+    def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
+        """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
+        than that, the last ones, for whoever has fallen behind; what comes before is only kept.
+        """
         said: list[Look | Settled] = []
-        for newest in self._stream.looks(samples):
-            said.extend(self._look(newest))
+        passed_over = 0 if at_most is None else max(0, self._stream.count(samples) - at_most)
+        for place, newest in enumerate(self._stream.looks(samples)):
+            if place >= passed_over:
+                said.extend(self._look(newest))
+            elif self._sounding > 0.0:
+                self._sounding += LOOK_EVERY_SECONDS
         return said
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:

@@ -22,6 +22,10 @@ class Stream:
         self._pending = np.zeros(0, dtype=np.float32)
         self._kept = np.zeros(0, dtype=np.float32)
 
+    def count(self, samples: Samples) -> int:
+        """How many looks these samples complete."""
+        return (len(self._pending) + len(samples)) // self._step
+
     def looks(self, samples: Samples) -> Iterator[NDArray[np.float32]]:
         """The newest 50 ms, as many as these samples complete; each is kept before it is given."""
         waiting = np.concatenate([self._pending, samples.astype(np.float32)])
