@@ -142,6 +142,10 @@ def _state(
 
 def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading]) -> bool:
     """Whether the string comes up from slack: it was far down or gave no pitch, and has not been within 100 cents since."""
+    far_down_hz = shift_hz(facts.target_hz, -SLACK_CENTS)
+    heard = (reading.hz(facts.a4) for reading in readings)
+    if fitted.slack_since is None and all(hz is None or hz >= far_down_hz for hz in heard):
+        return False
     slack = False
     since = next((each for each in readings if fitted.slack_since is not None and each.at >= fitted.slack_since), None)
     for reading in readings:
