@@ -51,7 +51,7 @@ def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
         return Step("ask", say, question="wrong-way", options=options)
     again = "That is twice in a row: stop, and get a second pair of eyes. " if recent.repeats else ""
     look = f"follow the {name} string with your eye to its {part}"
-    say = f"{again}Turn nothing yet: {look}."
+    say = f"{again}The {name} hardly moved. Turn nothing yet: {look}."
     return Step("ask", say, question="no-effect", options=options)
 
 
