@@ -12,12 +12,16 @@ from playwright.sync_api import expect
 from pondus.core.simulated.sound import Tone, bowed
 from tests.browser.page import SIZES, BrowserTest
 
+DELIBERATE_MS = 600
+"""An Enter on the empty line this long after the last is meant: a move was made."""
+
 
 class TestAWholeViolin(BrowserTest):
     def test_tuned_and_found_again_after_a_kill(self) -> None:
         page = self.add("violin", "Knot")
         self.type_reading(page, "-12")
         expect(page.get_by_text("A fine tuner up to A4, about ¼ turn clockwise")).to_be_visible()
+        page.wait_for_timeout(DELIBERATE_MS)
         page.get_by_label("What does the tuner show").press("Enter")
         expect(page.get_by_text("Play the A string again")).to_be_visible()
         self.type_reading(page, "-1")

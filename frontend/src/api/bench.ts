@@ -1,14 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
+import { useAskEvery } from "./changes";
 import type { Bench, Heard, MoveAnswer, NewMove, NewReading, StringFittings, TuningSettings } from "./client";
-import { answered, api, Away, newId, Refused } from "./client";
-
-const keyOf = (instrumentId: string) => ["bench", instrumentId];
+import { answered, api, Away, madeOn, newId, Refused } from "./client";
+import type { MoveMade } from "./moves";
+import { benchKey, enter, outbox } from "./outbox/benchOutbox";
 
 /** Today's newest tuning of an instrument; one is begun where there is none. */
 export function useBench(instrumentId: string) {
+  const refetchInterval = useAskEvery();
   return useQuery({
-    queryKey: keyOf(instrumentId),
+    refetchInterval,
+    queryKey: benchKey(instrumentId),
     queryFn: (): Promise<Bench> =>
       answered(
         api.POST("/api/instruments/{instrument_id}/todays-tuning", {
@@ -19,47 +22,41 @@ export function useBench(instrumentId: string) {
   });
 }
 
-function beginTuning(instrumentId: string, settings: TuningSettings = {}): Promise<Bench> {
-  return answered(
-    api.POST("/api/tunings", { body: { ...settings, id: newId(), instrument_id: instrumentId } }),
-  );
+/** The tuning that is entered into: one that was begun a moment ago may still be on its way. */
+function tuningOf(bench: Bench): string {
+  const begun = outbox
+    .seen()
+    .findLast((entry) => entry.instrument === bench.instrument.id && entry.begins !== null);
+  return begun?.begins ?? bench.tuning.id;
 }
 
-/** A change to the bench. It is sent again, under the same id, until the server has it or refuses it. */
-function useBenchChange<Input>(instrumentId: string, send: (input: Input) => Promise<Bench>) {
-  const queries = useQueryClient();
-  return useMutation<Bench, Error, Input>({
-    mutationFn: send,
-    scope: { id: `bench-${instrumentId}` },
-    retry: (count, error) => error instanceof Away && count < 40,
-    retryDelay: 1500,
-    onSuccess: (bench) => {
-      queries.setQueryData(keyOf(instrumentId), bench);
+/** Keep a reading. `text`: as the person knows it, while it waits. */
+export function enterReading(bench: Bench, reading: NewReading, text: string): Promise<Bench> {
+  return enter({
+    id: reading.id,
+    instrument: bench.instrument.id,
+    request: {
+      method: "POST",
+      path: `/api/tunings/${tuningOf(bench)}/readings`,
+      body: { ...madeOn(bench), ...reading } satisfies NewReading,
     },
+    shown: { what: "reading", string: reading.string, text },
   });
 }
 
-export function useNewTuning(instrumentId: string) {
-  return useBenchChange(instrumentId, (settings: TuningSettings) => beginTuning(instrumentId, settings));
-}
-
-export function useAddReading(instrumentId: string) {
-  return useBenchChange(instrumentId, ({ tuningId, reading }: { tuningId: string; reading: NewReading }) =>
-    answered(
-      api.POST("/api/tunings/{tuning_id}/readings", {
-        params: { path: { tuning_id: tuningId } },
-        body: reading,
-      }),
-    ),
-  );
-}
-
-export function useAddMove(instrumentId: string) {
-  return useBenchChange(instrumentId, ({ tuningId, move }: { tuningId: string; move: NewMove }) =>
-    answered(
-      api.POST("/api/tunings/{tuning_id}/moves", { params: { path: { tuning_id: tuningId } }, body: move }),
-    ),
-  );
+/** Keep a move that was made. */
+export function enterMove(bench: Bench, string: string, move: MoveMade): Promise<Bench> {
+  const id = newId();
+  return enter({
+    id,
+    instrument: bench.instrument.id,
+    request: {
+      method: "POST",
+      path: `/api/tunings/${tuningOf(bench)}/moves`,
+      body: { ...move, id, string, ...madeOn(bench) } satisfies NewMove,
+    },
+    shown: { what: "move", string, text: move.direction === "raise" ? "turned up" : "turned down" },
+  });
 }
 
 export interface EntryRef {
@@ -67,41 +64,62 @@ export interface EntryRef {
   id: string;
 }
 
-export function useStrike(instrumentId: string) {
-  return useBenchChange(instrumentId, ({ kind, id }: EntryRef) => {
-    const given = { params: { path: { entry_id: id } }, body: {} };
-    return kind === "reading"
-      ? answered(api.POST("/api/readings/{entry_id}/strike", given))
-      : answered(api.POST("/api/moves/{entry_id}/strike", given));
-  });
-}
-
-export function useRestore(instrumentId: string) {
-  return useBenchChange(instrumentId, ({ kind, id }: EntryRef) => {
-    const given = { params: { path: { entry_id: id } } };
-    return kind === "reading"
-      ? answered(api.DELETE("/api/readings/{entry_id}/strike", given))
-      : answered(api.DELETE("/api/moves/{entry_id}/strike", given));
+/** Strike an entry out, or bring it back. One that hasn't been sent is taken back. */
+export function enterStrike(
+  instrument: string,
+  { kind, id }: EntryRef,
+  back = false,
+): Promise<Bench> | undefined {
+  if (!back && outbox.drop(id)) return undefined;
+  return enter({
+    instrument,
+    request: { method: back ? "DELETE" : "POST", path: `/api/${kind}s/${id}/strike`, body: back ? null : {} },
+    shown: { what: "change", text: back ? "bring an entry back" : "strike an entry out" },
   });
 }
 
 /** What it was that had no effect, or went the wrong way. */
-export function useAnswerMove(instrumentId: string) {
-  return useBenchChange(instrumentId, ({ id, answer }: { id: string; answer: MoveAnswer }) =>
-    answered(
-      api.POST("/api/moves/{entry_id}/answer", { params: { path: { entry_id: id } }, body: { answer } }),
-    ),
-  );
+export function enterAnswer(instrument: string, move: string, answer: MoveAnswer): Promise<Bench> {
+  return enter({
+    instrument,
+    request: { method: "POST", path: `/api/moves/${move}/answer`, body: { answer } },
+    shown: { what: "change", text: "an answer" },
+  });
 }
 
-export function useTuningSettings(instrumentId: string) {
-  return useBenchChange(
-    instrumentId,
-    ({ tuningId, settings }: { tuningId: string; settings: TuningSettings }) =>
-      answered(
-        api.PATCH("/api/tunings/{tuning_id}", { params: { path: { tuning_id: tuningId } }, body: settings }),
-      ),
-  );
+/** Begin the next tuning of an instrument; the one before stays in its ledger. */
+export function enterNewTuning(bench: Bench, settings: TuningSettings): Promise<Bench> {
+  const id = newId();
+  const instrument_id = bench.instrument.id;
+  return enter({
+    id,
+    begins: id,
+    instrument: instrument_id,
+    request: { method: "POST", path: "/api/tunings", body: { ...settings, id, instrument_id } },
+    shown: { what: "change", text: "a new tuning" },
+  });
+}
+
+/** Take back a tuning that was begun and holds nothing. */
+export function enterBack(bench: Bench): Promise<Bench> {
+  return enter({
+    instrument: bench.instrument.id,
+    request: {
+      method: "POST",
+      path: `/api/instruments/${bench.instrument.id}/tuning-before`,
+      body: { id: bench.tuning.id },
+    },
+    shown: { what: "change", text: "back to the tuning before" },
+  });
+}
+
+/** Change how this tuning is done. */
+export function enterSettings(bench: Bench, settings: TuningSettings): Promise<Bench> {
+  return enter({
+    instrument: bench.instrument.id,
+    request: { method: "PATCH", path: `/api/tunings/${tuningOf(bench)}`, body: settings },
+    shown: { what: "change", text: "how we tune" },
+  });
 }
 
 /** Make these settings the default of the studio (null) or of one instrument. */
@@ -135,7 +153,7 @@ export function useStringFittings(instrumentId: string) {
           body: fittings,
         }),
       ),
-    onSuccess: () => queries.invalidateQueries({ queryKey: keyOf(instrumentId) }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: benchKey(instrumentId) }),
   });
 }
 

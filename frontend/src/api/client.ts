@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 
+import { setAway } from "./connection";
 import type { components, paths } from "./schema";
 
 export type Bench = components["schemas"]["BenchOut"];
@@ -23,7 +24,10 @@ export type Option = Step["options"][number];
 export type MoveAnswer = components["schemas"]["MoveAnswer"]["answer"];
 export type Heard = components["schemas"]["HearingResult"];
 
-export const api = createClient<paths>({ baseUrl: window.location.origin });
+export const api = createClient<paths>({
+  baseUrl: window.location.origin,
+  fetch: (input: Request) => asking(input),
+});
 
 /** The server refused, with a sentence for the person and the field it speaks of. */
 export class Refused extends Error {
@@ -41,6 +45,15 @@ export class Away extends Error {
   }
 }
 
+const ANSWERS_WITHIN_MS = 12_000;
+
+/** A request that gives up on a server which takes it and never answers. */
+export function asking(input: Request): Promise<Response> {
+  return fetch(
+    new Request(input, { signal: AbortSignal.any([input.signal, AbortSignal.timeout(ANSWERS_WITHIN_MS)]) }),
+  );
+}
+
 interface Outcome<T> {
   data?: T | undefined;
   error?: unknown;
@@ -53,27 +66,47 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
   try {
     outcome = await call;
   } catch {
+    setAway(true);
     throw new Away();
   }
+  const isAway = AWAY_STATUSES.includes(outcome.response.status);
+  setAway(isAway);
   if (outcome.data !== undefined && outcome.response.ok) return outcome.data;
   const { message, field } = sentenceIn(outcome.error);
-  if ([502, 503, 504].includes(outcome.response.status)) throw new Away(message ?? undefined);
+  if (isAway) throw new Away(message ?? undefined);
   throw new Refused(message ?? "That didn't work; try again.", field);
 }
+
+/** The server, its database or the way to it is overrun or away: the same request is worth another try. */
+const AWAY_STATUSES = [408, 429, 502, 503, 504];
 
 function sentenceIn(error: unknown): { message: string | null; field: string | null } {
   const inner = (error as { error?: { message?: string; field?: string | null } } | undefined)?.error;
   return { message: inner?.message ?? null, field: inner?.field ?? null };
 }
 
-/** This page: what it entered itself never makes its own later entries late. */
-let page: string | null = null;
-
-/** On which state of the log an entry is made, and by which page. */
+/** On which state of the log an entry is made, and in which tab. */
 export function madeOn(seen: { log_version: number } | undefined): { made_on?: number; device?: string } {
-  if (seen === undefined) return {};
-  page ??= newId();
-  return { made_on: seen.log_version, device: page };
+  return seen === undefined ? {} : { made_on: seen.log_version, device: thisTab() };
+}
+
+let tab: string | null = null;
+
+/** This tab of the browser, also after a reload: what it entered itself never makes its own later entries late. */
+export function thisTab(): string {
+  tab ??= storedTab();
+  return tab;
+}
+
+function storedTab(): string {
+  const fresh = newId();
+  try {
+    const stored = sessionStorage.getItem("pondus-tab") ?? fresh;
+    sessionStorage.setItem("pondus-tab", stored);
+    return stored;
+  } catch {
+    return fresh;
+  }
 }
 
 /** An id for a new record; also where the page is not secure and `crypto.randomUUID` is missing. */

@@ -33,8 +33,6 @@ export function useFifthChecks(tuningId: string | undefined, instrumentId: strin
   const queries = useQueryClient();
   const shared = {
     scope: { id: `bench-${instrumentId}` },
-    retry: (count: number, error: Error) => error instanceof Away && count < 40,
-    retryDelay: 1500,
     onSuccess: () => queries.invalidateQueries({ queryKey: ["bench", instrumentId] }),
   };
   const path = { tuning_id: tuningId ?? "" };

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import type { components } from "./schema";
+import { useAskEvery } from "./changes";
 import { answered, api, newId } from "./client";
 
 export type Triaged = components["schemas"]["MorningOut.TriagedOut"];
@@ -10,24 +11,26 @@ export type NewStation = components["schemas"]["NewStation"];
 export type StationChange = components["schemas"]["StationChange"];
 export type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
-const EVERY_MS = 4000;
 const PLAN = ["morning-plan"];
 
 /** Every instrument of the studio, sorted; asked again as readings come. */
 export function useMorning() {
+  const refetchInterval = useAskEvery();
   return useQuery({
     queryKey: ["morning"],
     queryFn: () => answered(api.GET("/api/morning")),
-    refetchInterval: EVERY_MS,
+    refetchInterval,
   });
 }
 
 /** Who is there and who does what; planned anew as instruments are done or people are late. */
-export function useMorningPlan() {
+export function useMorningPlan(enabled = true) {
+  const refetchInterval = useAskEvery();
   return useQuery({
     queryKey: PLAN,
     placeholderData: keepPreviousData,
-    refetchInterval: EVERY_MS,
+    enabled,
+    refetchInterval,
     queryFn: () => answered(api.GET("/api/morning/plan")),
   });
 }

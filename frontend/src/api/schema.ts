@@ -4065,6 +4065,156 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/tuning-before": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back a tuning that was begun and holds nothing; sent twice, it is taken back once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EmptyTuning"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/tunings": {
         parameters: {
             query?: never;
@@ -11008,8 +11158,11 @@ export interface components {
         /**
          * BenchOut
          * @description Everything the bench shows. ``log_version``: the state of the instrument's log; entries say on which they were made.
+         *     ``can_go_back``: this tuning holds nothing yet, and another was done today.
          */
         BenchOut: {
+            /** Can Go Back */
+            can_go_back: boolean;
             /** Fifths */
             fifths: components["schemas"]["BenchOut.FifthBench"][];
             /** History */
@@ -11370,7 +11523,8 @@ export interface components {
         };
         /**
          * StringBench
-         * @description One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it.
+         * @description One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
+         *     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next.
          */
         "BenchOut.StringBench": {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;
@@ -11399,6 +11553,10 @@ export interface components {
              * @enum {string}
              */
             roman: "IV" | "III" | "II" | "I";
+            /** Settles From Cents */
+            settles_from_cents: number;
+            /** Settles To Cents */
+            settles_to_cents: number;
             /**
              * Side
              * @enum {string}
@@ -11408,6 +11566,8 @@ export interface components {
             target_hz: number;
             /** Target Note */
             target_note: string;
+            /** Then */
+            then: string | null;
             /** Thickness */
             thickness: number;
             /** Tuner Shows Cents */
@@ -11825,6 +11985,17 @@ export interface components {
              * @default false
              */
             leave_out_bad?: boolean;
+        };
+        /**
+         * EmptyTuning
+         * @description A tuning that was begun and holds nothing, to be taken back.
+         */
+        EmptyTuning: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
         };
         /**
          * EnsembleIn

@@ -14,7 +14,7 @@ interface NextInstrumentProps {
 /** On to the instrument after this one: the next of this person's turns, or else the next that wants anything. */
 export function NextInstrument({ current, station }: NextInstrumentProps) {
   const morning = useMorning();
-  const plan = useMorningPlan();
+  const plan = useMorningPlan(station !== null);
   const { goTo, error } = useGoTo();
   const turns = plan.data?.stations.find((each) => each.id === station)?.slots;
   const waiting = morning.data?.instruments.filter((each) => each.waits);
@@ -25,11 +25,14 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
       <Trouble error={error} />
       <Button
         aria-label={`Next: ${next.label}`}
+        className="shrink-0"
         onClick={() => {
           void goTo(next.id, turns === undefined ? null : station);
         }}
       >
-        <span className="hidden xl:inline">Next:</span> {next.label} <ArrowRight size={18} aria-hidden />
+        <span className="hidden xl:inline">Next:</span>{" "}
+        <span className="max-w-32 truncate max-sm:hidden">{next.label}</span>{" "}
+        <ArrowRight size={18} aria-hidden />
       </Button>
     </>
   );

@@ -1,9 +1,11 @@
-import { Moon, Sun } from "lucide-react";
 import type { ReactNode } from "react";
-import { useState } from "react";
-import { Link, NavLink } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { Moon, Sun } from "lucide-react";
+import { Link, NavLink, useNavigationType } from "react-router";
 
+import { AwayNote } from "./AwayNote";
 import { Button } from "./Button";
+import { More, MORE_ENTRY } from "./More";
 import { NAV_LINK } from "./navLink";
 import { chooseTheme, storedTheme } from "./theme";
 
@@ -14,47 +16,116 @@ const PLACES = [
 ] as const;
 
 interface ShellProps {
+  /** What this page is: the window's title and, unless `heading` says it otherwise, the first heading. */
+  title: string;
+  /** The first heading, where more than the title stands in it. */
+  heading?: ReactNode;
+  /** Pages beside this one. */
+  pages?: readonly PageLink[];
+  /** What is always at hand. */
   tools?: ReactNode;
-  /** Much stands beside the name: it is left out where there is little room. */
-  compact?: boolean;
+  /** What stands behind *More*. */
+  more?: ReactNode;
+  /** The focus goes elsewhere on this page by itself, not to its heading. */
+  keepsFocus?: boolean;
   children: ReactNode;
 }
 
-/** The frame of every page: the name, the studio's places, what the screen puts beside them, light or dark. */
-export function Shell({ tools, compact = false, children }: ShellProps) {
+export interface PageLink {
+  to: { pathname: string; search: string };
+  said: string;
+}
+
+/** The frame of every page: the name, the studio's places, what the screen puts beside them. One row on every screen. */
+export function Shell({ title, heading, pages = [], tools, more, keepsFocus = false, children }: ShellProps) {
   const [theme, setTheme] = useState(storedTheme);
   const other = theme === "light" ? "dark" : "light";
+  const first = useRef<HTMLHeadingElement>(null);
+  const arrived = useNavigationType();
+  useEffect(() => {
+    document.title = `${title} · Pondus`;
+  }, [title]);
+  useEffect(() => {
+    if (arrived === "PUSH" && !keepsFocus) first.current?.focus({ preventScroll: true });
+  }, [arrived, keepsFocus]);
+  const change = () => {
+    chooseTheme(other);
+    setTheme(other);
+  };
+  const crowded = pages.length > 0;
+  const places = PLACES.map(([to, said]) => [{ pathname: to, search: "" }, said] as const);
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
-      <header className="flex flex-wrap items-center gap-x-2 gap-y-1 border-b-2 border-ink py-1.5 print:hidden">
+      <a
+        href="#content"
+        className="sr-only rounded-md bg-ink px-4 py-2 font-bold text-paper focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-40 focus:px-4 focus:py-2"
+      >
+        To the content
+      </a>
+      <header className="flex items-center gap-x-1 border-b-2 border-ink py-1.5 sm:gap-x-2 print:hidden">
         <Link
           to="/"
           aria-label="Pondus"
-          className="flex min-h-11 items-center gap-2 text-xl font-bold tracking-tight"
+          className="flex min-h-11 shrink-0 items-center gap-2 text-xl font-bold tracking-tight"
         >
           <img src="/mark.svg" alt="" className="size-7 rounded-sm bg-[#f4efe4]" />
-          <span className={compact ? "hidden 2xl:inline" : "hidden sm:inline"}>Pondus</span>
+          <span className={crowded ? "hidden 2xl:inline" : "hidden md:inline"}>Pondus</span>
         </Link>
-        <nav aria-label="The studio" className="flex">
-          {PLACES.map(([to, said]) => (
-            <NavLink key={to} to={to} className={NAV_LINK}>
+        <nav aria-label="The studio" className={crowded ? "hidden lg:flex" : "hidden sm:flex"}>
+          {places.map(([to, said]) => (
+            <NavLink key={said} to={to} className={NAV_LINK}>
               {said}
             </NavLink>
           ))}
         </nav>
-        <Button
-          look="quiet"
-          className="max-sm:ml-auto sm:order-last"
-          aria-label={`Change to ${other}`}
-          onClick={() => {
-            chooseTheme(other);
-            setTheme(other);
-          }}
+        <h1
+          ref={first}
+          tabIndex={-1}
+          className={`min-w-0 flex-1 truncate pl-1 text-xl outline-offset-0 ${heading === undefined ? "font-bold sm:border-l-2 sm:border-rule sm:pl-3" : "sm:border-l-2 sm:border-rule sm:pl-3"}`}
         >
-          {theme === "light" ? <Moon size={20} /> : <Sun size={20} />}
+          {heading ?? title}
+        </h1>
+        {crowded && (
+          <nav aria-label="This instrument" className="hidden md:flex">
+            {pages.map(({ to, said }) => (
+              <NavLink key={said} to={to} className={NAV_LINK}>
+                {said}
+              </NavLink>
+            ))}
+          </nav>
+        )}
+        {tools}
+        <Button look="quiet" className="max-xl:hidden" aria-label={`Change to ${other}`} onClick={change}>
+          {theme === "light" ? <Moon size={20} aria-hidden /> : <Sun size={20} aria-hidden />}
         </Button>
-        {tools ?? <span className="ml-auto" />}
+        <More>
+          <nav aria-label="The studio" className={`flex flex-col ${crowded ? "lg:hidden" : "sm:hidden"}`}>
+            {places.map(([to, said]) => (
+              <NavLink key={said} to={to} className={MORE_ENTRY}>
+                {said}
+              </NavLink>
+            ))}
+          </nav>
+          {crowded && (
+            <nav aria-label="This instrument" className="flex flex-col md:hidden">
+              {pages.map(({ to, said }) => (
+                <NavLink key={said} to={to} className={MORE_ENTRY}>
+                  {said}
+                </NavLink>
+              ))}
+            </nav>
+          )}
+          {more}
+          <Link to="/parts" className={MORE_ENTRY}>
+            The parts and how they work
+          </Link>
+          <button type="button" className={`${MORE_ENTRY} xl:hidden`} onClick={change}>
+            Change to {other}
+          </button>
+        </More>
       </header>
+      <p className="hidden pb-2 text-xl font-bold print:block">{title}</p>
+      <AwayNote />
       {children}
     </div>
   );

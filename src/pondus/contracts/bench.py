@@ -50,6 +50,12 @@ class TodaysTuning(Contract):
     id: ClientId
 
 
+class EmptyTuning(Contract):
+    """A tuning that was begun and holds nothing, to be taken back."""
+
+    id: ClientId
+
+
 class MadeOn(Contract):
     """On which state an entry was made: the bench's ``log_version`` that was looked at, and the page that made it. Where its
     string was read or turned since by anyone else, it is kept as late and does not count. Left out: as of now.
@@ -203,7 +209,9 @@ class PlanOut(Result):
 
 
 class StringBench(Result):
-    """One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it."""
+    """One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
+    tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next.
+    """
 
     name: str
     roman: Roman
@@ -224,6 +232,9 @@ class StringBench(Result):
     moved: MoveOut | None
     pending: MoveOut | None
     learned: LearnedOut
+    settles_from_cents: Cents
+    settles_to_cents: Cents
+    then: str | None
 
 
 class FifthBench(Result):
@@ -261,11 +272,14 @@ class HeardOut(Result):
 
 
 class BenchOut(Result):
-    """Everything the bench shows. ``log_version``: the state of the instrument's log; entries say on which they were made."""
+    """Everything the bench shows. ``log_version``: the state of the instrument's log; entries say on which they were made.
+    ``can_go_back``: this tuning holds nothing yet, and another was done today.
+    """
 
     tuning: TuningOut
     instrument: InstrumentOut
     log_version: int
+    can_go_back: bool
     hold: HoldOut
     strings: list[StringBench]
     fifths: list[FifthBench]

@@ -19,6 +19,7 @@ from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
 from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.plan import Plan, order_of, plan
+from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import Done
 from pondus.core.judgement.situation import PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Step
@@ -99,7 +100,10 @@ class LearnedView:
 
 @dataclass(frozen=True)
 class StringView:
-    """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight."""
+    """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
+    ``settles_from_cents`` to ``settles_to_cents``: what a tuner shows of the string's own note where it is well; ``then``: the
+    string after it once it is.
+    """
 
     name: str
     roman: Roman
@@ -120,6 +124,9 @@ class StringView:
     moved: MoveView | None
     pending: MoveView | None
     learned: LearnedView
+    settles_from_cents: float
+    settles_to_cents: float
+    then: str | None
 
 
 @dataclass(frozen=True)
@@ -199,7 +206,9 @@ def view_of(
     planned = _plan(instrument.facts, states, log, measured)
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
-        strings=[_string(state, pure=planned.offer_pure) for state in states],
+        strings=[
+            _string(state, pure=planned.offer_pure, then=_then(state, states, in_order, planned)) for state in states
+        ],
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
         next_string=None if planned.offer_pure else next_string(states, in_order, planned),
@@ -228,6 +237,11 @@ def next_string(states: Sequence[StringState], in_order: Sequence[str], planned:
     first = [line.string for line in planned.lines if line.string in open_now]
     heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
     return next(iter([*pending, *(first if heard else []), *open_now]), None)
+
+
+def _then(state: StringState, states: Sequence[StringState], in_order: Sequence[str], planned: PlanView) -> str | None:
+    """The string after this one, once this one is well."""
+    return next_string([other for other in states if other is not state], in_order, planned)
 
 
 def _wants_something(state: StringState) -> bool:
@@ -300,9 +314,10 @@ def expected_cents(state: StringState) -> float | None:
     return advice.cents_off + first.expect_cents
 
 
-def _string(state: StringState, *, pure: bool = False) -> StringView:
+def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
     facts, advice = state.situation, state.advice
     tuner = facts.fine_tuner
+    shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
     return StringView(
         name=state.string.name,
         roman=state.string.roman,
@@ -310,7 +325,7 @@ def _string(state: StringState, *, pure: bool = False) -> StringView:
         thickness=THICKNESS[state.string.roman],
         target_note=name_of(state.string.note_number, spelling=facts.spelling),
         target_hz=facts.target_hz,
-        tuner_shows_cents=offset_cents(state.string, fifth_cents=facts.fifth_cents),
+        tuner_shows_cents=shows,
         fine_tuner=None
         if tuner is None
         else ScrewView(tuner.turns_from_middle, tuner.reach_turns, near_end(tuner, tuner.turns_from_middle)),
@@ -325,6 +340,9 @@ def _string(state: StringState, *, pure: bool = False) -> StringView:
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),
         pending=None if state.pending is None else _move(state.pending, did=None),
         learned=learned_view(state.learned),
+        settles_from_cents=shows - tolerance,
+        settles_to_cents=shows + tolerance,
+        then=then,
     )
 
 

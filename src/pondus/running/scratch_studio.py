@@ -57,6 +57,17 @@ class RunningServer:
                 threading.Event().wait(0.1)
         raise CannotStart(f"The server didn't answer at {self.address}.")
 
+    @contextmanager
+    def frozen(self) -> Iterator[None]:
+        """For a while it takes connections and answers nothing."""
+        process = self._process
+        assert process is not None and process.pid is not None
+        os.killpg(process.pid, signal.SIGSTOP)
+        try:
+            yield
+        finally:
+            os.killpg(process.pid, signal.SIGCONT)
+
     def stop(self, *, kill: bool = False) -> None:
         """Stop it; ``kill`` as kill -9 would, the whole group at once."""
         process = self._process

@@ -18,7 +18,7 @@ from pondus.store.errors import Conflict, NewerStudio, StoreAway
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 CHANGED = "changed instruments"
-"""Under this name a session's info holds the ids of instruments whose log or fittings it changed."""
+"""Under this name a session's info holds the instruments whose log or fittings it changed, with their new count of changes."""
 UNIQUE, MISSING, CHECKED = "23505", "23503", "23514"
 
 

@@ -106,7 +106,7 @@ def next_version(session: Session, instrument_id: UUID, *, tuning_id: UUID | Non
     ).scalar_one()
     if tuning_id is not None:
         session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))
-    session.info.setdefault(CHANGED, set()).add(instrument_id)
+    session.info.setdefault(CHANGED, {})[instrument_id] = int(version)
     return int(version)
 
 

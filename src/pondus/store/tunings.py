@@ -1,5 +1,6 @@
 """Tunings with their readings and moves: begin, add, strike out, look up."""
 
+from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID
 
@@ -46,6 +47,30 @@ def begin_tuning(session: Session, row: TuningRow) -> TuningRow:
     session.flush()
     next_version(session, row.instrument_id)
     return row
+
+
+def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, since: datetime) -> None:
+    """Remove a tuning of an instrument that holds nothing, where another was begun since that time; one that is gone already
+    stays so. Raises Conflict for one that holds something or is the only one.
+    """
+    held_instrument(session, instrument_id)
+    row = session.get(TuningRow, tuning_id)
+    if row is None:
+        return
+    if row.instrument_id != instrument_id:
+        raise Conflict("That tuning is another instrument's; look at the one that is open.")
+    for table in (ReadingRow, MoveRow, FifthCheckRow):
+        if session.exec(select(table.id).where(table.tuning_id == tuning_id).limit(1)).first() is not None:
+            raise Conflict(
+                "Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it."
+            )
+    others = [each for each in tunings_of(session, instrument_id) if each.id != tuning_id and each.started_at >= since]
+    if not others:
+        raise Conflict("There is no earlier tuning of today to go back to.")
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))
+    session.delete(row)
+    session.flush()
+    next_version(session, instrument_id)
 
 
 def tuning_row(session: Session, tuning_id: UUID) -> TuningRow:
@@ -120,11 +145,18 @@ def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entr
     One made on an older state of its string (``made_on``) than there is now is kept as late. What the same device entered
     since doesn't make it so: it queued them in their order. ``late``: whether it is, where that was found out already.
 
+    A move that another device told of since the same state, as the newest of its string, is the same move: two people pressed for
+    one turn. That one is answered.
+
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
     table = type(row)
     instrument_id, version = hold_log(session, row.tuning_id)
     row.late = is_late(session, instrument_id, row) if late is None else late
+    if row.late and isinstance(row, MoveRow):
+        twin = _same_move(session, row)
+        if twin is not None:
+            return twin  # type: ignore[return-value]
     row.seq = version
     put = insert(table).values(row.model_dump()).on_conflict_do_nothing(index_elements=["id"])
     stored = session.execute(put.returning(table.__table__.c.id)).first()  # type: ignore[attr-defined]
@@ -149,7 +181,7 @@ def hold_log(session: Session, tuning_id: UUID) -> tuple[UUID, int]:
     ).first()
     if found is None:
         raise NotFound(NO_TUNING)
-    session.info.setdefault(CHANGED, set()).add(found[0])
+    session.info.setdefault(CHANGED, {})[found[0]] = int(found[1])
     return found[0], int(found[1])
 
 
@@ -173,6 +205,29 @@ def is_late(session: Session, instrument_id: UUID, row: ReadingRow | MoveRow | F
         )
         asked.append(since if row.device is None else since.where(col(table.device).is_distinct_from(row.device)))
     return session.execute(union_all(*asked).limit(1)).first() is not None
+
+
+def _same_move(session: Session, row: MoveRow) -> MoveRow | None:
+    """The newest entry of the string, where it is this very move, told of by another device since the same state."""
+
+    def newest(table: type[Entry]) -> Entry | None:
+        return session.exec(
+            select(table)
+            .where(
+                table.tuning_id == row.tuning_id,
+                table.string == row.string,  # type: ignore[attr-defined]
+                table.seq > (row.made_on or 0),
+                col(table.struck_at).is_(None),
+            )
+            .order_by(desc(col(table.seq)))
+            .limit(1)
+        ).first()
+
+    reading, last = newest(ReadingRow), newest(MoveRow)
+    if last is None or last.device == row.device or (reading is not None and reading.seq > last.seq):
+        return None
+    alike = ("mechanism", "direction", "amount", "unit")
+    return last if all(getattr(last, name) == getattr(row, name) for name in alike) else None
 
 
 def strike(session: Session, table: type[Entry], entry_id: UUID, *, reason: str | None) -> Entry:

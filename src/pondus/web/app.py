@@ -44,6 +44,7 @@ def create_app(config: WebConfig) -> APIFlask:
     from pondus.web import (
         cards,
         care,
+        changes,
         entries,
         fifths,
         hearing,
@@ -69,10 +70,12 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
     app.extensions["pondus_ears"] = Ears()
+    app.extensions["pondus_changes"] = changes.Changes(app.extensions["pondus_engine"])
     keep_doors(app, hosts=config.hosts, largest_upload_bytes=config.largest_upload_bytes)
     for module in (
         cards,
         care,
+        changes,
         instruments,
         ledger,
         lists,

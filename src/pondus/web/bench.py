@@ -58,6 +58,13 @@ class Loaded:
         return move_log(self.past)
 
     @property
+    def can_go_back(self) -> bool:
+        """Whether this tuning holds nothing yet, and another was done today."""
+        return not self.log.entries and any(
+            one.tuning_id != self.row.id and self.clock.day_of(one.started_at) >= self.clock.today for one in self.past
+        )
+
+    @property
     def is_todays(self) -> bool:
         """Whether the tuning is of today."""
         return self.clock.day_of(self.row.started_at) >= self.clock.today
@@ -107,7 +114,7 @@ def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
 
 def _out(loaded: Loaded, states: Sequence[StringState]) -> BenchOut:
     view = view_of(loaded.instrument, loaded.log, loaded.measured, states)
-    return BenchOut.model_validate({**loaded.about, **view.__dict__})
+    return BenchOut.model_validate({**loaded.about, "can_go_back": loaded.can_go_back, **view.__dict__})
 
 
 def tuning_out(row: TuningRow) -> TuningOut:

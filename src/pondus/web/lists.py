@@ -29,6 +29,7 @@ from pondus.lists.text import read_table
 from pondus.lists.writing import written
 from pondus.store import imports as import_store
 from pondus.store import set_aside as store_set_aside
+from pondus.store.changes import tell
 from pondus.store.database import CHANGED, session_on
 from pondus.store.errors import NotFound
 from pondus.store.exports import HEADERS, rows_of
@@ -178,6 +179,7 @@ def _streamed(lines: Callable[[Session], Lines]) -> Response:
                     if waiting is not None:
                         yield waiting
                     waiting = json.dumps(line) + "\n"
+                tell(session, "studio")
             for instrument_id in sorted(session.info.get(CHANGED, ())):
                 with session_on(engine) as session:
                     hold_instruments(session, {instrument_id})

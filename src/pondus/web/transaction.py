@@ -10,6 +10,7 @@ from sqlalchemy.engine import Engine
 from sqlmodel import Session
 
 from pondus.core.errors import PondusError
+from pondus.store.changes import tell
 from pondus.store.database import CHANGED, session_on
 from pondus.store.morning import keep_triaged
 from pondus.store.settings import studio_clock
@@ -27,15 +28,16 @@ def engine_of_app() -> Engine:
 
 @contextmanager
 def transaction(*, sorts: bool = True) -> Iterator[Session]:
-    """A session that may change something: ``with transaction() as session``. What it changed is sorted afterwards,
-    unless whoever asks does so (``sorts`` false).
+    """A session that may change something: ``with transaction() as session``. Every open page is told of it. What it changed
+    is sorted afterwards; ``sorts`` false: whoever asks does so, and only an instrument's log has changed.
 
     Raises BadInput, Conflict or StoreAway for what the database refused or could not be asked.
     """
     engine = engine_of_app()
     with session_on(engine) as session:
         yield session
-    changed = session.info.get(CHANGED, set())
+        tell(session, "studio" if sorts else "log")
+    changed = session.info.get(CHANGED, {})
     if sorts and 0 < len(changed) <= SORTED_AT_ONCE:
         for instrument_id in sorted(changed):
             _sort(engine, instrument_id)

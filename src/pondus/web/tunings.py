@@ -7,7 +7,7 @@ from apiflask import APIBlueprint
 from sqlmodel import Session
 
 from pondus.contracts.advice import fifth_cents_of
-from pondus.contracts.bench import BenchOut, NewTuning, TodaysTuning, TuningList, TuningSettings
+from pondus.contracts.bench import BenchOut, EmptyTuning, NewTuning, TodaysTuning, TuningList, TuningSettings
 from pondus.core.clock import Clock
 from pondus.core.entries.settings import check_settings
 from pondus.core.errors import BadInput
@@ -75,6 +75,18 @@ def sit_down(instrument_id: UUID, asked: TodaysTuning) -> BenchOut:
     with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
         tuning_id = todays_tuning(session, instrument_id, asked.id, clock=clock).id
+    return changed_bench_of(tuning_id)
+
+
+@blueprint.post("/instruments/<uuid:instrument_id>/tuning-before")
+@blueprint.input(EmptyTuning, arg_name="empty")
+@blueprint.output(BenchOut)
+def back_to_before(instrument_id: UUID, empty: EmptyTuning) -> BenchOut:
+    """Take back a tuning that was begun and holds nothing; sent twice, it is taken back once."""
+    with transaction(sorts=False) as session:
+        clock = settings_store.studio_clock(session)
+        tuning_store.take_back(session, instrument_id, empty.id, since=clock.begins(clock.today))
+        tuning_id = todays_tuning(session, instrument_id, empty.id, clock=clock).id
     return changed_bench_of(tuning_id)
 
 

@@ -24,6 +24,15 @@ export interface SimulatedPlaying {
   togglePushed: () => void;
 }
 
+/** Told to a screen that is gone to with a simulated instrument in the hands. */
+const SIMULATED = { simulated: true };
+
+/** Whether this screen was gone to with a simulated instrument in the hands. */
+export function useTakenInHand(): boolean {
+  const { state } = useLocation() as { state: Partial<typeof SIMULATED> | null };
+  return state?.simulated === true;
+}
+
 /** A simulated instrument and the hands on it. `listen`: make sure somebody listens before it sounds. */
 export function useSimulatedPlaying(
   instrumentId: string,
@@ -35,7 +44,7 @@ export function useSimulatedPlaying(
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const { begin, act } = useSimulatedHands(instrumentId, (twin) => {
-    if (twin !== instrumentId) void navigate(pathname.replace(instrumentId, twin));
+    if (twin !== instrumentId) void navigate(pathname.replace(instrumentId, twin), { state: SIMULATED });
   });
   const [bowed, setBowed] = useState<string[]>([]);
   const [pegAngles, setPegAngles] = useState<Record<string, number>>({});

@@ -2,17 +2,20 @@ import { Keyboard, Plus } from "lucide-react";
 import { useParams } from "react-router";
 
 import { useBench } from "../../api/bench";
-import type { StringBench } from "../../api/client";
+import type { Bench, StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
-import { InstrumentTitle } from "../../parts/InstrumentTitle";
+import { InstrumentShell } from "../../parts/InstrumentShell";
+import { MORE_ENTRY } from "../../parts/More";
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
-import { Trouble } from "../../parts/Trouble";
+import { Unready } from "../../parts/Unready";
+import { WaitingEntries } from "../../parts/WaitingEntries";
 import { Entry } from "./Entry";
 import { History } from "./History";
 import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
+import { NewTuning } from "./NewTuning";
 import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
@@ -20,6 +23,7 @@ import { Rest } from "./Rest";
 import { SomethingWrong } from "./SomethingWrong";
 import { StopSign } from "./StopSign";
 import { StringBoard } from "./StringBoard";
+import { StringStrip } from "./StringStrip";
 import { useBenchController } from "./useBenchController";
 import { WhereFrom } from "./WhereFrom";
 
@@ -30,119 +34,154 @@ export function BenchScreen() {
   const controller = useBenchController(instrumentId, bench.data);
   if (bench.data === undefined || controller.string === null) {
     return (
-      <Shell>
-        <main className="py-8 text-xl">
-          {bench.isError ? <Trouble error={bench.error} /> : "Fetching the instrument…"}
-          {bench.failureCount > 0 && !bench.isError && <Trouble error={bench.failureReason} />}
-        </main>
+      <Shell title="Bench">
+        <Unready query={bench} what="the instrument" />
       </Shell>
     );
   }
-  const { data } = bench;
-  const rest = {
-    plan: data.plan,
-    current: controller.string.name,
-    onChoose: controller.choose,
-    onPure: () => {
-      controller.changeSettings({ target: "pure" });
-    },
-  };
+  return <Laid bench={bench.data} string={controller.string} controller={controller} />;
+}
+
+interface LaidProps {
+  bench: Bench;
+  string: StringBench;
+  controller: ReturnType<typeof useBenchController>;
+}
+
+/**
+ * Everything in its place. Wide: board and line to the left, the next move to the right. Narrow, in one column: strings, line,
+ * next move, and then the rest, so that the line stays where it is.
+ */
+function Laid({ bench, string, controller }: LaidProps) {
+  const { waits, from } = controller;
+  const waiting = waits[string.name];
+  const live = from === "microphone" || from === "simulated";
   return (
-    <Shell
-      compact
+    <InstrumentShell
+      instrument={bench.instrument}
+      page="Strings"
+      keepsFocus
       tools={
         <>
-          <InstrumentTitle instrument={data.instrument} />
           <HowWeTune
-            bench={data}
-            current={controller.string.name}
+            bench={bench}
+            current={string.name}
             onSettings={controller.changeSettings}
             onFittings={controller.changeFittings}
           />
           <Button
-            onClick={controller.newTuning}
-            aria-label="New tuning"
+            className="shrink-0 max-lg:hidden"
             title="Keep this tuning and begin the next"
+            onClick={controller.newTuning}
           >
-            <Plus size={18} aria-hidden /> <span className="hidden 2xl:inline">New tuning</span>
+            <Plus size={18} aria-hidden /> New tuning
           </Button>
-          <Button
-            look="quiet"
-            className="max-sm:hidden"
-            aria-label="Keys"
+        </>
+      }
+      more={
+        <>
+          <button type="button" className={`${MORE_ENTRY} lg:hidden`} onClick={controller.newTuning}>
+            <Plus size={18} aria-hidden /> New tuning
+          </button>
+          <button
+            type="button"
+            className={MORE_ENTRY}
             onClick={() => {
               controller.setKeysOpen(true);
             }}
           >
-            <Keyboard size={20} />
-          </Button>
+            <Keyboard size={18} aria-hidden /> Keys
+          </button>
         </>
       }
     >
       <main
-        className="grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)]"
+        id="content"
+        tabIndex={-1}
+        className="flex flex-1 flex-col gap-3 py-3 outline-none lg:grid lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)] lg:gap-4"
         {...controller.dropZone}
       >
-        <div className="order-2 flex min-w-0 flex-col gap-4 lg:order-1">
-          <div className="order-2 lg:order-1">
+        <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4">
+          <div className="lg:hidden">
+            <StringStrip
+              strings={controller.strings}
+              waits={waits}
+              current={string.name}
+              onChoose={controller.choose}
+            />
+          </div>
+          <div className="order-4 lg:order-none">
             <StringBoard
               strings={controller.strings}
-              fifths={data.fifths}
-              current={controller.string.name}
+              fifths={bench.fifths}
+              waits={waits}
+              current={string.name}
               live={controller.live}
               onChoose={controller.choose}
             />
           </div>
-          <div className="order-1 flex flex-col gap-3 lg:order-2">
-            <WhereFrom value={controller.from} onChange={controller.chooseFrom} />
-            {(controller.from === "microphone" || controller.from === "simulated") && (
-              <Listening {...controller.listening} simulated={controller.from === "simulated"} />
-            )}
-            {controller.from === "recording" && <Recordings {...controller.recordings} />}
-            {controller.from === "simulated" && (
+          <div className="order-3 lg:order-none">
+            <WhereFrom value={from} onChange={controller.chooseFrom} />
+          </div>
+          <div className="order-1 flex flex-col gap-3 empty:hidden lg:order-none">
+            {live && <Listening {...controller.listening} simulated={from === "simulated"} />}
+            {from === "recording" && <Recordings {...controller.recordings} />}
+            {from === "simulated" && (
               <SimulatedPanel
                 playing={controller.playing}
-                choices={data.strings.map((each) => [each.name])}
-                lit={litOf(controller.string)}
+                choices={bench.strings.map((each) => [each.name])}
+                lit={litOf(string)}
               />
             )}
-            {controller.from !== "simulated" && (
-              <Entry {...controller.entry} string={controller.string.name} onSide={controller.keepSide} />
+            {from !== "simulated" && (
+              <Entry {...controller.entry} string={string.name} onSide={controller.keepSide} />
             )}
+            <WaitingEntries entries={controller.waiting} />
+          </div>
+          <div className="order-5 flex flex-col gap-3 lg:order-none">
             <ReferenceTone tone={controller.listening.tone} />
-          </div>
-          <div className="order-3 lg:hidden">
-            <Rest {...rest} />
-          </div>
-          {controller.from !== "recording" && controller.recordings.lines.length > 0 && (
-            <div className="order-4">
+            {from !== "recording" && controller.recordings.lines.length > 0 && (
               <Recordings {...controller.recordings} />
-            </div>
-          )}
-        </div>
-        <div className="order-1 flex min-w-0 flex-col gap-4 lg:order-2 lg:self-start">
-          {data.notice !== null && (
-            <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
-              {data.notice}
-            </p>
-          )}
-          <StopSign string={controller.string} live={controller.live} />
-          <NextMove
-            key={controller.string.name}
-            bench={data}
-            strings={data.strings}
-            string={controller.string}
-            onMoved={controller.keepMove}
-            onAnswer={controller.answerQuestion}
-            onNext={controller.goOn}
-          />
-          <div className="hidden lg:block">
-            <Rest {...rest} />
+            )}
           </div>
-          <SomethingWrong bench={data} name={controller.string.name} onFittings={controller.changeFittings} />
         </div>
-        <div className="order-3 lg:col-span-2">
-          <History entries={data.history} onStrike={controller.strike} onRestore={controller.restore} />
+        <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4 lg:self-start">
+          <div className="order-2 flex flex-col gap-3 lg:order-none">
+            <NewTuning bench={bench} onBack={controller.backToBefore} />
+            {bench.notice !== null && (
+              <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
+                {bench.notice}
+              </p>
+            )}
+            <StopSign string={string} live={controller.live} />
+            <NextMove
+              key={string.name}
+              bench={bench}
+              strings={bench.strings}
+              string={string}
+              waits={waiting}
+              listening={controller.isListening}
+              onMoved={controller.keepMove}
+              onAnswer={controller.answerQuestion}
+              onNext={controller.goOn}
+            />
+          </div>
+          <div className="order-5 lg:order-none">
+            <Rest
+              plan={bench.plan}
+              current={string.name}
+              onChoose={controller.choose}
+              onPure={() => {
+                controller.changeSettings({ target: "pure" });
+              }}
+            />
+          </div>
+          <div className="order-5 lg:order-none">
+            <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
+          </div>
+        </div>
+        <div className="order-6 lg:order-none lg:col-span-2">
+          <History entries={bench.history} onStrike={controller.strike} onRestore={controller.restore} />
         </div>
       </main>
       <KeysSheet
@@ -151,7 +190,7 @@ export function BenchScreen() {
           controller.setKeysOpen(false);
         }}
       />
-    </Shell>
+    </InstrumentShell>
   );
 }
 

@@ -9,7 +9,6 @@ interface EntryProps {
   string: string;
   text: string;
   error: Error | null;
-  sending: boolean;
   onText: (text: string) => void;
   onKeep: () => void;
   /** A tuner without figures: which side it shows. */
@@ -20,7 +19,7 @@ interface EntryProps {
 const SIDES = ["flat", "in tune", "sharp"];
 
 /** One line to type what the tuner shows. */
-export function Entry({ inputRef, string, text, error, sending, onText, onKeep, onSide, onKey }: EntryProps) {
+export function Entry({ inputRef, string, text, error, onText, onKeep, onSide, onKey }: EntryProps) {
   return (
     <form
       className="flex flex-col gap-2"
@@ -32,19 +31,20 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
       <label className="font-bold" htmlFor="entry">
         What does the tuner show for the {string} string?
       </label>
-      <div className="flex flex-wrap gap-2">
+      <div className="flex gap-2">
         <input
           id="entry"
           ref={inputRef}
           value={text}
           autoComplete="off"
           autoCapitalize="characters"
+          spellCheck={false}
           placeholder="−12   or   A3 +5   or   440.2 Hz"
           onChange={(event) => {
             onText(event.target.value);
           }}
           onKeyDown={onKey}
-          className="min-h-14 min-w-0 flex-1 basis-full sm:basis-48 rounded-md border-2 border-ink bg-sheet px-3 text-2xl font-bold placeholder:text-lg placeholder:font-normal placeholder:text-pencil"
+          className="min-h-14 min-w-0 flex-1 basis-24 rounded-md sm:basis-48 border-2 border-ink bg-sheet px-3 text-2xl font-bold placeholder:text-lg placeholder:font-normal placeholder:text-pencil"
         />
         <Button
           className="min-h-14 min-w-14 text-2xl"
@@ -68,8 +68,8 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
         >
           +
         </Button>
-        <Button type="submit" look="main" className="min-h-14 flex-1 px-5 sm:flex-none">
-          Keep <CornerDownLeft size={18} aria-hidden />
+        <Button type="submit" look="main" className="min-h-14 px-4 sm:px-5">
+          <span className="max-sm:sr-only">Keep</span> <CornerDownLeft size={18} aria-hidden />
         </Button>
       </div>
       <div className="flex flex-wrap items-center gap-2" role="group" aria-label="A tuner without figures">
@@ -85,7 +85,6 @@ export function Entry({ inputRef, string, text, error, sending, onText, onKeep, 
           </Button>
         ))}
       </div>
-      {sending && error === null && <p className="text-pencil">Storing…</p>}
       <Trouble error={error} />
     </form>
   );

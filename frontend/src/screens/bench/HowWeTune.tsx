@@ -19,10 +19,13 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
   const choices = useChoices();
   return (
     <Popover>
-      <PopoverButton className="flex min-h-11 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3.5 hover:bg-lit">
-        <SlidersHorizontal size={18} aria-hidden /> How we tune
+      <PopoverButton className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3 hover:bg-lit">
+        <SlidersHorizontal size={18} aria-hidden /> <span className="max-md:sr-only">How we tune</span>
       </PopoverButton>
       <PopoverPanel
+        role="dialog"
+        aria-label="How we tune"
+        focus
         anchor={{ to: "bottom end", gap: 6, padding: 12 }}
         className="z-20 flex max-h-[80vh] w-[34rem] max-w-[calc(100vw-24px)] flex-col gap-4 overflow-y-auto rounded-lg border-2 border-ink bg-sheet p-5"
       >

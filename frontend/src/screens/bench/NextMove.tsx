@@ -7,25 +7,31 @@ import type { MoveMade } from "../../api/moves";
 import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
-import { plain, signed } from "../../parts/figures";
+import { plain } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
 import { Question } from "./Question";
 import { questionOf } from "./questionOf";
 import { ReadingFigure } from "./ReadingFigure";
+import type { Waits } from "./waits";
 
 interface NextMoveProps {
   bench: Bench;
   strings: StringBench[];
   string: StringBench;
+  /** What was entered of this string and isn't answered yet; what stands here is of before. */
+  waits: Waits | undefined;
+  listening: boolean;
   onMoved: (move: MoveMade) => void;
   onAnswer: (option: Option) => void;
   onNext: (() => void) | null;
 }
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
-export function NextMove({ bench, strings, string, onMoved, onAnswer, onNext }: NextMoveProps) {
+export function NextMove(props: NextMoveProps) {
+  const { bench, strings, string, waits, listening, onMoved, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
+  const stale = waits === undefined ? "" : "opacity-50";
   return (
     <section
       aria-label="Next move"
@@ -33,18 +39,20 @@ export function NextMove({ bench, strings, string, onMoved, onAnswer, onNext }: 
     >
       <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
-          <ReadingFigure string={string} />
-          <div aria-live="polite">
-            <p className="text-3xl leading-tight font-bold text-balance">{string.headline}</p>
-            <p className="mt-1.5 leading-snug">{sentence(string)}</p>
+          <ReadingFigure string={string} waits={waits} />
+          <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
+            <h2 className="text-3xl leading-tight font-bold text-balance">{string.headline}</h2>
+            <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
           </div>
           <WhatItDid string={string} />
         </div>
         {turning !== null && (
-          <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
+          <div className={stale}>
+            <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
+          </div>
         )}
       </div>
-      {string.pending === null && string.advice !== null && (
+      {waits === undefined && string.pending === null && string.advice !== null && (
         <Advised {...{ string, onMoved, onAnswer, onNext }} />
       )}
     </section>
@@ -57,9 +65,12 @@ function firstTurn(string: StringBench): Step | null {
   return first !== undefined && first.rotation !== null ? first : null;
 }
 
-function sentence(string: StringBench): string {
-  if (string.pending !== null) return "Softly and evenly, then enter what the tuner shows.";
-  if (string.advice === null) return "Softly and evenly, then enter what the tuner shows.";
+function sentence(string: StringBench, listening: boolean): string {
+  if (string.pending !== null || string.advice === null) {
+    return listening
+      ? "Softly and evenly, until it is kept by itself."
+      : "Softly and evenly, then enter what the tuner shows.";
+  }
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
@@ -68,7 +79,7 @@ function WhatItDid({ string }: { string: StringBench }) {
     const expect = string.pending.expect_cents;
     return (
       <p>
-        Turned: {string.pending.said}.{expect !== null && <> It should have gone {signed(expect)} cents.</>}
+        Turned: {string.pending.said}.{expect !== null && <> It should have gone {way(expect)} cents.</>}
       </p>
     );
   }
@@ -76,11 +87,11 @@ function WhatItDid({ string }: { string: StringBench }) {
   if (moved === null || moved.did_cents === null) return null;
   return (
     <p>
-      The last move made <b>{signed(moved.did_cents)}</b> cents
+      The last move brought it <b>{way(moved.did_cents)}</b> cents
       {moved.expect_cents !== null && (
         <>
           {" "}
-          (expected {signed(moved.expect_cents)}
+          (expected {way(moved.expect_cents)}
           {moved.expect_plus_minus !== null && <> ± {plain(moved.expect_plus_minus)}</>})
         </>
       )}
@@ -89,7 +100,17 @@ function WhatItDid({ string }: { string: StringBench }) {
   );
 }
 
-function Advised({ string, onMoved, onAnswer, onNext }: Omit<NextMoveProps, "bench" | "strings">) {
+/** A change in words: a sign says where a string stands, never what moved it. */
+function way(cents: number): string {
+  return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
+}
+
+function Advised({
+  string,
+  onMoved,
+  onAnswer,
+  onNext,
+}: Pick<NextMoveProps, "string" | "onMoved" | "onAnswer" | "onNext">) {
   const [other, setOther] = useState(false);
   const advice = string.advice;
   if (advice === null) return null;

@@ -2,11 +2,12 @@ import { useEffect, useState } from "react";
 
 import type { StringBench } from "../../api/client";
 import { ago, signed } from "../../parts/figures";
+import type { Waits } from "./waits";
 
 /** Which string and how far, to be read across a room. After a move the old figure stays, dimmed, with its age. */
-export function ReadingFigure({ string }: { string: StringBench }) {
-  const off = string.advice?.cents_off ?? null;
-  const settled = string.advice?.state === "in-tune";
+export function ReadingFigure({ string, waits }: { string: StringBench; waits: Waits | undefined }) {
+  const off = waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents;
+  const settled = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
     <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
@@ -14,10 +15,10 @@ export function ReadingFigure({ string }: { string: StringBench }) {
         {string.name}
       </span>
       {off === null ? (
-        <span className="text-3xl leading-tight font-bold">{string.words}</span>
+        <span className="text-3xl leading-tight font-bold">{waits?.text ?? string.words}</span>
       ) : (
         <span
-          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null ? "" : "opacity-60"}`}
+          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null || waits !== undefined ? "" : "opacity-60"}`}
         >
           <span
             className={`text-[4.5rem] leading-[0.9] sm:text-[5.5rem] sm:leading-[0.85] font-bold ${voice}`}
@@ -27,7 +28,7 @@ export function ReadingFigure({ string }: { string: StringBench }) {
           <span className="text-2xl">{settled ? "settled" : `cents ${off < 0 ? "flat" : "sharp"}`}</span>
         </span>
       )}
-      {string.reading !== null && (
+      {string.reading !== null && waits === undefined && (
         <Heard shown={string.reading.shown} at={string.reading.at} source={string.reading.source} />
       )}
     </div>

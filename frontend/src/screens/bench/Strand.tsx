@@ -1,10 +1,13 @@
 import type { StringBench } from "../../api/client";
 import { signed } from "../../parts/figures";
 import { BOARD_HEIGHT, heightOf, REST_Y } from "./boardScale";
+import type { Waits } from "./waits";
 import { Weight } from "./Weight";
 
 interface StrandProps {
   string: StringBench;
+  /** What was entered of it and isn't answered yet: it is shown at once. */
+  waits: Waits | undefined;
   x: number;
   current: boolean;
   narrow: boolean;
@@ -13,12 +16,12 @@ interface StrandProps {
 }
 
 /** One strand, as thick as its gauge, with its weight, its figure, its word, and the ghost of the next move. */
-export function Strand({ string, x, current, narrow, last }: StrandProps) {
-  const off = string.advice?.cents_off ?? null;
-  const settled = string.advice?.state === "in-tune";
+export function Strand({ string, waits, x, current, narrow, last }: StrandProps) {
+  const off = waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents;
+  const settled = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const y = off === null || settled ? REST_Y : REST_Y + heightOf(off);
-  const voice = voiceOf(string);
-  const dim = string.pending !== null;
+  const voice = voiceOf(off, settled);
+  const dim = string.pending !== null && waits === undefined;
   const place = off === null ? null : figurePlace({ off, settled, x, y, current, narrow, last });
   return (
     <g opacity={dim ? 0.55 : 1}>
@@ -34,7 +37,7 @@ export function Strand({ string, x, current, narrow, last }: StrandProps) {
           opacity={0.75}
         />
       ))}
-      {string.ghost_cents !== null && off !== null && (
+      {string.ghost_cents !== null && off !== null && waits === undefined && (
         <Ghost x={x} from={y} to={REST_Y + heightOf(string.ghost_cents)} />
       )}
       {off !== null && (
@@ -42,22 +45,28 @@ export function Strand({ string, x, current, narrow, last }: StrandProps) {
           x={x}
           y={y}
           side={settled ? "on" : off < 0 ? "below" : "above"}
-          spread={string.reading?.spread_cents ?? 0}
+          spread={waits === undefined ? (string.reading?.spread_cents ?? 0) : 0}
           voice={voice}
         />
       )}
       {place === null ? (
-        <NotHeard word={string.words} x={x} narrow={narrow} />
+        <NotHeard word={waits?.text ?? string.words} x={x} narrow={narrow} />
       ) : (
-        <StrandFigure string={string} place={place} narrow={narrow} voice={voice} />
+        <StrandFigure off={off ?? 0} word={wordOf(string, waits)} {...{ place, narrow, voice }} />
       )}
     </g>
   );
 }
 
-function voiceOf(string: StringBench): string {
-  const off = string.advice?.cents_off ?? null;
-  if (off === null || string.advice?.state === "in-tune") return "var(--ink)";
+function wordOf(string: StringBench, waits: Waits | undefined): string {
+  const off = string.advice?.cents_off ?? 0;
+  if (waits !== undefined) return waits.settles ? "settled" : (waits.cents ?? 0) < 0 ? "flat" : "sharp";
+  const far = Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
+  return far === undefined ? string.words : `${far}, ${string.words}`;
+}
+
+function voiceOf(off: number | null, settled: boolean): string {
+  if (off === null || settled) return "var(--ink)";
   return off < 0 ? "var(--below)" : "var(--above)";
 }
 
@@ -140,16 +149,14 @@ function NotHeard({ word, x, narrow }: { word: string; x: number; narrow: boolea
 }
 
 interface FigureProps {
-  string: StringBench;
+  off: number;
+  word: string;
   place: Place;
   narrow: boolean;
   voice: string;
 }
 
-function StrandFigure({ string, place, narrow, voice }: FigureProps) {
-  const off = string.advice?.cents_off ?? 0;
-  const far = Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
-  const word = far === undefined ? string.words : `${far}, ${string.words}`;
+function StrandFigure({ off, word, place, narrow, voice }: FigureProps) {
   return (
     <g textAnchor={place.anchor} {...halo}>
       <text x={place.left} y={place.base} fontSize={place.size} fontWeight={700} fill={voice}>

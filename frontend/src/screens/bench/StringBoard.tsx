@@ -4,18 +4,20 @@ import { BOARD_HEIGHT, heightOf, REST_Y, strandX } from "./boardScale";
 import { FifthSpan } from "./FifthSpan";
 import { ScrewGauge } from "./ScrewGauge";
 import { Strand } from "./Strand";
+import type { Waits } from "./waits";
 import { useWidth } from "../../parts/useWidth";
 
 interface StringBoardProps {
   strings: StringBench[];
   fifths: FifthBench[];
+  waits: Record<string, Waits>;
   current: string;
   live: Look | null;
   onChoose: (name: string) => void;
 }
 
 /** Four strands as the person sees them, one rest line, a weight on each, and the fifths between. */
-export function StringBoard({ strings, fifths, current, live, onChoose }: StringBoardProps) {
+export function StringBoard({ strings, fifths, waits, current, live, onChoose }: StringBoardProps) {
   const { ref, width } = useWidth<HTMLDivElement>(720);
   const narrow = width / strings.length < 150;
   const columns = { gridTemplateColumns: `repeat(${String(strings.length)}, minmax(0, 1fr))` };
@@ -27,7 +29,7 @@ export function StringBoard({ strings, fifths, current, live, onChoose }: String
     );
   return (
     <section aria-label="String board" className="rounded-lg border border-rule bg-sheet">
-      <div className="grid" style={columns}>
+      <div className="hidden lg:grid" style={columns}>
         {strings.map((each) => (
           <StringHead key={each.name} string={each} current={each.name === current} onChoose={onChoose} />
         ))}
@@ -40,6 +42,7 @@ export function StringBoard({ strings, fifths, current, live, onChoose }: String
             <Strand
               key={each.name}
               string={each}
+              waits={waits[each.name]}
               x={at(each.name)}
               current={each.name === current}
               narrow={narrow}
@@ -49,6 +52,13 @@ export function StringBoard({ strings, fifths, current, live, onChoose }: String
           {live?.string != null && live.string_cents != null && (
             <LiveMark x={at(live.string)} cents={live.string_cents} steady={live.hears === "steady"} />
           )}
+          <g className="lg:hidden" fontSize={22} fontWeight={700} textAnchor="middle" fill="var(--ink)">
+            {strings.map((each) => (
+              <text key={each.name} x={at(each.name) - (narrow ? 26 : 34)} y={26}>
+                {each.name}
+              </text>
+            ))}
+          </g>
           {fifths.map((fifth) => (
             <FifthSpan
               key={fifth.lower}

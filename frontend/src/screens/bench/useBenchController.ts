@@ -1,40 +1,68 @@
 import type { DragEvent } from "react";
-import { useCallback, useState } from "react";
+import { useCallback, useMemo, useRef, useState } from "react";
 
 import type { Bench, MoveAnswer, NewReading, Option } from "../../api/client";
 import { newId } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
 import { asMade, isDone } from "../../api/moves";
+import { outbox, useOutbox } from "../../api/outbox/benchOutbox";
 import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
 import { asSeen } from "../../parts/TurnDrawing";
 import { useBenchEntries } from "./useBenchEntries";
+import { useBenchMemory } from "./useBenchMemory";
 import { useEntryLine } from "./useEntryLine";
 import { useHandsFree } from "./useHandsFree";
 import { usePageKeys } from "./usePageKeys";
 import { useRecordings } from "./useRecordings";
 import { answerSaid, questionOf } from "./questionOf";
+import { settles, waitsOf } from "./waits";
 import type { SoundFrom } from "./WhereFrom";
 
 /** The bench in someone's hands: which string, where the sound comes from, and what is entered. */
 export function useBenchController(instrumentId: string, bench: Bench | undefined) {
-  const [chosen, setChosen] = useState<string | null>(null);
+  const kept = useBenchMemory(instrumentId);
+  const { from, chosen } = kept.memory;
+  const { remember } = kept;
   const [keysOpen, setKeysOpen] = useState(false);
-  const [from, setFrom] = useState<SoundFrom>("tuner");
+  const [refused, setRefused] = useState<Error | null>(null);
   const entries = useBenchEntries(instrumentId, bench);
+  const all = useOutbox();
+  const waiting = useMemo(
+    () => all.filter((entry) => entry.instrument === instrumentId),
+    [all, instrumentId],
+  );
 
   const strings = bench === undefined ? [] : asSeen(bench.hold, bench.strings);
-  const name = chosen ?? bench?.next_string ?? bench?.strings[0]?.name ?? null;
-  const string = bench?.strings.find((each) => each.name === name) ?? null;
-  const line = useEntryLine(name);
+  const waits = waitsOf(strings, waiting);
+  const string =
+    strings.find((each) => each.name === (chosen ?? bench?.next_string)) ?? bench?.strings[0] ?? null;
+  const name = string?.name ?? null;
+  const line = useEntryLine(name, kept);
 
+  /** Go to a string by itself; what is half typed goes along, as the person means the string that comes. */
+  const handOver = useCallback(
+    (past: string, to: string) => {
+      remember(({ typed }) => ({
+        chosen: to,
+        typed: past === to ? typed : { ...typed, [past]: "", [to]: typed[to] || typed[past] || "" },
+      }));
+    },
+    [remember],
+  );
+  /** Counts what a person did: an answer that comes later doesn't lead away from where they went since. */
+  const deeds = useRef(0);
   const { keepReading } = entries;
   const keepAndFollow = useCallback(
-    async (reading: NewReading) => {
+    async (reading: NewReading, to?: string) => {
+      const deed = ++deeds.current;
+      setRefused(null);
+      if (to !== undefined) handOver(reading.string, to);
       const after = await keepReading(reading);
+      if (deed !== deeds.current) return;
       const settled = after.strings.find((each) => each.name === reading.string)?.advice?.state === "in-tune";
-      setChosen(settled ? (after.next_string ?? reading.string) : reading.string);
+      handOver(to ?? reading.string, settled ? (after.next_string ?? reading.string) : reading.string);
     },
-    [keepReading],
+    [keepReading, handOver],
   );
   const recordings = useRecordings(bench, keepAndFollow);
   const handsFree = useHandsFree(bench, string, from === "simulated" ? "simulated" : "microphone", {
@@ -45,9 +73,9 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   );
 
   const choose = (to: string) => {
-    setChosen(to);
-    line.setText("");
-    entries.forgetError();
+    deeds.current += 1;
+    remember({ chosen: to });
+    setRefused(null);
   };
   const stepBy = (by: number) => {
     const place = strings.findIndex((each) => each.name === name);
@@ -55,13 +83,28 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     if (next !== undefined) choose(next.name);
   };
   const keepMove = (move: MoveMade) => {
+    deeds.current += 1;
     if (string !== null) entries.keepMove(string.name, move);
     line.focus();
+  };
+  /** Keep what was typed or pressed; the line is free at once. What isn't taken comes back into it, if it is still free. */
+  const keepTypedReading = (typed: string) => {
+    if (string === null) return;
+    const id = newId();
+    const over = settles(string, typed) ? (string.then ?? undefined) : undefined;
+    keepAndFollow({ id, string: string.name, typed }, over).catch((error: unknown) => {
+      setRefused(error instanceof Error ? error : new Error(String(error)));
+      remember((before) => {
+        if ((before.typed[string.name] ?? "") !== "") return {};
+        outbox.drop(id);
+        return { chosen: string.name, typed: { ...before.typed, [string.name]: typed } };
+      });
+    });
   };
   const keepSure = () => {
     const last = bench?.last_heard[string?.name ?? ""];
     if (string !== null && last !== undefined) {
-      void keepAndFollow({ id: newId(), string: string.name, heard: last, sure_of_string: true });
+      quietly(keepAndFollow({ id: newId(), string: string.name, heard: last, sure_of_string: true }));
     }
   };
   const answerQuestion = (option: Option) => {
@@ -70,45 +113,42 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     if (typeof other === "string") {
       const last = bench?.last_heard[string.name];
       if (string.reading !== null) entries.strike({ kind: "reading", id: string.reading.id });
-      if (last !== undefined) void keepAndFollow({ id: newId(), string: other, heard: last });
+      if (last !== undefined) quietly(keepAndFollow({ id: newId(), string: other, heard: last }));
     } else if (heard !== undefined) {
       const told = heard as NonNullable<NewReading["heard"]>;
-      void keepAndFollow({
-        id: newId(),
-        string: string.name,
-        heard: told,
-        sure_of_string: sure_of_string === true,
-      });
+      quietly(
+        keepAndFollow({
+          id: newId(),
+          string: string.name,
+          heard: told,
+          sure_of_string: sure_of_string === true,
+        }),
+      );
     } else if (sure_of_string === true) keepSure();
     else if (string.moved !== null) {
-      entries.answerMove({ id: string.moved.id, answer: option.answer as MoveAnswer });
+      entries.answerMove(string.moved.id, option.answer as MoveAnswer);
     }
     line.focus();
   };
+  const asked =
+    string === null || string.pending !== null || waits[string.name] !== undefined ? null : string;
   const keepTyped = () => {
-    if (string === null) return;
-    if (line.text.trim() === "") {
-      const first = string.pending === null ? string.advice?.steps[0] : undefined;
-      if (first !== undefined && isDone(first)) keepMove(asMade(first));
+    const deliberate = line.isDeliberate();
+    const text = line.text.trim();
+    if (text === "") {
+      const first = asked?.advice?.steps[0];
+      if (deliberate && first !== undefined && isDone(first)) keepMove(asMade(first));
       return;
     }
-    const said = string.pending === null ? answerSaid(string, line.text) : null;
-    if (said !== null) {
-      answerQuestion(said);
-      line.setText("");
-      return;
-    }
-    void keepAndFollow({ id: newId(), string: string.name, typed: line.text }).then(
-      () => {
-        line.setText("");
-      },
-      () => undefined,
-    );
+    const said = asked === null ? null : answerSaid(asked, text);
+    line.setText("");
+    if (said !== null) answerQuestion(said);
+    else keepTypedReading(text);
   };
 
   usePageKeys({
     answer: (place) => {
-      const option = string?.pending === null ? questionOf(string)?.options[place] : undefined;
+      const option = asked === null ? undefined : questionOf(asked)?.options[place];
       if (option !== undefined) answerQuestion(option);
     },
     stepBy,
@@ -118,6 +158,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     listening: handsFree.on,
     takeNow: handsFree.takeNow,
     hold: handsFree.hold,
+    home: line.focus,
   });
 
   const hearFiles = (files: File[]) => {
@@ -126,13 +167,16 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   return {
     string,
     strings,
+    waits,
+    waiting,
     live: handsFree.live,
+    isListening: handsFree.on,
     listening: handsFree.panel,
     from,
     chooseFrom: (next: SoundFrom) => {
       handsFree.stop();
       playing.bow([]);
-      setFrom(next);
+      remember({ from: next });
     },
     playing,
     keysOpen,
@@ -142,14 +186,18 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     strike: entries.strike,
     restore: entries.restore,
     newTuning: () => {
-      setChosen(null);
+      remember({ chosen: null, typed: {} });
       entries.newTuning();
+    },
+    backToBefore: () => {
+      remember({ chosen: null, typed: {} });
+      entries.backToBefore();
     },
     changeSettings: entries.changeSettings,
     changeFittings: entries.changeFittings,
     answerQuestion,
     keepSide: (typed: string) => {
-      if (string !== null) void keepAndFollow({ id: newId(), string: string.name, typed });
+      keepTypedReading(typed);
       line.focus();
     },
     goOn:
@@ -161,8 +209,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     entry: {
       inputRef: line.inputRef,
       text: line.text,
-      error: entries.error,
-      sending: entries.sending,
+      error: refused ?? entries.fittingsError,
       onText: line.setText,
       onKeep: keepTyped,
       onKey: line.onKey,
@@ -178,4 +225,9 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
       },
     },
   };
+}
+
+/** What isn't taken stays in sight by itself. */
+function quietly(entered: Promise<unknown>): void {
+  entered.catch(() => undefined);
 }

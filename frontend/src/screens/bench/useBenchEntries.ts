@@ -1,73 +1,81 @@
 import { useCallback } from "react";
 
+import type { EntryRef } from "../../api/bench";
 import {
-  useAddMove,
-  useAddReading,
-  useAnswerMove,
-  useNewTuning,
-  useRestore,
-  useStrike,
+  enterAnswer,
+  enterBack,
+  enterMove,
+  enterNewTuning,
+  enterReading,
+  enterSettings,
+  enterStrike,
   useStringFittings,
-  useTuningSettings,
 } from "../../api/bench";
-import type { Bench, NewReading } from "../../api/client";
-import { madeOn, newId } from "../../api/client";
+import type { Bench, MoveAnswer, NewReading, StringFittings, TuningSettings } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
+import { useOutbox } from "../../api/outbox/benchOutbox";
 import { settingsOf } from "./settingsOf";
 
 /** What is entered at a bench and sent to the server: readings, moves, strikes, settings, fittings. */
 export function useBenchEntries(instrumentId: string, bench: Bench | undefined) {
-  const addReading = useAddReading(instrumentId);
-  const addMove = useAddMove(instrumentId);
-  const strike = useStrike(instrumentId);
-  const answer = useAnswerMove(instrumentId);
-  const restore = useRestore(instrumentId);
-  const settings = useTuningSettings(instrumentId);
   const fittings = useStringFittings(instrumentId);
-  const begin = useNewTuning(instrumentId);
-  const { mutateAsync: sendReading } = addReading;
-  const tuningId = bench?.tuning.id;
-  const seen = bench?.log_version;
+  const waiting = useOutbox();
 
   const keepReading = useCallback(
-    async (reading: NewReading): Promise<Bench> => {
-      if (tuningId === undefined || seen === undefined) throw new Error("There is no tuning yet.");
-      return sendReading({ tuningId, reading: { ...madeOn({ log_version: seen }), ...reading } });
+    (reading: NewReading): Promise<Bench> => {
+      if (bench === undefined) return Promise.reject(new Error("There is no tuning yet."));
+      return enterReading(bench, reading, said(reading));
     },
-    [sendReading, tuningId, seen],
+    [bench],
   );
-  const keepMove = (string: string, move: MoveMade) => {
-    if (tuningId !== undefined) {
-      addMove.mutate({ tuningId, move: { ...move, id: newId(), string, ...madeOn(bench) } });
-    }
+  /** What isn't taken stays in sight, with its reason, beside the line. */
+  const quietly = (entered: Promise<Bench> | undefined) => {
+    entered?.catch(() => undefined);
   };
   return {
     keepReading,
-    keepMove,
-    forgetError: addReading.reset,
-    strike: strike.mutate,
-    restore: restore.mutate,
-    answerMove: answer.mutate,
+    keepMove: (string: string, move: MoveMade) => {
+      if (bench !== undefined) quietly(enterMove(bench, string, move));
+    },
+    strike: (entry: EntryRef) => {
+      quietly(enterStrike(instrumentId, entry));
+    },
+    restore: (entry: EntryRef) => {
+      quietly(enterStrike(instrumentId, entry, true));
+    },
+    answerMove: (move: string, answer: MoveAnswer) => {
+      quietly(enterAnswer(instrumentId, move, answer));
+    },
     strikeLast: () => {
+      const own = waiting.findLast(
+        (entry) => entry.instrument === instrumentId && entry.shown.what !== "change",
+      );
+      if (own !== undefined && own.shown.what !== "change") {
+        quietly(enterStrike(instrumentId, { kind: own.shown.what, id: own.id }));
+        return;
+      }
       const last = bench?.history.find((entry) => !entry.struck);
-      if (last !== undefined) strike.mutate({ kind: last.kind, id: last.id });
+      if (last !== undefined) quietly(enterStrike(instrumentId, { kind: last.kind, id: last.id }));
     },
     newTuning: () => {
-      begin.mutate(bench === undefined ? {} : settingsOf(bench));
+      if (bench !== undefined) quietly(enterNewTuning(bench, settingsOf(bench)));
     },
-    changeSettings: (changed: Parameters<typeof settings.mutate>[0]["settings"]) => {
-      if (tuningId !== undefined) settings.mutate({ tuningId, settings: changed });
+    backToBefore: () => {
+      if (bench !== undefined) quietly(enterBack(bench));
     },
-    changeFittings: (of: string, changed: Parameters<typeof fittings.mutate>[0]["fittings"]) => {
+    changeSettings: (changed: TuningSettings) => {
+      if (bench !== undefined) quietly(enterSettings(bench, changed));
+    },
+    changeFittings: (of: string, changed: StringFittings) => {
       fittings.mutate({ name: of, fittings: changed });
     },
-    sending: addReading.isPending || addMove.isPending,
-    error:
-      addReading.error ??
-      addReading.failureReason ??
-      addMove.error ??
-      addMove.failureReason ??
-      answer.error ??
-      strike.error,
+    fittingsError: fittings.error,
   };
+}
+
+/** A reading as the person who made it knows it. */
+function said({ typed, heard }: NewReading): string {
+  if (typed != null) return typed;
+  if (heard?.hz != null) return `${heard.hz.toFixed(1)} Hz`;
+  return [heard?.note, heard?.side, heard?.cents].filter((part) => part != null).join(" ");
 }

@@ -1,22 +1,52 @@
 import type { KeyboardEvent } from "react";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef } from "react";
+
+import type { BenchMemory } from "./useBenchMemory";
+
+const APART_MS = 500;
+
+interface Remembers {
+  memory: BenchMemory;
+  remember: (change: (before: BenchMemory) => Partial<BenchMemory>) => void;
+}
 
 /** The line a reading is typed in: its text, its focus, its arrow keys. `name`: the string it speaks of. */
-export function useEntryLine(name: string | null) {
+export function useEntryLine(name: string | null, { memory, remember }: Remembers) {
   const inputRef = useRef<HTMLInputElement>(null);
-  const [text, setText] = useState("");
-  const focus = () => inputRef.current?.focus({ preventScroll: true });
+  const lastEnter = useRef(-Infinity);
+  const text = name === null ? "" : (memory.typed[name] ?? "");
+  const setText = (to: string) => {
+    if (name !== null) remember(({ typed }) => ({ typed: { ...typed, [name]: to } }));
+  };
+  const focus = useCallback(() => inputRef.current?.focus({ preventScroll: true }), []);
   useEffect(() => {
-    if (window.matchMedia("(pointer: fine)").matches) inputRef.current?.focus({ preventScroll: true });
-  }, [name]);
+    if (window.matchMedia("(pointer: fine)").matches && !isElsewhere()) focus();
+  }, [name, focus]);
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
+    if (event.key === "Enter" && event.repeat) event.preventDefault();
     const by = { ArrowUp: 1, ArrowDown: -1 }[event.key];
     if (by !== undefined) {
       event.preventDefault();
-      setText((before) => nudged(before, by));
+      setText(nudged(text, by));
     }
   };
-  return { inputRef, text, setText, focus, onKey };
+  /** Whether an Enter is a deliberate one, and not the end of the one before. */
+  const isDeliberate = (): boolean => {
+    const before = lastEnter.current;
+    lastEnter.current = performance.now();
+    return lastEnter.current - before > APART_MS;
+  };
+  return { inputRef, text, setText, focus, onKey, isDeliberate };
+}
+
+/** Whether someone types or chooses elsewhere: in a field of its own, a dialog or an open panel. */
+function isElsewhere(): boolean {
+  const at = document.activeElement;
+  return (
+    at instanceof HTMLElement &&
+    at.id !== "entry" &&
+    at.closest("input, select, textarea, [role=dialog]") !== null
+  );
 }
 
 /** The figure at the end of the line, one cent on. */

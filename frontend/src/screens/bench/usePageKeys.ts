@@ -9,9 +9,14 @@ export interface PageKeys {
   listening: boolean;
   takeNow: () => void;
   hold: () => void;
+  /** Where keys go once a button was pressed with a finger or a mouse. */
+  home: () => void;
 }
 
-/** Keys that work wherever the focus is: page-turn pedals step the strings. */
+/**
+ * Keys that work wherever the focus is at the bench: page-turn pedals step the strings. Not in a field of its own, and not in
+ * an open panel or dialog: there they mean what they mean everywhere.
+ */
 export function usePageKeys(does: PageKeys): void {
   const latest = useRef(does);
   useEffect(() => {
@@ -19,35 +24,99 @@ export function usePageKeys(does: PageKeys): void {
   });
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
-      const { answer, stepBy, openKeys, keysOpen, strikeLast, listening, takeNow, hold } = latest.current;
-      const inLine = event.target instanceof HTMLInputElement;
-      const typed = inLine ? event.target.value : "";
-      const free = listening && typed === "" && !(event.target instanceof HTMLButtonElement);
-      const acts: Record<string, (() => void) | undefined> = {
-        PageDown: () => {
-          stepBy(1);
-        },
-        PageUp: () => {
-          stepBy(-1);
-        },
-        "?": () => {
-          openKeys(!keysOpen);
-        },
-      };
-      if (free) Object.assign(acts, { " ": takeNow, h: hold, Backspace: strikeLast });
-      if (event.altKey && /^[1-9]$/.test(event.key)) {
-        event.preventDefault();
-        answer(Number(event.key) - 1);
-        return;
-      }
-      const act = event.ctrlKey && event.key === "z" && typed === "" ? strikeLast : acts[event.key];
-      if (act === undefined) return;
+      const act = actOf(event, latest.current);
+      if (act === null) return;
       event.preventDefault();
       act();
     };
+    // A button that was pressed with a finger keeps no key to itself: Space while listening takes the reading.
+    const onClick = (event: MouseEvent) => {
+      const at = document.activeElement;
+      const pressed =
+        event.detail > 0 && at instanceof HTMLButtonElement && !at.hasAttribute("aria-haspopup");
+      if (latest.current.listening && pressed && !isPanel(at)) latest.current.home();
+    };
     window.addEventListener("keydown", onKey);
+    window.addEventListener("click", onClick);
     return () => {
       window.removeEventListener("keydown", onKey);
+      window.removeEventListener("click", onClick);
     };
   }, []);
+}
+
+/** What a key does now; null: what it does everywhere. */
+function actOf(event: globalThis.KeyboardEvent, does: PageKeys): (() => void) | null {
+  const at = event.target instanceof HTMLElement ? event.target : document.body;
+  const line = at instanceof HTMLInputElement && at.id === "entry" ? at : null;
+  const commanded = event.ctrlKey || event.metaKey;
+  if (does.keysOpen)
+    return event.key === "?"
+      ? () => {
+          does.openKeys(false);
+        }
+      : null;
+  if (isPanel(at) || (line === null && isField(at))) return null;
+  const empty = line === null || line.value === "";
+  if (event.altKey && !commanded && /^[1-9]$/.test(event.code.replace("Digit", ""))) {
+    const place = Number(event.code.replace("Digit", "")) - 1;
+    return () => {
+      does.answer(place);
+    };
+  }
+  if (commanded) {
+    const undo = event.key.toLowerCase() === "z" && !event.shiftKey && !event.altKey && empty;
+    return undo ? once(event, does.strikeLast) : null;
+  }
+  if (event.altKey) return null;
+  switch (event.key) {
+    case "PageDown":
+      return () => {
+        does.stepBy(1);
+      };
+    case "PageUp":
+      return () => {
+        does.stepBy(-1);
+      };
+    case "?":
+      return empty
+        ? () => {
+            does.openKeys(true);
+          }
+        : null;
+    case " ":
+    case "h":
+    case "H":
+    case "Backspace":
+      return does.listening && empty && !isPressable(at, event.key)
+        ? once(event, whileListening(event.key, does))
+        : null;
+    default:
+      return null;
+  }
+}
+
+function whileListening(key: string, does: PageKeys): () => void {
+  if (key === " ") return does.takeNow;
+  return key === "Backspace" ? does.strikeLast : does.hold;
+}
+
+/** A key that is held down does it once. */
+function once(event: globalThis.KeyboardEvent, act: () => void): () => void {
+  return event.repeat ? () => undefined : act;
+}
+
+function isPanel(at: Element): boolean {
+  return at.closest("[role=dialog]") !== null;
+}
+
+function isField(at: Element): boolean {
+  return at.matches("input:not([type=checkbox]):not([type=radio]), textarea, select, [contenteditable=true]");
+}
+
+/** What was reached by keyboard and is pressed by Space. */
+function isPressable(at: Element, key: string): boolean {
+  return (
+    key === " " && at.matches("button, [role=radio], [role=switch], summary, a[href], input:not(#entry)")
+  );
 }

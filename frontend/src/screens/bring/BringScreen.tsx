@@ -26,16 +26,11 @@ export function BringScreen() {
   const bringing = useBringing();
   const { list } = bringing;
   return (
-    <Shell
-      tools={
-        <>
-          <h1 className="text-xl font-bold">Lists</h1>
-          <span className="ml-auto" />
-        </>
-      }
-    >
+    <Shell title="Lists">
       <main
-        className="flex flex-1 flex-col gap-5 py-4"
+        id="content"
+        tabIndex={-1}
+        className="outline-none flex flex-1 flex-col gap-5 py-4"
         onDragOver={(event) => {
           event.preventDefault();
         }}

@@ -1,10 +1,11 @@
 import { useParams } from "react-router";
 
 import type { Fifths } from "../../api/fifths";
-import { InstrumentTitle } from "../../parts/InstrumentTitle";
+import { InstrumentShell } from "../../parts/InstrumentShell";
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Trouble } from "../../parts/Trouble";
+import { Unready } from "../../parts/Unready";
 import { ChainPicture } from "./ChainPicture";
 import { Checks } from "./Checks";
 import { EnsembleTable } from "./EnsembleTable";
@@ -23,21 +24,17 @@ export function FifthsScreen() {
   const fifths = controller.fifths.data;
   if (bench === undefined || fifths === undefined || controller.link === null) {
     return (
-      <Shell>
-        <main className="py-8 text-xl">
-          {controller.bench.isError || controller.fifths.isError ? (
-            <Trouble error={controller.bench.error ?? controller.fifths.error} />
-          ) : (
-            "Fetching the fifths…"
-          )}
-        </main>
+      <Shell title="Fifths">
+        <Unready query={bench === undefined ? controller.bench : controller.fifths} what="the fifths" />
       </Shell>
     );
   }
   return (
-    <Shell compact tools={<InstrumentTitle instrument={bench.instrument} />}>
+    <InstrumentShell instrument={bench.instrument} page="Fifths">
       <main
-        className="grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
+        id="content"
+        tabIndex={-1}
+        className="outline-none grid flex-1 grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)] lg:grid-rows-[auto_1fr]"
         onDragOver={(event) => {
           event.preventDefault();
         }}
@@ -80,7 +77,7 @@ export function FifthsScreen() {
           <Checks checks={fifths.checks} onStrike={controller.strike} />
         </div>
       </main>
-    </Shell>
+    </InstrumentShell>
   );
 }
 

@@ -1,4 +1,4 @@
-import { useAnswerMove } from "../../api/bench";
+import { enterAnswer } from "../../api/bench";
 import type { Bench, MoveAnswer } from "../../api/client";
 import type { Fifths } from "../../api/fifths";
 import type { MoveMade } from "../../api/moves";
@@ -6,7 +6,6 @@ import { asMade } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { plain } from "../../parts/figures";
-import { Trouble } from "../../parts/Trouble";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { Question } from "../bench/Question";
 
@@ -19,7 +18,6 @@ interface NextCorrectionProps {
 /** The one move that mends most: which string, how far, where to turn, and what it does to the fifth beside it. */
 export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) {
   const { mend } = fifths;
-  const answer = useAnswerMove(bench.instrument.id);
   const step = mend?.step ?? null;
   return (
     <section
@@ -56,11 +54,14 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
               alone
               onAnswer={(option) => {
                 const moved = bench.strings.find((each) => each.name === mend.string)?.moved;
-                if (moved != null) answer.mutate({ id: moved.id, answer: option.answer as MoveAnswer });
+                if (moved != null) {
+                  enterAnswer(bench.instrument.id, moved.id, option.answer as MoveAnswer).catch(
+                    () => undefined,
+                  );
+                }
               }}
             />
           )}
-          <Trouble error={answer.error} />
           {mend.cautions_said.length > 0 && <Cautions said={mend.cautions_said} />}
           {step.amount !== null && (
             <div className="flex flex-wrap items-center gap-3">

@@ -1,11 +1,12 @@
 import { useState } from "react";
 
-import { useAddMove, useBench, useTuningSettings } from "../../api/bench";
+import { enterMove, enterSettings, useBench } from "../../api/bench";
 import { madeOn, newId } from "../../api/client";
 import type { NewCheck } from "../../api/fifths";
 import { useFifthChecks, useFifths } from "../../api/fifths";
 import type { MoveMade } from "../../api/moves";
-import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
+import { useOutbox } from "../../api/outbox/benchOutbox";
+import { useSimulatedPlaying, useTakenInHand } from "../../parts/simulated/useSimulatedPlaying";
 import type { FifthSettled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 
@@ -13,12 +14,11 @@ import { useListening } from "../../sound/useListening";
 export function useFifthController(instrumentId: string) {
   const bench = useBench(instrumentId);
   const tuningId = bench.data?.tuning.id;
-  const fifths = useFifths(tuningId, bench.dataUpdatedAt);
+  const fifths = useFifths(tuningId, bench.data?.log_version ?? 0);
   const checks = useFifthChecks(tuningId, instrumentId);
-  const addMove = useAddMove(instrumentId);
-  const settings = useTuningSettings(instrumentId);
+  const waiting = useOutbox().filter((entry) => entry.instrument === instrumentId);
   const [chosen, setChosen] = useState<string | null>(null);
-  const [simulated, setSimulated] = useState(false);
+  const [simulated, setSimulated] = useState(useTakenInHand());
 
   const links = fifths.data?.links ?? [];
   const wanted = chosen ?? fifths.data?.mend?.play[0] ?? null;
@@ -63,22 +63,17 @@ export function useFifthController(instrumentId: string) {
     },
     moved: (string: string, move: MoveMade) => {
       setChosen(null);
-      if (tuningId !== undefined)
-        addMove.mutate({ tuningId, move: { ...move, id: newId(), string, ...madeOn(fifths.data) } });
+      if (bench.data !== undefined) enterMove(bench.data, string, move).catch(() => undefined);
     },
     width: (fifthCents: number) => {
-      if (tuningId !== undefined)
-        settings.mutate({ tuningId, settings: { target: { fifth_cents: fifthCents } } });
+      if (bench.data !== undefined) {
+        enterSettings(bench.data, { target: { fifth_cents: fifthCents } }).catch(() => undefined);
+      }
     },
     strike: checks.strike.mutate,
+    waiting,
     hearing: checks.record.isPending,
-    error:
-      checks.keep.error ??
-      checks.record.error ??
-      addMove.error ??
-      settings.error ??
-      checks.strike.error ??
-      checks.keep.failureReason,
+    error: checks.keep.error ?? checks.record.error ?? checks.strike.error ?? checks.keep.failureReason,
     listening,
   };
 }

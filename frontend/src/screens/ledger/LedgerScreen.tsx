@@ -5,9 +5,9 @@ import { useLedger } from "../../api/ledger";
 import { AirChart } from "../../parts/AirChart";
 import { CareEntries } from "../../parts/care/CareEntries";
 import { EnterCare } from "../../parts/care/EnterCare";
-import { InstrumentTitle } from "../../parts/InstrumentTitle";
+import { InstrumentShell } from "../../parts/InstrumentShell";
 import { Shell } from "../../parts/Shell";
-import { Trouble } from "../../parts/Trouble";
+import { Unready } from "../../parts/Unready";
 import { DriftChart } from "./DriftChart";
 import { SlipBars } from "./SlipBars";
 import { StringFacts } from "./StringFacts";
@@ -20,18 +20,20 @@ export function LedgerScreen() {
   const ledger = useLedger(instrumentId);
   if (ledger.data === undefined) {
     return (
-      <Shell>
-        <main className="py-8 text-xl">
-          {ledger.isError ? <Trouble error={ledger.error} /> : "Fetching the ledger…"}
-        </main>
+      <Shell title="Ledger">
+        <Unready query={ledger} what="the ledger" />
       </Shell>
     );
   }
   const { data } = ledger;
   const drawn = data.tunings.length > 1;
   return (
-    <Shell compact tools={<InstrumentTitle instrument={data.instrument} />}>
-      <main className="grid grid-cols-[minmax(0,1fr)] gap-6 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+    <InstrumentShell instrument={data.instrument} page="Ledger">
+      <main
+        id="content"
+        tabIndex={-1}
+        className="outline-none grid grid-cols-[minmax(0,1fr)] gap-6 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]"
+      >
         <div className="flex min-w-0 flex-col gap-5">
           <StringFacts ledger={data} />
           {drawn ? (
@@ -67,7 +69,7 @@ export function LedgerScreen() {
           </section>
         </div>
       </main>
-    </Shell>
+    </InstrumentShell>
   );
 }
 

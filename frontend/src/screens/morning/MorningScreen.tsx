@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { useMorning, useMorningPlan } from "../../api/morning";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
+import { Unready } from "../../parts/Unready";
 import { Sorted } from "./Sorted";
 import { Stations } from "./Stations";
 import { Timeline } from "./Timeline";
@@ -14,33 +15,23 @@ export function MorningScreen() {
   const plan = useMorningPlan();
   const toHear = morning.data?.counts["not-heard"] ?? 0;
   const tools = (
-    <>
-      <h1 className="sr-only">This morning</h1>
-      <span className="ml-auto" />
-      <Link
-        to="/sweep"
-        className="flex min-h-11 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
-      >
-        <Ear size={20} aria-hidden /> Hear them all{toHear > 0 && `, ${String(toHear)} to go`}
-      </Link>
-    </>
+    <Link
+      to="/sweep"
+      className="flex min-h-11 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
+    >
+      <Ear size={20} aria-hidden /> Hear them all{toHear > 0 && `, ${String(toHear)} to go`}
+    </Link>
   );
   if (morning.data === undefined || plan.data === undefined) {
     return (
-      <Shell tools={tools}>
-        <main className="py-8 text-xl">
-          {morning.isError || plan.isError ? (
-            <Trouble error={morning.error ?? plan.error} />
-          ) : (
-            "Fetching the instruments…"
-          )}
-        </main>
+      <Shell title="This morning" tools={tools}>
+        <Unready query={morning.data === undefined ? morning : plan} what="the instruments" />
       </Shell>
     );
   }
   return (
-    <Shell tools={tools}>
-      <main className="flex flex-col gap-4 py-3">
+    <Shell title="This morning" tools={tools}>
+      <main id="content" tabIndex={-1} className="outline-none flex flex-col gap-4 py-3">
         <div className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
           <div className="flex min-w-0 flex-col gap-3">
             <Timeline planned={plan.data} now={plan.dataUpdatedAt} />

@@ -22,10 +22,9 @@ export function RollScreen() {
   const none = instruments.data !== undefined && inUse.length === 0;
   return (
     <Shell
+      title="Roll"
       tools={
         <>
-          <h1 className="sr-only">Roll</h1>
-          <span className="ml-auto" />
           <Link to="/bring" className={TOOL}>
             <FileUp size={18} aria-hidden /> Bring a list
           </Link>
@@ -35,7 +34,11 @@ export function RollScreen() {
         </>
       }
     >
-      <main className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 lg:grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)]">
+      <main
+        id="content"
+        tabIndex={-1}
+        className="outline-none grid grid-cols-[minmax(0,1fr)] gap-8 py-4 lg:grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)]"
+      >
         <section aria-label="Instruments" className="min-w-0">
           <h2 className="mb-2 text-2xl font-bold">Instruments</h2>
           <Trouble error={instruments.error} />

@@ -10,6 +10,7 @@ import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords } from "../../parts/listeningWords";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
+import { Unready } from "../../parts/Unready";
 import { JustHeard } from "./JustHeard";
 import { useSweep } from "./useSweep";
 
@@ -20,23 +21,18 @@ export function SweepScreen() {
   const sweep = useSweep(morning.data?.instruments ?? [], chosen, setChosen);
   if (morning.data === undefined) {
     return (
-      <Shell>
-        <main className="py-8 text-xl">
-          {morning.isError ? <Trouble error={morning.error} /> : "Fetching the instruments…"}
-        </main>
+      <Shell title="Hear them all">
+        <Unready query={morning} what="the instruments" />
       </Shell>
     );
   }
   return (
-    <Shell
-      tools={
-        <>
-          <h1 className="text-xl font-bold">Hear them all</h1>
-          <span className="ml-auto" />
-        </>
-      }
-    >
-      <main className="grid grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
+    <Shell title="Hear them all">
+      <main
+        id="content"
+        tabIndex={-1}
+        className="outline-none grid grid-cols-[minmax(0,1fr)] gap-4 py-3 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]"
+      >
         <div className="flex min-w-0 flex-col gap-4">
           {sweep.current === null ? (
             <p className="py-6 text-3xl font-bold">

@@ -207,6 +207,11 @@ class TuningLog:
     checks: tuple[FifthCheck, ...] = ()
 
     @property
+    def entries(self) -> Sequence[Entry]:
+        """All that was entered, whether it counts or not."""
+        return (*self.readings, *self.moves, *self.checks)
+
+    @property
     def counting_readings(self) -> Sequence[Reading]:
         """Those that count."""
         return [each for each in self.readings if each.counts]

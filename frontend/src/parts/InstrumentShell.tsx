@@ -1,0 +1,73 @@
+import type { ReactNode } from "react";
+import { useSearchParams } from "react-router";
+
+import { MORE_ENTRY } from "./More";
+import { NextInstrument } from "./NextInstrument";
+import { Shell } from "./Shell";
+
+interface InstrumentShellProps {
+  instrument: { id: string; label: string; kind: string; size: string };
+  /** Which of its pages this is. */
+  page: "Strings" | "Fifths" | "Ledger";
+  tools?: ReactNode;
+  more?: ReactNode;
+  keepsFocus?: boolean;
+  children: ReactNode;
+}
+
+const PAGES = [
+  ["bench", "Strings"],
+  ["fifths", "Fifths"],
+  ["ledger", "Ledger"],
+] as const;
+
+/** The frame of an instrument's pages: which one, the way between its pages, and the instrument after it. */
+export function InstrumentShell({
+  instrument,
+  page,
+  tools,
+  more,
+  keepsFocus,
+  children,
+}: InstrumentShellProps) {
+  const [asked] = useSearchParams();
+  const at = asked.get("at");
+  const search = at === null ? "" : `?at=${at}`;
+  return (
+    <Shell
+      title={page === "Strings" ? instrument.label : `${instrument.label}: ${page.toLowerCase()}`}
+      heading={
+        <>
+          <b>{instrument.label}</b>{" "}
+          <span className="text-pencil">
+            {instrument.kind} {instrument.size}
+          </span>
+        </>
+      }
+      pages={PAGES.map(([path, said]) => ({ to: { pathname: `/${path}/${instrument.id}`, search }, said }))}
+      tools={
+        <>
+          {tools}
+          <NextInstrument current={instrument.id} station={at} />
+        </>
+      }
+      more={
+        <>
+          <a
+            href={`/api/instruments/${instrument.id}/card.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            title="One printable page: notes, what the tuner means, which way to turn"
+            className={MORE_ENTRY}
+          >
+            Card for the case
+          </a>
+          {more}
+        </>
+      }
+      {...(keepsFocus === undefined ? {} : { keepsFocus })}
+    >
+      {children}
+    </Shell>
+  );
+}

@@ -1,0 +1,44 @@
+import { Suspense } from "react";
+import { Route, Routes, useLocation, useParams } from "react-router";
+
+import { Coming } from "./Coming";
+import { FirstScreen } from "./FirstScreen";
+import { lazyScreen } from "./lazyScreen";
+import { SafeGround } from "./SafeGround";
+
+const BenchScreen = lazyScreen(async () => (await import("./bench/BenchScreen")).BenchScreen);
+const SweepScreen = lazyScreen(async () => (await import("./sweep/SweepScreen")).SweepScreen);
+const MorningScreen = lazyScreen(async () => (await import("./morning/MorningScreen")).MorningScreen);
+const LedgerScreen = lazyScreen(async () => (await import("./ledger/LedgerScreen")).LedgerScreen);
+const CareScreen = lazyScreen(async () => (await import("./care/CareScreen")).CareScreen);
+const BringScreen = lazyScreen(async () => (await import("./bring/BringScreen")).BringScreen);
+const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).RollScreen);
+const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
+
+/** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
+export function Screens() {
+  const { pathname } = useLocation();
+  return (
+    <SafeGround place={pathname}>
+      <Suspense fallback={<Coming />}>
+        <Routes>
+          <Route path="/" element={<FirstScreen />} />
+          <Route path="/roll" element={<RollScreen />} />
+          <Route path="/sweep" element={<SweepScreen />} />
+          <Route path="/ledger/:instrumentId" element={<OfInstrument screen={LedgerScreen} />} />
+          <Route path="/care" element={<CareScreen />} />
+          <Route path="/bring" element={<BringScreen />} />
+          <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />
+          <Route path="/morning" element={<MorningScreen />} />
+          <Route path="/fifths/:instrumentId" element={<OfInstrument screen={FifthsScreen} />} />
+          <Route path="*" element={<FirstScreen />} />
+        </Routes>
+      </Suspense>
+    </SafeGround>
+  );
+}
+
+function OfInstrument({ screen: Screen }: { screen: ReturnType<typeof lazyScreen> }) {
+  const { instrumentId } = useParams();
+  return <Screen key={instrumentId} />;
+}

@@ -1,0 +1,126 @@
+"""`/api/changes`: server-sent events that tell every open page what changed, within a moment.
+
+One connection to the database and one thread for each server process, begun by the first page; each page's stream waits
+in a thread of its own. What a page missed while it wasn't connected it isn't told: it asks anew when it is again.
+"""
+
+import json
+import logging
+import time
+from collections.abc import Iterator
+from contextlib import suppress
+from queue import Empty, Full, Queue
+from threading import Event, Lock, Thread
+
+import psycopg
+from apiflask import APIBlueprint
+from flask import Response, current_app
+from sqlalchemy.engine import Engine
+
+from pondus.store.changes import hearing
+from pondus.store.errors import StoreAway
+
+blueprint = APIBlueprint("changes", __name__, tag="Changes")
+
+BEAT_SECONDS = 5.0
+"""How often a quiet stream says that it is still there; a page that is gone is noticed then."""
+AGAIN_SECONDS = 1.0
+MOST_UNREAD = 200
+"""A page that takes nothing in for so long is told to ask anew."""
+MISSED = json.dumps({"missed": True})
+
+
+class Stream:
+    """One page's share of what changes."""
+
+    def __init__(self) -> None:
+        self.waiting: Queue[str] = Queue(MOST_UNREAD)
+
+    def put(self, told: str) -> None:
+        """Pass something on; a page that has fallen far behind loses the oldest, and learns that it missed something."""
+        try:
+            self.waiting.put_nowait(told)
+        except Full:
+            with suppress(Empty):
+                while True:
+                    self.waiting.get_nowait()
+            self.waiting.put_nowait(MISSED)
+
+    def events(self, live: Event) -> Iterator[str]:
+        """The stream as text, without end."""
+        yield f"retry: 1000\nevent: {'live' if live.is_set() else 'deaf'}\ndata: {{}}\n\n"
+        while True:
+            try:
+                told = self.waiting.get(timeout=BEAT_SECONDS)
+            except Empty:
+                yield ": still here\n\n"
+                continue
+            yield f"data: {told}\n\n"
+
+
+class Changes:
+    """What this process hears of changes, passed on to all its streams."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._streams: set[Stream] = set()
+        self._turn = Lock()
+        self._thread: Thread | None = None
+        self.live = Event()
+        """Whether the database tells of changes now."""
+
+    def open(self) -> Stream:
+        """A new page's stream."""
+        stream = Stream()
+        with self._turn:
+            self._streams.add(stream)
+            if self._thread is None:
+                self._thread = Thread(target=self._hear, name="changes", daemon=True)
+                self._thread.start()
+        self.live.wait(timeout=AGAIN_SECONDS)
+        return stream
+
+    def close(self, stream: Stream) -> None:
+        """A page is gone."""
+        with self._turn:
+            self._streams.discard(stream)
+
+    def _hear(self) -> None:
+        while True:
+            try:
+                self._listen()
+            except (StoreAway, psycopg.Error):
+                logging.getLogger("pondus").info("the database doesn't tell of changes just now")
+            self.live.clear()
+            time.sleep(AGAIN_SECONDS)
+
+    def _listen(self) -> None:
+        with hearing(self._engine) as connection:
+            self.live.set()
+            self._pass_on(MISSED)  # whatever happened before
+            for told in connection.notifies():
+                self._pass_on(told.payload)
+
+    def _pass_on(self, told: str) -> None:
+        with self._turn:
+            streams = list(self._streams)
+        for stream in streams:
+            stream.put(told)
+
+
+@blueprint.get("/changes")
+@blueprint.doc(hide=True)  # without end, like the sockets: no call that a client makes and waits for
+def changes() -> Response:
+    """Tell of every change from now on: ``{"reach": "log" | "studio", "instruments": {id: log_version}}``, or
+    ``{"missed": true}`` where something may have changed that wasn't told.
+    """
+    hub: Changes = current_app.extensions["pondus_changes"]
+    stream = hub.open()
+
+    def told() -> Iterator[str]:
+        try:
+            yield from stream.events(hub.live)
+        finally:
+            hub.close(stream)
+
+    return Response(told(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
