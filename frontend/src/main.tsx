@@ -8,11 +8,13 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { beginChanges } from "./api/changes";
+import { keepLastSeen, showLastSeen } from "./api/lastSeen";
 import { beginOutbox } from "./api/outbox/benchOutbox";
 import { queries } from "./api/queries";
 import { tellZone } from "./api/zone";
 import { applyTheme, storedTheme } from "./parts/theme";
 import { Screens } from "./screens/Screens";
+import { keepPage } from "./serviceWorker";
 
 tellZone();
 applyTheme(storedTheme());
@@ -20,12 +22,20 @@ beginOutbox();
 beginChanges();
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
-createRoot(root).render(
-  <StrictMode>
-    <QueryClientProvider client={queries}>
-      <BrowserRouter>
-        <Screens />
-      </BrowserRouter>
-    </QueryClientProvider>
-  </StrictMode>,
-);
+const page = createRoot(root);
+const show = () => {
+  page.render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <BrowserRouter>
+          <Screens />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+};
+void showLastSeen().then(() => {
+  keepLastSeen();
+  show();
+});
+keepPage();

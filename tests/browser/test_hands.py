@@ -1,4 +1,4 @@
-"""Real hands at the bench: fast fingers, held keys, a lost network, a frozen or stopped server, two people at one instrument."""
+"""Real hands at the bench: fast fingers, held keys, a lost network, a frozen or stopped server, two at one instrument."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -173,7 +173,7 @@ class TestTwoPeople(HandsTest):
         other.route("**/api/changes", lambda route: route.abort())
         # Both press before either can have heard of the other.
         held: list[object] = []
-        other.route("**/moves", lambda route: held.append(route))
+        other.route("**/moves", held.append)
         other.get_by_role("button", name=turned, exact=True).click()
         one.get_by_role("button", name=turned, exact=True).click()
         self.assert_history(one, "turned", "A4 −12")

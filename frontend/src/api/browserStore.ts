@@ -12,17 +12,26 @@ interface Kept extends DBSchema {
   seen: { key: string; value: unknown };
 }
 
+/** A page that was left a moment ago may still be closing it. */
+const AGAIN_MS = 300;
+
 let opened: Promise<IDBPDatabase<Kept> | null> | undefined;
 
 /** The database; null where the browser has none (a private window, a full disk): then the page's memory is all there is. */
 export function browserStore(): Promise<IDBPDatabase<Kept> | null> {
-  opened ??= openDB<Kept>("pondus", 1, {
+  opened ??= open()
+    .catch(() => new Promise((resolve) => setTimeout(resolve, AGAIN_MS)).then(open))
+    .catch(() => null);
+  return opened;
+}
+
+function open(): Promise<IDBPDatabase<Kept>> {
+  return openDB<Kept>("pondus", 1, {
     upgrade(database, from) {
       if (from < 1) {
         database.createObjectStore("outbox", { keyPath: "id" });
         database.createObjectStore("seen");
       }
     },
-  }).catch(() => null);
-  return opened;
+  });
 }

@@ -10,6 +10,7 @@ import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Unready } from "../../parts/Unready";
 import { WaitingEntries } from "../../parts/WaitingEntries";
+import { AsLastSeen } from "./AsLastSeen";
 import { Entry } from "./Entry";
 import { History } from "./History";
 import { HowWeTune } from "./HowWeTune";
@@ -39,10 +40,19 @@ export function BenchScreen() {
       </Shell>
     );
   }
-  return <Laid bench={bench.data} string={controller.string} controller={controller} />;
+  return (
+    <Laid
+      seenAt={bench.dataUpdatedAt}
+      bench={bench.data}
+      string={controller.string}
+      controller={controller}
+    />
+  );
 }
 
 interface LaidProps {
+  /** When the server last told of it, in ms. */
+  seenAt: number;
   bench: Bench;
   string: StringBench;
   controller: ReturnType<typeof useBenchController>;
@@ -52,7 +62,7 @@ interface LaidProps {
  * Everything in its place. Wide: board and line to the left, the next move to the right. Narrow, in one column: strings, line,
  * next move, and then the rest, so that the line stays where it is.
  */
-function Laid({ bench, string, controller }: LaidProps) {
+function Laid({ seenAt, bench, string, controller }: LaidProps) {
   const { waits, from } = controller;
   const waiting = waits[string.name];
   const live = from === "microphone" || from === "simulated";
@@ -147,6 +157,7 @@ function Laid({ bench, string, controller }: LaidProps) {
         </div>
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4 lg:self-start">
           <div className="order-2 flex flex-col gap-3 lg:order-none">
+            <AsLastSeen at={seenAt} />
             <NewTuning bench={bench} onBack={controller.backToBefore} />
             {bench.notice !== null && (
               <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
