@@ -10822,7 +10822,7 @@ export interface components {
              * @default sharps
              * @enum {string}
              */
-            spelling?: "sharps" | "flats";
+            spelling?: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
             /**
              * Stance
              * @default null
@@ -11650,7 +11650,7 @@ export interface components {
              * Spelling
              * @enum {string}
              */
-            spelling: "sharps" | "flats";
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
             /**
              * Stance
              * @enum {string}
@@ -12539,7 +12539,7 @@ export interface components {
              * Spelling
              * @enum {string}
              */
-            spelling: "sharps" | "flats";
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
             /**
              * Stance
              * @enum {string}
@@ -13224,7 +13224,7 @@ export interface components {
              * Value
              * @enum {string}
              */
-            value: "sharps" | "flats";
+            value: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
         };
         /**
          * StanceChoice
@@ -14454,7 +14454,7 @@ export interface components {
              * Spelling
              * @default null
              */
-            spelling?: ("sharps" | "flats") | null;
+            spelling?: ("sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french") | null;
             /**
              * Stance
              * @default null
@@ -14690,7 +14690,7 @@ export interface components {
              * @default sharps
              * @enum {string}
              */
-            spelling?: "sharps" | "flats";
+            spelling?: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
             /**
              * Stance
              * @default null
@@ -15189,7 +15189,7 @@ export interface components {
              * Spelling
              * @default null
              */
-            spelling?: ("sharps" | "flats") | null;
+            spelling?: ("sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french") | null;
             /**
              * Stance
              * @default null
@@ -15415,7 +15415,7 @@ export interface components {
              * Spelling
              * @default null
              */
-            spelling?: ("sharps" | "flats") | null;
+            spelling?: ("sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french") | null;
             /**
              * Stance
              * @default null
@@ -15599,7 +15599,7 @@ export interface components {
              * Spelling
              * @enum {string}
              */
-            spelling: "sharps" | "flats";
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
             /**
              * Stance
              * @enum {string}
@@ -15654,7 +15654,7 @@ export interface components {
              * Spelling
              * @default null
              */
-            spelling?: ("sharps" | "flats") | null;
+            spelling?: ("sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french") | null;
             /**
              * Stance
              * @default null

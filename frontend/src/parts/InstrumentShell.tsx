@@ -35,7 +35,7 @@ export function InstrumentShell({
   const search = at === null ? "" : `?at=${at}`;
   return (
     <Shell
-      title={page === "Strings" ? instrument.label : `${instrument.label}: ${page.toLowerCase()}`}
+      title={`${instrument.label}: ${page.toLowerCase()}`}
       heading={
         <>
           <b>{instrument.label}</b>{" "}

@@ -6,6 +6,7 @@ import { Link, NavLink, useNavigationType } from "react-router";
 import { AwayNote } from "./AwayNote";
 import { Button } from "./Button";
 import { More, MORE_ENTRY } from "./More";
+import { longDay } from "./figures";
 import { NAV_LINK } from "./navLink";
 import { chooseTheme, storedTheme } from "./theme";
 
@@ -124,7 +125,9 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
           </button>
         </More>
       </header>
-      <p className="hidden pb-2 text-xl font-bold print:block">{title}</p>
+      <p className="hidden pb-2 text-xl print:block">
+        <b>{title}</b> · {longDay(new Date())}
+      </p>
       <AwayNote />
       {children}
     </div>

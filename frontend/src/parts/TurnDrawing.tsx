@@ -43,7 +43,7 @@ function Pegbox({ strings, current, hold }: PartProps) {
   const fromBehind = hold.seen_from === "behind";
   const fromScroll = hold.seen_from === "scroll";
   return (
-    <svg viewBox="0 0 150 176" className="h-40 w-auto" aria-hidden>
+    <svg viewBox="0 0 150 176" className="h-32 w-auto sm:h-40" aria-hidden>
       <g transform={fromScroll ? "rotate(180 75 92)" : undefined}>
         <path
           d="M62 172 V48 q0 -10 6 -14 a15 15 0 1 1 14 0 q6 4 6 14 V172 z"

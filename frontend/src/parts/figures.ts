@@ -21,11 +21,33 @@ export function ago(iso: string, now: number): string {
   return shortDay(iso);
 }
 
+/** The language of the pages; days and clocks are written in it. */
+export const LANGUAGE = "en-GB";
+
+/** A day in full, with its weekday. */
+export function longDay(day: Date): string {
+  return day.toLocaleDateString(LANGUAGE, {
+    weekday: "long",
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+  });
+}
+
+/** The time of day. */
+export function clockTime(at: string | number, seconds = false): string {
+  return new Date(at).toLocaleTimeString(LANGUAGE, {
+    hour: "2-digit",
+    minute: "2-digit",
+    ...(seconds && { second: "2-digit" }),
+  });
+}
+
 /** A day, short: with its year where that isn't this one. */
 export function shortDay(iso: string | number): string {
   const day = new Date(iso);
   const other = day.getFullYear() !== new Date().getFullYear();
-  return day.toLocaleDateString("en-GB", {
+  return day.toLocaleDateString(LANGUAGE, {
     day: "numeric",
     month: "short",
     ...(other && { year: "numeric" }),

@@ -13,6 +13,7 @@ const LedgerScreen = lazyScreen(async () => (await import("./ledger/LedgerScreen
 const CareScreen = lazyScreen(async () => (await import("./care/CareScreen")).CareScreen);
 const BringScreen = lazyScreen(async () => (await import("./bring/BringScreen")).BringScreen);
 const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).RollScreen);
+const PartsScreen = lazyScreen(async () => (await import("./parts/PartsScreen")).PartsScreen);
 const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
 
 /** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
@@ -26,6 +27,7 @@ export function Screens() {
           <Route path="/roll" element={<RollScreen />} />
           <Route path="/sweep" element={<SweepScreen />} />
           <Route path="/ledger/:instrumentId" element={<OfInstrument screen={LedgerScreen} />} />
+          <Route path="/parts" element={<PartsScreen />} />
           <Route path="/care" element={<CareScreen />} />
           <Route path="/bring" element={<BringScreen />} />
           <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />

@@ -47,7 +47,13 @@ _ORDERS: dict[StringOrder, str] = {
     "top-down": "from the top down",
     "low-up": "from the lowest up",
 }
-_SPELLINGS: dict[Spelling, str] = {"sharps": "sharps, F♯", "flats": "flats, G♭"}
+_SPELLINGS: dict[Spelling, str] = {
+    "sharps": "C D E, F♯",
+    "flats": "C D E, G♭",
+    "german": "German, H and B",
+    "do-re-mi": "Do Ré Mi",
+    "do-re-mi-french": "Do Ré Mi, reference La3",
+}
 _ROLES: dict[Role, str] = {"teacher": "teacher", "helper": "helper", "player": "player"}
 _CLEARANCES: dict[Clearance, str] = {
     "teacher": "everything",

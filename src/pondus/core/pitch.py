@@ -12,7 +12,8 @@ from typing import Literal
 
 from pondus.core.errors import BadInput, BadNote
 
-Spelling = Literal["sharps", "flats"]
+Spelling = Literal["sharps", "flats", "german", "do-re-mi", "do-re-mi-french"]
+"""What notes are called where they are shown. Pondus itself reckons with letters (`note_names` turns others into them)."""
 
 A4_HZ = 440.0
 A4_LOWEST_HZ, A4_HIGHEST_HZ = 415.0, 446.0
@@ -25,6 +26,17 @@ _SEMITONES = {"C": 0, "D": 2, "E": 4, "F": 5, "G": 7, "A": 9, "B": 11}
 _ACCIDENTALS = {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}
 _SHARP_NAMES = ("C", "C♯", "D", "D♯", "E", "F", "F♯", "G", "G♯", "A", "A♯", "B")
 _FLAT_NAMES = ("C", "D♭", "D", "E♭", "E", "F", "G♭", "G", "A♭", "A", "B♭", "B")
+_GERMAN_NAMES = ("C", "Cis", "D", "Es", "E", "F", "Fis", "G", "Gis", "A", "B", "H")
+_SYLLABLE_NAMES = ("Do", "Do♯", "Ré", "Mi♭", "Mi", "Fa", "Fa♯", "Sol", "Sol♯", "La", "Si♭", "Si")
+_NAMES: dict[Spelling, tuple[str, ...]] = {
+    "sharps": _SHARP_NAMES,
+    "flats": _FLAT_NAMES,
+    "german": _GERMAN_NAMES,
+    "do-re-mi": _SYLLABLE_NAMES,
+    "do-re-mi-french": _SYLLABLE_NAMES,
+}
+_OCTAVES_LESS: dict[Spelling, int] = {"do-re-mi-french": 1}
+"""How much lower octaves are counted than scientific pitch does."""
 _NOTE = re.compile(r"^\s*([A-Ga-g])\s*(#|♯|b|♭)?\s*([0-9])?\s*$")
 
 
@@ -108,9 +120,10 @@ def name_of(number: int, *, spelling: Spelling = "sharps") -> str:
 
     >>> name_of(69), name_of(70), name_of(70, spelling="flats"), name_of(59)
     ('A4', 'A♯4', 'B♭4', 'B3')
+    >>> name_of(71, spelling="german"), name_of(70, spelling="german"), name_of(69, spelling="do-re-mi-french")
+    ('H4', 'B4', 'La3')
     """
-    names = _SHARP_NAMES if spelling == "sharps" else _FLAT_NAMES
-    return f"{names[number % 12]}{number // 12 - 1}"
+    return f"{_NAMES[spelling][number % 12]}{number // 12 - 1 - _OCTAVES_LESS.get(spelling, 0)}"
 
 
 def spelled(text: str, *, spelling: Spelling) -> str:

@@ -11,14 +11,24 @@ from collections.abc import Sequence
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
-from pondus.core.pitch import DISPLAY_LIMIT_CENTS, cents_between, name_of, nearest_note, parse_note, shift_hz
+from pondus.core.note_names import to_letters
+from pondus.core.pitch import (
+    DISPLAY_LIMIT_CENTS,
+    Spelling,
+    cents_between,
+    name_of,
+    nearest_note,
+    parse_note,
+    shift_hz,
+)
 
 HARMONIC_WITHIN_CENTS = 250.0
 NOT_READ = ("x", "?", "-", "–")
 
-_NUMBER = r"([+-]?\s*\d+(?:\.\d+)?)"
-_HZ = re.compile(rf"^{_NUMBER}\s*hz$", re.IGNORECASE)
-_CENTS = re.compile(rf"^{_NUMBER}\s*(?:c|ct|cents?)?$", re.IGNORECASE)
+_NUMBER = r"([+-]?\s*(?:\d+(?:\.\d*)?|\.\d+))"
+_OF_CENTS = r"(?:c|ct|cents?|¢)?"
+_HZ = re.compile(rf"^{_NUMBER}\s*(?:hz|hertz)$", re.IGNORECASE)
+_CENTS = re.compile(rf"^{_NUMBER}\s*{_OF_CENTS}$", re.IGNORECASE)
 SIDES: dict[str, ShownSide] = {
     "flat": "flat", "low": "flat", "left": "flat",
     "in tune": "in-tune", "ok": "in-tune", "middle": "in-tune",
@@ -28,11 +38,15 @@ SIDES: dict[str, ShownSide] = {
 _SIDE = re.compile(
     r"^(?:([A-Ga-g](?:[#♯b♭])?[0-9]?)\s+)?(flat|low|left|in[\s-]tune|ok|middle|sharp|high|right)$", re.IGNORECASE
 )
-_NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*(?:c|ct|cents?)?)?$", re.IGNORECASE)
+_NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*{_OF_CENTS})?$", re.IGNORECASE)
+_SO_MUCH = re.compile(
+    rf"^(?:([A-Ga-g][#♯b♭]?[0-9]?)\s+)?{_NUMBER}\s*{_OF_CENTS}\s*(flat|low|sharp|high)$", re.IGNORECASE
+)
+"""A figure and its side in words: ``12 flat``, ``A4 12 cents sharp``."""
 
 
-def parse_typed(text: str, string: StringData) -> Heard:
-    """The reading a line of typing means. Raises BadInput naming the text.
+def parse_typed(text: str, string: StringData, *, spelling: Spelling = "sharps") -> Heard:
+    """The reading a line of typing means; notes are called as ``spelling`` has it. Raises BadInput naming the text.
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> g = INSTRUMENTS["violin"].string("G")
@@ -42,12 +56,16 @@ def parse_typed(text: str, string: StringData) -> Heard:
     ('flat', 'in-tune', True)
     >>> parse_typed("a3+5", g).note, parse_typed("Bb3 −7", g).cents, parse_typed("195.3 Hz", g).hz
     ('A3', -7.0, 195.3)
+    >>> parse_typed("12 flat", g).cents, parse_typed("A3 7 sharp", g).cents, parse_typed("-.5¢", g).cents
+    (-12.0, 7.0, -0.5)
+    >>> parse_typed("g' +5", g).note, parse_typed("H3", g, spelling="german").note, parse_typed("196 hertz", g).hz
+    ('G4', 'B3', 196.0)
     >>> parse_typed("63", g)
     Traceback (most recent call last):
     ...
     pondus.core.errors.BadInput: “63” is past ±50 cents; add the note the tuner shows (as in A3 +13), or Hz after a frequency.
     """
-    plain = text.strip().replace("−", "-").replace("–", "-").replace(",", ".")
+    plain = _plain(to_letters(text, spelling=spelling))
     if not plain:
         raise BadInput("typed", "Type what the tuner shows: cents as in -12, a note as in A3 +5, or 440.2 Hz.")
     if match := _HZ.match(plain):
@@ -63,6 +81,8 @@ def parse_typed(text: str, string: StringData) -> Heard:
         return Heard(note=name_of(string.note_number), cents=cents)
     if match := _NOTE.match(plain):
         return check_heard(Heard(note=_note(match[1]), cents=_figure(match[2]) if match[2] else None))
+    if match := _SO_MUCH.match(plain):
+        return _by_so_much(text, plain, match, string)
     if match := _SIDE.match(plain):
         return _by_side(text, match[1], SIDES[re.sub(r"[\s-]+", " ", match[2].lower())])
     raise BadInput(
@@ -70,6 +90,20 @@ def parse_typed(text: str, string: StringData) -> Heard:
         f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, 440.2 Hz, or flat, in tune,"
         " sharp.",
     )
+
+
+def _plain(text: str) -> str:
+    return text.strip().replace("−", "-").replace("–", "-").replace(",", ".")
+
+
+def _by_so_much(text: str, plain: str, match: re.Match[str], string: StringData) -> Heard:
+    """A figure whose side stands in words. A sign that says the other side is not guessed at. Raises BadInput."""
+    cents, way = _figure(match[2]), SIDES[match[3].lower()]
+    if (cents < 0 and way == "sharp") or ("+" in match[2] and way == "flat"):
+        raise BadInput("typed", f"“{text.strip()}” says both sides; type -12, or 12 flat.")
+    size = abs(cents) if way == "sharp" else -abs(cents)
+    note = match[1] or name_of(string.note_number)
+    return parse_typed(f"{note} {size:+g}", string)
 
 
 def _note(text: str) -> str:
@@ -88,7 +122,7 @@ def _by_side(text: str, note: str | None, side: ShownSide) -> Heard:
     return check_heard(Heard(note=None if note is None else _note(note), side=side))
 
 
-def parse_sweep_line(text: str, strings: Sequence[StringData]) -> dict[str, Heard]:
+def parse_sweep_line(text: str, strings: Sequence[StringData], *, spelling: Spelling = "sharps") -> dict[str, Heard]:
     """All strings of an instrument in one line: figures in the order of ``strings``, or each after its string's letter.
     A dash for a string that isn't read. Raises BadInput naming what can't be read.
 
@@ -99,7 +133,7 @@ def parse_sweep_line(text: str, strings: Sequence[StringData]) -> dict[str, Hear
     >>> {name: (heard.note, heard.cents) for name, heard in parse_sweep_line("A -4, G: F#3+20", violin).items()}
     {'A': ('A4', -4.0), 'G': ('F#3', 20.0)}
     """
-    named = _by_letter(text, strings)
+    named = _by_letter(text, strings, spelling=spelling)
     if named is not None:
         return named
     parts = re.split(r"[\s;/]+", text.strip().replace("−", "-").replace("–", "-"))
@@ -112,13 +146,13 @@ def parse_sweep_line(text: str, strings: Sequence[StringData]) -> dict[str, Hear
             f" -12 3 0 -5, x for one not read, or each after its letter, as in {strings[0].name} -12.",
         )
     return {
-        string.name: parse_typed(part, string)
+        string.name: parse_typed(part, string, spelling=spelling)
         for string, part in zip(strings, parts, strict=True)
         if part.lower() not in NOT_READ
     }
 
 
-def _by_letter(text: str, strings: Sequence[StringData]) -> dict[str, Heard] | None:
+def _by_letter(text: str, strings: Sequence[StringData], *, spelling: Spelling) -> dict[str, Heard] | None:
     """``A -4, G: F#3+20``: each reading after its string; None where the line isn't of that form."""
     letters = "".join(each.name for each in strings)
     pieces = re.findall(
@@ -132,7 +166,7 @@ def _by_letter(text: str, strings: Sequence[StringData]) -> dict[str, Heard] | N
         if name in found:
             raise BadInput("typed", f"The {name} string stands there twice; type each once.")
         if reading.strip().lower() not in NOT_READ:
-            found[name] = parse_typed(reading, by_name[name])
+            found[name] = parse_typed(reading, by_name[name], spelling=spelling)
     return found
 
 

@@ -194,7 +194,7 @@ class TuningRow(SQLModel, table=True):
     tolerance_cents: float = 3.0
     stance: Stance = _one_of(Stance, 10)
     who: Who = _one_of(Who, 20, default="teacher")
-    spelling: Spelling = _one_of(Spelling, 10, default="sharps")
+    spelling: Spelling = _one_of(Spelling, 16, default="sharps")
     order: StringOrder = _one_of(StringOrder, 10, default="A-outward")
     turning: Turning | None = _one_of(Turning, 16, default=None, nullable=True)
     done_by: UUID | None = Field(default=None, foreign_key="person.id")

@@ -13,6 +13,7 @@ from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
 from pondus.core.log.state import check_answer, string_states, unseen_move
+from pondus.core.pitch import Spelling
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
@@ -23,12 +24,12 @@ from pondus.web.transaction import transaction
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
 
 
-def _heard(new: NewReading, string: StringData) -> Heard:
+def _heard(new: NewReading, string: StringData, spelling: Spelling) -> Heard:
     """What a new reading says. Raises BadInput."""
     if (new.typed is None) == (new.heard is None):
         raise BadInput("heard", "Give the reading either as typed or as heard: one of them, not both.")
     if new.typed is not None:
-        return parse_typed(new.typed, string)
+        return parse_typed(new.typed, string, spelling=spelling)
     assert new.heard is not None
     return new.heard.heard()
 
@@ -59,7 +60,7 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
         on, string = tuning_store.string_of(session, tuning_id, new.string)
         entry = reading_entry(
             string,
-            _heard(new, string),
+            _heard(new, string, tuning_store.tuning_row(session, tuning_id).spelling),
             source=new.source,
             spread_cents=new.spread_cents,
             sure_of_string=new.sure_of_string,

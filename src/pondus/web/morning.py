@@ -13,10 +13,11 @@ from pondus.core.entries.log import ReadingEntry, reading_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS
 from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.pitch import Spelling
 from pondus.core.typed import parse_sweep_line
 from pondus.store import instruments as instrument_store
 from pondus.store import morning as morning_store
-from pondus.store.settings import studio_clock
+from pondus.store.settings import studio_clock, usual_tuning
 from pondus.store.tunings import add_entry
 from pondus.web.entries import reading_row
 from pondus.web.remembered import remembered
@@ -81,7 +82,11 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
         clock = studio_clock(session)
         record = instrument_store.instrument(session, asked.instrument_id, hold=True)
         instrument = instrument_named(record.instrument.kind)
-        readings = _typed(asked, instrument) if asked.line is not None else _heard(asked, instrument)
+        readings = (
+            _typed(asked, instrument, usual_tuning(session, record.instrument).spelling)
+            if asked.line is not None
+            else _heard(asked, instrument)
+        )
         if not readings:
             raise BadInput("line", "Nothing was read; type what the tuner shows of each string, as in -12 3 0 -5.")
         for each in readings:
@@ -93,9 +98,9 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
         return triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])
 
 
-def _typed(asked: InstrumentHeard, instrument: Instrument) -> list[_Reading]:
+def _typed(asked: InstrumentHeard, instrument: Instrument, spelling: Spelling) -> list[_Reading]:
     assert asked.line is not None
-    found = parse_sweep_line(asked.line, instrument.strings)
+    found = parse_sweep_line(asked.line, instrument.strings, spelling=spelling)
     return [
         _Reading(uuid5(asked.id, name), reading_entry(instrument.string(name), heard, source=asked.source))
         for name, heard in found.items()

@@ -133,7 +133,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
           <div className="order-3 lg:order-none">
             <WhereFrom value={from} onChange={controller.chooseFrom} />
           </div>
-          <div className="order-1 flex flex-col gap-3 empty:hidden lg:order-none">
+          <div className="order-1 flex flex-col gap-3 empty:hidden lg:order-none print:hidden">
             {live && <Listening {...controller.listening} simulated={from === "simulated"} />}
             {from === "recording" && <Recordings {...controller.recordings} />}
             {from === "simulated" && (
@@ -148,7 +148,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
             )}
             <WaitingEntries entries={controller.waiting} />
           </div>
-          <div className="order-5 flex flex-col gap-3 lg:order-none">
+          <div className="order-5 flex flex-col gap-3 lg:order-none print:hidden">
             <ReferenceTone tone={controller.listening.tone} />
             {from !== "recording" && controller.recordings.lines.length > 0 && (
               <Recordings {...controller.recordings} />
@@ -187,7 +187,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               }}
             />
           </div>
-          <div className="order-5 lg:order-none">
+          <div className="order-5 lg:order-none print:hidden">
             <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
           </div>
         </div>

@@ -3,6 +3,7 @@ import { Undo2 } from "lucide-react";
 import type { EntryRef } from "../../api/bench";
 import type { HistoryEntry } from "../../api/client";
 import { Button } from "../../parts/Button";
+import { clockTime } from "../../parts/figures";
 
 interface HistoryProps {
   entries: HistoryEntry[];
@@ -20,7 +21,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
         {entries.map((entry) => (
           <li key={entry.id} className="flex min-h-11 items-center gap-3 border-b border-rule">
             <time className="w-20 shrink-0 text-pencil" dateTime={entry.at}>
-              {new Date(entry.at).toLocaleTimeString("sv-SE")}
+              {clockTime(entry.at, true)}
             </time>
             <b className="w-6 text-lg">{entry.string}</b>
             <span className={`flex-1 ${entry.struck ? "text-pencil line-through" : ""}`}>

@@ -114,7 +114,7 @@ function Settings({
         }}
       />
       <Choice
-        label="Write accidentals as"
+        label="Notes are called"
         value={tuning.spelling}
         options={choices.spellings}
         onChange={(spelling) => {

@@ -7,6 +7,7 @@ import type { MoveMade } from "../../api/moves";
 import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
+import { Word } from "../../parts/explained/Word";
 import { plain } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
@@ -35,13 +36,13 @@ export function NextMove(props: NextMoveProps) {
   return (
     <section
       aria-label="Next move"
-      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
+      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-3 sm:p-4"
     >
       <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)]">
         <div className="flex flex-col gap-3">
           <ReadingFigure string={string} waits={waits} />
           <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
-            <h2 className="text-3xl leading-tight font-bold text-balance">{string.headline}</h2>
+            <h2 className="text-2xl leading-tight font-bold text-balance sm:text-3xl">{string.headline}</h2>
             <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
           </div>
           <WhatItDid string={string} />
@@ -49,6 +50,11 @@ export function NextMove(props: NextMoveProps) {
         {turning !== null && (
           <div className={stale}>
             <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
+            <p className="mt-1 text-center text-sm text-pencil">
+              <Word term={turning.do === "turn-peg" ? "peg" : "fine-tuner"}>
+                {turning.do === "turn-peg" ? "How a peg works" : "How a fine tuner works"}
+              </Word>
+            </p>
           </div>
         )}
       </div>

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 
 import type { StringBench } from "../../api/client";
+import { Word } from "../../parts/explained/Word";
 import { ago, signed } from "../../parts/figures";
 import type { Waits } from "./waits";
 
@@ -10,8 +11,8 @@ export function ReadingFigure({ string, waits }: { string: StringBench; waits: W
   const settled = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
-    <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
-      <span className="flex size-20 shrink-0 items-center justify-center rounded-lg bg-ink text-6xl font-bold text-paper">
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:items-end sm:gap-x-4">
+      <span className="flex size-16 shrink-0 items-center justify-center rounded-lg bg-ink text-5xl font-bold text-paper sm:size-20 sm:text-6xl">
         {string.name}
       </span>
       {off === null ? (
@@ -20,12 +21,18 @@ export function ReadingFigure({ string, waits }: { string: StringBench; waits: W
         <span
           className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null || waits !== undefined ? "" : "opacity-60"}`}
         >
-          <span
-            className={`text-[4.5rem] leading-[0.9] sm:text-[5.5rem] sm:leading-[0.85] font-bold ${voice}`}
-          >
+          <span className={`text-[4rem] leading-none font-bold sm:text-[5.5rem] sm:leading-[0.85] ${voice}`}>
             {signed(off)}
           </span>
-          <span className="text-2xl">{settled ? "settled" : `cents ${off < 0 ? "flat" : "sharp"}`}</span>
+          <span className="text-lg sm:text-2xl">
+            {settled ? (
+              "settled"
+            ) : (
+              <>
+                <Word term="cent">cents</Word> {off < 0 ? "flat" : "sharp"}
+              </>
+            )}
+          </span>
         </span>
       )}
       {string.reading !== null && waits === undefined && (

@@ -43,7 +43,7 @@ export function Rest({
           <li key={line.string} className="border-t border-rule first:border-t-0">
             <button
               type="button"
-              className={`flex min-h-11 w-full items-baseline gap-3 py-1.5 text-left hover:bg-lit `}
+              className="on-paper flex min-h-11 w-full items-baseline gap-3 py-1.5 text-left hover:bg-lit"
               onClick={() => {
                 onChoose(line.string);
               }}

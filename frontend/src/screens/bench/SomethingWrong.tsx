@@ -4,6 +4,7 @@ import { ChevronDown } from "lucide-react";
 import type { Bench, StringFittings } from "../../api/client";
 import { useChangeInstrument, useChoices } from "../../api/instruments";
 import { Choice } from "../../parts/Choice";
+import { Word } from "../../parts/explained/Word";
 
 interface SomethingWrongProps {
   bench: Bench;
@@ -48,6 +49,9 @@ export function SomethingWrong({ bench, name, onFittings }: SomethingWrongProps)
             change.mutate({ id: bench.instrument.id, change: { bridge } });
           }}
         />
+        <p className="text-sm text-pencil">
+          <Word term="bridge">Bridge and soundpost</Word>
+        </p>
       </DisclosurePanel>
     </Disclosure>
   );

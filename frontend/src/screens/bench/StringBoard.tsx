@@ -52,7 +52,13 @@ export function StringBoard({ strings, fifths, waits, current, live, onChoose }:
           {live?.string != null && live.string_cents != null && (
             <LiveMark x={at(live.string)} cents={live.string_cents} steady={live.hears === "steady"} />
           )}
-          <g className="lg:hidden" fontSize={22} fontWeight={700} textAnchor="middle" fill="var(--ink)">
+          <g
+            className="lg:hidden print:inline"
+            fontSize={22}
+            fontWeight={700}
+            textAnchor="middle"
+            fill="var(--ink)"
+          >
             {strings.map((each) => (
               <text key={each.name} x={at(each.name) - (narrow ? 26 : 34)} y={26}>
                 {each.name}

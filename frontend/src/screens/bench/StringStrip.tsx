@@ -14,13 +14,13 @@ export function StringStrip({ strings, waits, current, onChoose }: StringStripPr
   return (
     <div role="group" aria-label="Strings" className="flex gap-1.5">
       {strings.map((string) => {
-        const word = wordOf(string, waits[string.name]);
+        const word = shortOf(string, waits[string.name]);
         return (
           <button
             key={string.name}
             type="button"
             aria-pressed={string.name === current}
-            aria-label={`${string.name} string, ${word}`}
+            aria-label={`${string.name} string, ${waits[string.name]?.text ?? string.words}`}
             onClick={() => {
               onChoose(string.name);
             }}
@@ -35,8 +35,9 @@ export function StringStrip({ strings, waits, current, onChoose }: StringStripPr
   );
 }
 
-function wordOf(string: StringBench, waits: Waits | undefined): string {
+function shortOf(string: StringBench, waits: Waits | undefined): string {
   if (waits !== undefined) return waits.text;
+  if (string.advice === null && string.pending === null) return "to hear";
   const off = string.advice?.cents_off;
   return off == null || string.advice?.state === "in-tune" || string.pending !== null
     ? string.words

@@ -6,6 +6,7 @@ export type SoundFrom = "tuner" | "microphone" | "recording" | "simulated";
 export function WhereFrom({ value, onChange }: { value: SoundFrom; onChange: (from: SoundFrom) => void }) {
   return (
     <Choice
+      inline
       label="Where the sound comes from"
       value={value}
       options={[

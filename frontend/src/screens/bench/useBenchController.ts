@@ -158,6 +158,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     listening: handsFree.on,
     takeNow: handsFree.takeNow,
     hold: handsFree.hold,
+    hIsNote: bench?.tuning.spelling === "german",
     home: line.focus,
   });
 

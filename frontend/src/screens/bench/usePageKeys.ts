@@ -9,6 +9,8 @@ export interface PageKeys {
   listening: boolean;
   takeNow: () => void;
   hold: () => void;
+  /** H is a note here: it belongs into the line. */
+  hIsNote: boolean;
   /** Where keys go once a button was pressed with a finger or a mouse. */
   home: () => void;
 }
@@ -85,9 +87,10 @@ function actOf(event: globalThis.KeyboardEvent, does: PageKeys): (() => void) | 
           }
         : null;
     case " ":
+    case "Backspace":
     case "h":
     case "H":
-    case "Backspace":
+      if (does.hIsNote && line !== null && event.key !== " " && event.key !== "Backspace") return null;
       return does.listening && empty && !isPressable(at, event.key)
         ? once(event, whileListening(event.key, does))
         : null;

@@ -28,12 +28,12 @@ export function FifthPanel({ fifths, link, onCheck }: FifthPanelProps) {
       aria-label={`The fifth ${link.lower}–${link.upper}`}
       className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
     >
-      <p>
-        <b className="text-lg">
+      <div>
+        <h2 className="inline text-lg font-bold">
           {link.lower}–{link.upper}
-        </b>{" "}
+        </h2>{" "}
         {figures(link)}
-      </p>
+      </div>
       {lines.map((each) => (
         <p key={each}>{each}</p>
       ))}

@@ -2,7 +2,8 @@ import { useState } from "react";
 
 import type { Fifths } from "../../api/fifths";
 import { useChoices } from "../../api/instruments";
-import { signed } from "../../parts/figures";
+import { Word } from "../../parts/explained/Word";
+import { plain, signed } from "../../parts/figures";
 
 interface WidthProps {
   fifths: Fifths;
@@ -47,12 +48,16 @@ export function WidthOfFifths({ fifths, onWidth }: WidthProps) {
         />
       </label>
       <div className="flex justify-between text-sm text-pencil">
-        <span>tempered, as the tuner shows</span>
-        <span>pure, without beats</span>
+        <span>
+          <Word term="tempered">tempered</Word>, as the tuner shows
+        </span>
+        <span>
+          <Word term="pure">pure</Word>, without <Word term="beat">beats</Word>
+        </span>
       </div>
       <p className="mt-2">
-        A cello’s C stands at <b>{signed(low)}</b> on a tuner, a violin’s E at <b>{signed(high)}</b>, and the
-        third between them {signed(third)} from pure.
+        A cello’s C stands at <b>{signed(low)}</b> on a tuner, a violin’s E at <b>{signed(high)}</b>; played
+        together they are {plain(third)} cents {third < 0 ? "narrower" : "wider"} than a pure third.
       </p>
     </section>
   );

@@ -1,11 +1,11 @@
 import type { Ledger, LedgerString } from "../../api/ledger";
-import { signed } from "../../parts/figures";
+import { LANGUAGE, signed } from "../../parts/figures";
 
 const VOICE = { flat: "text-below", "in tune": "", sharp: "text-above" };
 
 /** Each string's next morning, large. */
 export function StringFacts({ ledger }: { ledger: Ledger }) {
-  const day = new Date(ledger.forecast_for).toLocaleDateString([], { weekday: "long" });
+  const day = new Date(ledger.forecast_for).toLocaleDateString(LANGUAGE, { weekday: "long" });
   return (
     <section aria-label="Next morning">
       <h2 className="text-lg font-bold">Expected on {day}, if nobody turns it</h2>

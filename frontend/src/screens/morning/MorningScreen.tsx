@@ -17,20 +17,21 @@ export function MorningScreen() {
   const tools = (
     <Link
       to="/sweep"
-      className="flex min-h-11 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
+      className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
     >
-      <Ear size={20} aria-hidden /> Hear them all{toHear > 0 && `, ${String(toHear)} to go`}
+      <Ear size={20} aria-hidden /> Hear them all
+      {toHear > 0 && <span className="-ml-2 max-sm:hidden">, {toHear} to go</span>}
     </Link>
   );
   if (morning.data === undefined || plan.data === undefined) {
     return (
-      <Shell title="This morning" tools={tools}>
+      <Shell title="Morning" tools={tools}>
         <Unready query={morning.data === undefined ? morning : plan} what="the instruments" />
       </Shell>
     );
   }
   return (
-    <Shell title="This morning" tools={tools}>
+    <Shell title="Morning" tools={tools}>
       <main id="content" tabIndex={-1} className="outline-none flex flex-col gap-4 py-3">
         <div className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.7fr)_minmax(0,1fr)]">
           <div className="flex min-w-0 flex-col gap-3">

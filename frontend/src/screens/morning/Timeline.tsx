@@ -1,5 +1,6 @@
 import type { Planned, StationPlanned } from "../../api/morning";
 import { Button } from "../../parts/Button";
+import { clockTime } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 import { useGoTo } from "../../parts/useGoTo";
 
@@ -49,11 +50,7 @@ function headline(planned: Planned, now: number): string {
 }
 
 function clock(now: number, minutes: number): string {
-  return new Date(now + minutes * 60_000).toLocaleTimeString([], {
-    hour: "2-digit",
-    minute: "2-digit",
-    hourCycle: "h23",
-  });
+  return clockTime(now + minutes * 60_000);
 }
 
 /** The time below the rows: now, half way, the end. */
@@ -87,7 +84,7 @@ function Row({ station, whole, onGo }: RowProps) {
             key={slot.id}
             type="button"
             title={`${slot.label}: ${slot.said}, minute ${slot.starts.toFixed(1)} to ${slot.ends.toFixed(1)}`}
-            className={`absolute inset-y-1 overflow-hidden rounded-sm border px-1 text-left text-sm leading-tight hover:bg-paper ${slot.in_hand ? "border-2 border-ink bg-paper" : "border-ink/60 bg-lit"}`}
+            className={`on-paper absolute inset-y-1 overflow-hidden rounded-sm border px-1 text-left text-sm leading-tight hover:bg-paper ${slot.in_hand ? "border-2 border-ink bg-paper" : "border-ink/60 bg-lit"}`}
             style={{
               left: `${String((slot.starts / whole) * 100)}%`,
               width: `${String(((slot.ends - slot.starts) / whole) * 100)}%`,

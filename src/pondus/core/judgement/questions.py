@@ -13,6 +13,8 @@ from pondus.core.judgement.reading import Judged, breaking_cents, highest_cents
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Peg, Situation
 from pondus.core.judgement.steps import Option, Question, Step
+from pondus.core.note_names import to_letters
+from pondus.core.pitch import spelled
 
 ANSWER_SAID: dict[Answer, str] = {
     "other-peg": "It was another string's",
@@ -92,7 +94,8 @@ def about_reading(situation: Situation, judged: Judged, heard: Heard) -> Step | 
 
 
 def _which_side(situation: Situation, judged: Judged, heard: Heard) -> Step:
-    note = heard.note or judged.candidates[0].note
+    written = None if heard.note is None else spelled(heard.note, spelling=situation.spelling)
+    note = written or judged.candidates[0].note
     options = tuple(
         Option(side, said, {"heard": {"note": heard.note, "side": side}})
         for side, said in (("flat", "Left of it: flat"), ("in-tune", "In the middle"), ("sharp", "Right of it: sharp"))
@@ -111,7 +114,7 @@ def _which_string(situation: Situation, judged: Judged, heard: Heard) -> Step:
         Option(
             "yes",
             f"It is the {own}: {words.off(each.cents_off)}",
-            {"sure_of_string": True, **_with_octave(each.note, heard)},
+            {"sure_of_string": True, **_with_octave(situation, each.note, heard)},
         )
         for each in far
     ]
@@ -124,7 +127,7 @@ def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
         Option(
             "lower" if each.cents_off < 0 else "higher",
             f"{'Lower' if each.cents_off < 0 else 'Higher'}: {each.note}, {words.off(each.cents_off)}",
-            _with_octave(each.note, heard),
+            _with_octave(situation, each.note, heard),
         )
         for each in sorted(judged.candidates, key=lambda each: each.cents_off)
     )
@@ -135,11 +138,11 @@ def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
     return Step("ask", say, question=question, options=options)
 
 
-def _with_octave(note: str, heard: Heard) -> dict[str, Any]:
+def _with_octave(situation: Situation, note: str, heard: Heard) -> dict[str, Any]:
     """The reading with its octave; nothing where it had one."""
     if heard.note is None or heard.note[-1].isdigit():
         return {}
-    told: dict[str, Any] = {"note": note}
+    told: dict[str, Any] = {"note": to_letters(note, spelling=situation.spelling)}
     if heard.cents is not None:
         told["cents"] = heard.cents
     if heard.side is not None:
