@@ -3,6 +3,8 @@ import { Radio, RadioGroup } from "@headlessui/react";
 interface ChoiceProps<T extends string | number> {
   /** The label stands in front of the choices, where there is room. */
   inline?: boolean;
+  /** What stands there instead of the label, where that would be too long. */
+  shown?: string;
   label: string;
   value: T;
   options: { value: T; said: string; why?: string }[];
@@ -13,6 +15,7 @@ interface ChoiceProps<T extends string | number> {
 export function Choice<T extends string | number>({
   label,
   inline = false,
+  shown = label,
   value,
   options,
   onChange,
@@ -20,7 +23,7 @@ export function Choice<T extends string | number>({
   return (
     <div className={inline ? "flex flex-wrap items-center gap-x-3 print:hidden" : "print:hidden"}>
       <div className="mb-1 text-sm font-bold text-pencil" aria-hidden>
-        {label}
+        {shown}
       </div>
       <RadioGroup value={value} onChange={onChange} aria-label={label} className="flex flex-wrap gap-1.5">
         {options.map((option) => (

@@ -54,6 +54,8 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
     setTheme(other);
   };
   const crowded = pages.length > 0;
+  // Where the row of places names the page already, its heading needn't be seen a second time.
+  const isPlace = PLACES.some(([, said]) => said === title);
   const places = PLACES.map(([to, said]) => [{ pathname: to, search: "" }, said] as const);
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
@@ -82,10 +84,11 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
         <h1
           ref={first}
           tabIndex={-1}
-          className={`min-w-0 flex-1 truncate pl-1 text-xl outline-offset-0 ${heading === undefined ? "font-bold sm:border-l-2 sm:border-rule sm:pl-3" : "sm:border-l-2 sm:border-rule sm:pl-3"}`}
+          className={`min-w-0 flex-1 truncate pl-1 text-xl outline-offset-0 sm:border-l-2 sm:border-rule sm:pl-3 ${heading === undefined ? "font-bold" : ""} ${isPlace ? "sm:sr-only" : ""}`}
         >
           {heading ?? title}
         </h1>
+        {isPlace && <span className="flex-1 max-sm:hidden" />}
         {crowded && (
           <nav aria-label="This instrument" className="hidden md:flex">
             {pages.map(({ to, said }) => (

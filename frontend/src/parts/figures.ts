@@ -53,3 +53,13 @@ export function shortDay(iso: string | number): string {
     ...(other && { year: "numeric" }),
   });
 }
+
+/** So many of a thing, in words: "1 tuning", "3 tunings". */
+export function countOf(count: number, one: string, many = `${one}s`): string {
+  return `${count.toLocaleString(LANGUAGE)} ${count === 1 ? one : many}`;
+}
+
+/** "G", "G and D", "G, D and A". */
+export function listed(names: readonly string[]): string {
+  return new Intl.ListFormat(LANGUAGE).format(names);
+}

@@ -102,7 +102,8 @@ class LearnedView:
 class StringView:
     """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
     ``settles_from_cents`` to ``settles_to_cents``: what a tuner shows of the string's own note where it is well; ``then``: the
-    string after it once it is.
+    string after it once it is. ``stop_at_cents``: while it is turned as it sounds, the hand stops as soon as it is there
+    or past it, coming from where it stands.
     """
 
     name: str
@@ -127,6 +128,7 @@ class StringView:
     settles_from_cents: float
     settles_to_cents: float
     then: str | None
+    stop_at_cents: float | None
 
 
 @dataclass(frozen=True)
@@ -343,7 +345,23 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         settles_from_cents=shows - tolerance,
         settles_to_cents=shows + tolerance,
         then=then,
+        stop_at_cents=stop_at(state),
     )
+
+
+STOP_BEFORE_CENTS = 1.0
+"""A hand takes a moment to stop: it is told so a cent before the aim."""
+
+
+def stop_at(state: StringState) -> float | None:
+    """Where a hand that turns while the string sounds is told to stop, in cents off the target; None where none turns so.
+
+    Raising stops at the aim from below, lowering from above, so whether it is there yet depends on the way it goes.
+    """
+    first = state.advice.steps[0] if state.advice is not None and state.advice.steps else None
+    if state.pending is not None or first is None or first.until is None or first.aim_cents is None:
+        return None
+    return first.aim_cents + (-STOP_BEFORE_CENTS if first.pitch == "raise" else STOP_BEFORE_CENTS)
 
 
 def learned_view(learned: LearnedRates) -> LearnedView:

@@ -153,26 +153,25 @@ export function FineTunerLever() {
 export function TaperedPeg() {
   return (
     <Sheet
-      said="A peg from above: it is thinner at its end, so it holds when it is pushed into the pegbox while it turns"
-      box="0 0 360 170"
+      said="A peg through the two walls of the pegbox: it is thinner at its end, so it holds when it is pushed in while it turns"
+      box="0 0 360 176"
     >
-      <path d="M40 46 H250 M40 124 H250" stroke="var(--rule)" strokeWidth={10} />
-      <path d="M96 20 V150 M196 20 V150" stroke="var(--rule)" strokeWidth={2} strokeDasharray="4 5" />
-      <path d="M60 78 L240 70 V100 L60 92 z" fill="var(--lit)" />
-      <path d="M240 68 C262 50 300 50 304 85 C300 120 262 120 240 102 z" fill="var(--sheet)" />
-      <path d="M138 75 c8 6 8 16 0 21 M146 75 c8 6 8 16 0 21 M154 74 c8 6 8 16 0 22" />
-      <Arrow d="M348 85 H320" tip="M312 85 l12 -6 v12 z" />
-      <Arrow d="M286 40 a60 40 0 0 1 30 30" tip="M318 74 l-9 -9 l13 -2 z" />
-      <Note x={40} y={34}>
-        wall of the pegbox
+      <path d="M70 24 V140 M230 24 V140" stroke="var(--rule)" strokeWidth={14} />
+      <path d="M40 76 L262 66 V100 L40 90 z" fill="var(--lit)" />
+      <path d="M262 64 C284 46 322 46 326 83 C322 120 284 120 262 102 z" fill="var(--sheet)" />
+      <path d="M140 71 c8 6 8 19 0 25 M149 71 c8 6 8 19 0 25 M158 70 c8 6 8 20 0 26" />
+      <Arrow d="M358 83 H342" tip="M333 83 l12 -6 v12 z" />
+      <Arrow d="M304 40 a60 40 0 0 1 30 22" tip="M338 68 l-10 -8 l12 -4 z" />
+      <Note x={84} y={42}>
+        walls of the pegbox
       </Note>
-      <Note x={104} y={118}>
+      <Note x={86} y={122}>
         the string winds here
       </Note>
-      <Note x={236} y={150} bold>
+      <Note x={356} y={168} bold end>
         push in while turning
       </Note>
-      <Note x={40} y={160}>
+      <Note x={4} y={168}>
         Not pushed in, it springs back.
       </Note>
     </Sheet>
@@ -192,7 +191,7 @@ export function Winding() {
       <Note x={30} y={136} bold>
         as usual: over the top
       </Note>
-      <Note x={18} y={42}>
+      <Note x={2} y={40}>
         to the nut
       </Note>
       <circle cx={260} cy={80} r={30} />
@@ -220,18 +219,18 @@ export function BridgeAndPost() {
       <g strokeDasharray="4 4" stroke="var(--above)">
         <path d="M170 107 L158 52 H164 L186 106" />
       </g>
-      <Arrow d="M150 36 H120" tip="M112 36 l12 -6 v12 z" />
+      <Arrow d="M152 44 H128" tip="M120 44 l12 -6 v12 z" />
       <Note x={196} y={46} bold>
         upright: its back is square
       </Note>
-      <Note x={10} y={30}>
+      <Note x={10} y={16}>
         turning pegs up
       </Note>
-      <Note x={10} y={46}>
+      <Note x={10} y={32}>
         pulls its top this way
       </Note>
       <Note x={216} y={146}>
-        soundpost, inside: stands by pressure
+        soundpost, inside
       </Note>
     </Sheet>
   );

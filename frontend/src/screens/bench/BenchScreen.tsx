@@ -1,5 +1,5 @@
 import { Keyboard, Plus } from "lucide-react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 
 import { useBench } from "../../api/bench";
 import type { Bench, StringBench } from "../../api/client";
@@ -133,8 +133,18 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
           <div className="order-3 lg:order-none">
             <WhereFrom value={from} onChange={controller.chooseFrom} />
           </div>
-          <div className="order-1 flex flex-col gap-3 empty:hidden lg:order-none print:hidden">
-            {live && <Listening {...controller.listening} simulated={from === "simulated"} />}
+          {live && (
+            <div className="order-1 lg:order-none print:hidden">
+              <Listening
+                {...controller.listening}
+                simulated={from === "simulated"}
+                aloud={controller.aloud}
+              />
+            </div>
+          )}
+          <div
+            className={`flex flex-col gap-3 empty:hidden lg:order-none print:hidden ${controller.isListening ? "order-3" : "order-1"}`}
+          >
             {from === "recording" && <Recordings {...controller.recordings} />}
             {from === "simulated" && (
               <SimulatedPanel
@@ -158,6 +168,16 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4 lg:self-start">
           <div className="order-2 flex flex-col gap-3 lg:order-none">
             <AsLastSeen at={seenAt} />
+            {bench.instrument.retired && (
+              <p role="status" className="rounded-md border-2 border-ink bg-lit px-3 py-2">
+                <b>{bench.instrument.label} is no longer in use.</b> What is entered is kept; it can be taken
+                back into use on the{" "}
+                <Link to="/roll" className="font-bold underline underline-offset-4">
+                  roll
+                </Link>
+                .
+              </p>
+            )}
             <NewTuning bench={bench} onBack={controller.backToBefore} />
             {bench.notice !== null && (
               <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
@@ -172,6 +192,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               string={string}
               waits={waiting}
               listening={controller.isListening}
+              live={controller.live}
               onMoved={controller.keepMove}
               onAnswer={controller.answerQuestion}
               onNext={controller.goOn}

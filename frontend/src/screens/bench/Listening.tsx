@@ -5,6 +5,7 @@ import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords } from "../../parts/listeningWords";
 import { Trouble } from "../../parts/Trouble";
+import type { SayAloud } from "../../sound/useSayAloud";
 import type { Look, Settled } from "../../sound/socket";
 import type { ListeningState } from "../../sound/useListening";
 
@@ -15,6 +16,7 @@ interface ListeningProps {
   asked: Settled | null;
   /** The sound is a simulated instrument's: it is listened to whenever it sounds. */
   simulated: boolean;
+  aloud: SayAloud;
   onStart: () => void;
   onStop: () => void;
   onHold: () => void;
@@ -44,6 +46,19 @@ export function Listening(props: ListeningProps) {
             {held ? "Go on" : "Hold"}
           </Button>
         )}
+        <label className="flex min-h-11 items-center gap-2 px-1">
+          <input
+            type="checkbox"
+            className="size-5"
+            checked={props.aloud.on}
+            disabled={!props.aloud.possible}
+            onChange={(event) => {
+              props.aloud.turn(event.target.checked);
+            }}
+          />
+          Say it aloud
+          {!props.aloud.possible && <span className="text-pencil">(no voice on this device)</span>}
+        </label>
       </div>
       {on && <Meter look={look} words={held ? "Held: nothing is kept." : listeningWords(state, look)} />}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}

@@ -14,6 +14,7 @@ import { MoveForm } from "./MoveForm";
 import { Question } from "./Question";
 import { questionOf } from "./questionOf";
 import { ReadingFigure } from "./ReadingFigure";
+import type { Look } from "../../sound/socket";
 import type { Waits } from "./waits";
 
 interface NextMoveProps {
@@ -23,6 +24,7 @@ interface NextMoveProps {
   /** What was entered of this string and isn't answered yet; what stands here is of before. */
   waits: Waits | undefined;
   listening: boolean;
+  live: Look | null;
   onMoved: (move: MoveMade) => void;
   onAnswer: (option: Option) => void;
   onNext: (() => void) | null;
@@ -30,7 +32,7 @@ interface NextMoveProps {
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
 export function NextMove(props: NextMoveProps) {
-  const { bench, strings, string, waits, listening, onMoved, onAnswer, onNext } = props;
+  const { bench, strings, string, waits, listening, live, onMoved, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
   const stale = waits === undefined ? "" : "opacity-50";
   return (
@@ -38,11 +40,17 @@ export function NextMove(props: NextMoveProps) {
       aria-label="Next move"
       className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-3 sm:p-4"
     >
-      <div className="grid grid-cols-[minmax(0,1fr)] items-center gap-3 md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)]">
+      <div
+        className={`grid grid-cols-[minmax(0,1fr)] items-center gap-3 ${listening ? "" : "md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)]"} lg:grid-cols-[minmax(0,1fr)]`}
+      >
         <div className="flex flex-col gap-3">
-          <ReadingFigure string={string} waits={waits} />
+          <ReadingFigure string={string} waits={waits} live={live} large={listening} />
           <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
-            <h2 className="text-2xl leading-tight font-bold text-balance sm:text-3xl">{string.headline}</h2>
+            <h2
+              className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
+            >
+              {string.headline}
+            </h2>
             <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
           </div>
           <WhatItDid string={string} />

@@ -3,25 +3,42 @@ import { useEffect, useState } from "react";
 import type { StringBench } from "../../api/client";
 import { Word } from "../../parts/explained/Word";
 import { ago, signed } from "../../parts/figures";
+import type { Look } from "../../sound/socket";
 import type { Waits } from "./waits";
 
+interface ReadingFigureProps {
+  string: StringBench;
+  waits: Waits | undefined;
+  /** What sounds now; it is shown instead while it is this string. */
+  live: Look | null;
+  /** To be read from where the player sits. */
+  large: boolean;
+}
+
 /** Which string and how far, to be read across a room. After a move the old figure stays, dimmed, with its age. */
-export function ReadingFigure({ string, waits }: { string: StringBench; waits: Waits | undefined }) {
-  const off = waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents;
-  const settled = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
+export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps) {
+  const sounds = live?.string === string.name && live.string_cents != null ? live.string_cents : null;
+  const off = sounds ?? (waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents);
+  const tolerance = string.settles_to_cents - string.tuner_shows_cents;
+  const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
+  const settled = sounds === null ? kept : Math.abs(sounds) <= tolerance;
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:items-end sm:gap-x-4">
-      <span className="flex size-16 shrink-0 items-center justify-center rounded-lg bg-ink text-5xl font-bold text-paper sm:size-20 sm:text-6xl">
+      <span
+        className={`flex shrink-0 items-center justify-center rounded-lg bg-ink font-bold text-paper ${large ? "size-20 text-6xl md:size-36 md:text-8xl lg:size-28 lg:text-7xl" : "size-16 text-5xl sm:size-20 sm:text-6xl"}`}
+      >
         {string.name}
       </span>
       {off === null ? (
         <span className="text-3xl leading-tight font-bold">{waits?.text ?? string.words}</span>
       ) : (
         <span
-          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null || waits !== undefined ? "" : "opacity-60"}`}
+          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null || waits !== undefined || sounds !== null ? "" : "opacity-60"}`}
         >
-          <span className={`text-[4rem] leading-none font-bold sm:text-[5.5rem] sm:leading-[0.85] ${voice}`}>
+          <span
+            className={`leading-none font-bold ${large ? "text-[5rem] md:text-[9rem] lg:text-[6.5rem]" : "text-[4rem] sm:text-[5.5rem] sm:leading-[0.85]"} ${voice}`}
+          >
             {signed(off)}
           </span>
           <span className="text-lg sm:text-2xl">

@@ -7,6 +7,7 @@ export function WhereFrom({ value, onChange }: { value: SoundFrom; onChange: (fr
   return (
     <Choice
       inline
+      shown="Sound from"
       label="Where the sound comes from"
       value={value}
       options={[

@@ -6,6 +6,7 @@ import { newId } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
 import { asMade, isDone } from "../../api/moves";
 import { outbox, useOutbox } from "../../api/outbox/benchOutbox";
+import { useSayAloud } from "../../sound/useSayAloud";
 import { useSimulatedPlaying } from "../../parts/simulated/useSimulatedPlaying";
 import { asSeen } from "../../parts/TurnDrawing";
 import { useBenchEntries } from "./useBenchEntries";
@@ -68,6 +69,10 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   const handsFree = useHandsFree(bench, string, from === "simulated" ? "simulated" : "microphone", {
     keepReading: keepAndFollow,
   });
+  const aloud = useSayAloud(
+    handsFree.on ? (string?.headline ?? null) : null,
+    handsFree.live?.hears ?? "quiet",
+  );
   const playing = useSimulatedPlaying(instrumentId, from === "simulated", (source) =>
     handsFree.listenTo(source.open),
   );
@@ -172,6 +177,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     waiting,
     live: handsFree.live,
     isListening: handsFree.on,
+    aloud,
     listening: handsFree.panel,
     from,
     chooseFrom: (next: SoundFrom) => {

@@ -4,6 +4,7 @@ import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
 import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
+import { isSpeaking } from "../../sound/speech";
 import { useTone } from "../../sound/useTone";
 
 export type SoundSource = "microphone" | "simulated";
@@ -38,7 +39,7 @@ export function useHandsFree(
     });
   };
   const onSettled = (settled: Settled) => {
-    if (held || tone.sounding !== null) return;
+    if (held || tone.sounding !== null || isSpeaking()) return;
     if (settled.ask === null) void keep(settled, false).catch(() => undefined);
     else setAsked(settled);
   };

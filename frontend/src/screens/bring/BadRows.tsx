@@ -1,3 +1,4 @@
+import { LANGUAGE } from "../../parts/figures";
 import type { BroughtList } from "../../api/lists";
 
 /** Every row that can't be stored, with its line and its reason. */
@@ -6,7 +7,7 @@ export function BadRows({ list }: { list: BroughtList }) {
   return (
     <section aria-label="Rows that can’t be stored" className="flex flex-col gap-1">
       <h2 className="text-lg font-bold">
-        {list.bad_count.toLocaleString("en-GB")} {list.bad_count === 1 ? "row" : "rows"} can’t be stored
+        {list.bad_count.toLocaleString(LANGUAGE)} {list.bad_count === 1 ? "row" : "rows"} can’t be stored
       </h2>
       <ul className="max-h-80 divide-y divide-rule overflow-y-auto border-y border-rule">
         {list.bad.map((each) => (

@@ -3,6 +3,7 @@ import type { DragEvent } from "react";
 
 import type { ListKind } from "../../api/lists";
 import { Shell } from "../../parts/Shell";
+import { LANGUAGE } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 import { BadRows } from "./BadRows";
 import { Columns } from "./Columns";
@@ -59,7 +60,7 @@ export function BringScreen() {
           </label>
           {bringing.busy && (
             <p aria-live="polite">
-              {bringing.doing}… {bringing.done > 0 && `${bringing.done.toLocaleString("en-GB")} rows so far`}
+              {bringing.doing}… {bringing.done > 0 && `${bringing.done.toLocaleString(LANGUAGE)} rows so far`}
             </p>
           )}
           <Trouble error={bringing.error} />

@@ -1,5 +1,6 @@
 import { useLastList, useUndoList } from "../../api/lists";
 import { Button } from "../../parts/Button";
+import { LANGUAGE } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
 /** The list stored last, and the way to take it back. */
@@ -31,5 +32,5 @@ export function LastBrought() {
 }
 
 function rows(count: number): string {
-  return count === 1 ? "1 row" : `${count.toLocaleString("en-GB")} rows`;
+  return count === 1 ? "1 row" : `${count.toLocaleString(LANGUAGE)} rows`;
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 
 import type { BroughtList } from "../../api/lists";
 import { Button } from "../../parts/Button";
+import { LANGUAGE } from "../../parts/figures";
 
 interface StoreListProps {
   list: BroughtList;
@@ -35,7 +36,7 @@ export function StoreList({ list, busy, onStore }: StoreListProps) {
           onStore(leaveOut);
         }}
       >
-        Store {list.good.toLocaleString("en-GB")} {list.good === 1 ? "row" : "rows"}
+        Store {list.good.toLocaleString(LANGUAGE)} {list.good === 1 ? "row" : "rows"}
       </Button>
       {list.bad_count > 0 && !leaveOut && list.good > 0 && (
         <span className="text-pencil">Mend them in the file and bring it again, or leave them out.</span>

@@ -1,5 +1,6 @@
 import type { BroughtList, DateOrder, ListChange, ListKind } from "../../api/lists";
 import { Choice } from "../../parts/Choice";
+import { LANGUAGE } from "../../parts/figures";
 
 const KINDS: { value: ListKind; said: string }[] = [
   { value: "roll", said: "instruments" },
@@ -20,7 +21,7 @@ export function WhatItIs({ list, onChange }: { list: BroughtList; onChange: (sai
   return (
     <section aria-label="What it is" className="flex flex-wrap items-end gap-6">
       <Choice
-        label={`${list.file_name}: ${list.rows.toLocaleString("en-GB")} rows of`}
+        label={`${list.file_name}: ${list.rows.toLocaleString(LANGUAGE)} rows of`}
         value={list.kind}
         options={KINDS}
         onChange={(kind) => {

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { CareBook, InstrumentCare } from "../../api/care";
 import { useAddCare, useStringLife } from "../../api/care";
 import { Button } from "../../parts/Button";
+import { listed } from "../../parts/figures";
 import { FIELD } from "../../parts/field";
 import { Trouble } from "../../parts/Trouble";
 
@@ -47,7 +48,9 @@ export function Due({ book }: { book: CareBook }) {
                       putOn(each, names);
                     }}
                   >
-                    New {names.length === each.strings.length ? "set" : names.join(" ")} is on
+                    {names.length === each.strings.length
+                      ? "New set is on"
+                      : `New ${listed(names)} ${names.length === 1 ? "is" : "are"} on`}
                   </Button>
                 </li>
               ))}

@@ -7,6 +7,7 @@ import { CareEntries } from "../../parts/care/CareEntries";
 import { EnterCare } from "../../parts/care/EnterCare";
 import { InstrumentShell } from "../../parts/InstrumentShell";
 import { Shell } from "../../parts/Shell";
+import { countOf } from "../../parts/figures";
 import { Unready } from "../../parts/Unready";
 import { DriftChart } from "./DriftChart";
 import { SlipBars } from "./SlipBars";
@@ -64,7 +65,7 @@ export function LedgerScreen() {
             <p>
               {data.time.tunings === 0
                 ? "Not tuned yet."
-                : `${String(data.time.tunings)} tunings, ${data.time.minutes.toFixed(0)} minutes in all: ${data.time.minutes_each.toFixed(1)} minutes and ${data.time.moves_each.toFixed(1)} turns each.`}
+                : `${countOf(data.time.tunings, "tuning")}, ${countOf(Math.round(data.time.minutes), "minute")} in all: ${countOf(data.time.minutes_each, "minute")} and ${countOf(data.time.moves_each, "turn")} each.`}
             </p>
           </section>
         </div>

@@ -29,12 +29,12 @@ function Told({ string }: { string: LedgerString }) {
   if (told === null) return <p className="text-pencil">not heard yet</p>;
   return (
     <p
-      title={`By ${String(told.nights)} nights; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
+      title={`From ${String(told.nights)} nights; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
     >
       <b className={`text-4xl ${VOICE[told.word]}`}>{signed(Math.round(told.cents))}</b> ±{" "}
       {told.plus_minus.toFixed(0)}
       <br />
-      {told.word}, by {told.nights} {told.nights === 1 ? "night" : "nights"}
+      {told.word}, from {told.nights} {told.nights === 1 ? "night" : "nights"}
     </p>
   );
 }

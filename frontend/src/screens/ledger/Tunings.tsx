@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { LedgerTuning } from "../../api/ledger";
 import { useTuningHistory } from "../../api/ledger";
 import { Button } from "../../parts/Button";
-import { signed } from "../../parts/figures";
+import { countOf, LANGUAGE, signed } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
 const AT_FIRST = 8;
@@ -24,13 +24,13 @@ export function Tunings({ tunings, names }: { tunings: LedgerTuning[]; names: st
             <button
               type="button"
               aria-expanded={open === each.id}
-              className="flex min-h-11 w-full flex-wrap items-baseline gap-x-4 px-1 py-1.5 text-left hover:bg-lit"
+              className="on-paper flex min-h-11 w-full flex-wrap items-baseline gap-x-4 px-1 py-1.5 text-left hover:bg-lit"
               onClick={() => {
                 setOpen(open === each.id ? null : each.id);
               }}
             >
               <b className="min-w-32">
-                {new Date(each.at).toLocaleString("en-GB", {
+                {new Date(each.at).toLocaleString(LANGUAGE, {
                   weekday: "short",
                   day: "numeric",
                   month: "short",
@@ -45,7 +45,7 @@ export function Tunings({ tunings, names }: { tunings: LedgerTuning[]; names: st
                 ))}
               </span>
               <span className="text-pencil">
-                {each.moves} {each.moves === 1 ? "turn" : "turns"}
+                {countOf(each.moves, "turn")}
                 {each.by !== null && `, ${each.by}`}
               </span>
             </button>

@@ -3,10 +3,10 @@ import { Link } from "react-router";
 import type { Planned, Triaged } from "../../api/morning";
 
 const GROUPS: [Triaged["group"], string, string][] = [
-  ["teacher-must", "The teacher", "None needs the teacher."],
-  ["student-can", "A student can", "None for students just now."],
+  ["teacher-must", "Pegs, or with care", "None needs a peg."],
+  ["student-can", "Fine tuners only", "None that fine tuners alone would mend."],
   ["not-heard", "Still to hear", "All are heard."],
-  ["leave", "Leave", "None is in tune yet."],
+  ["leave", "Leave as it is", "None is in tune yet."],
   ["luthier", "Luthier", "None waits for the luthier."],
 ];
 

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 
 import type { KindFacts } from "../../api/client";
 import { newId } from "../../api/client";
-import { useAddInstrument } from "../../api/instruments";
+import { useAddInstrument, useInstruments } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { FIELD } from "../../parts/field";
@@ -15,12 +15,13 @@ export function AddInstrument({ kinds }: { kinds: KindFacts[] }) {
   const [size, setSize] = useState<string | null>(null);
   const [label, setLabel] = useState("");
   const add = useAddInstrument();
+  const instruments = useInstruments(true);
   const navigate = useNavigate();
   const facts = kinds.find((each) => each.kind === kind);
   if (facts === undefined) return null;
   const keep = async () => {
     const id = newId();
-    const name = label.trim() || `A ${kind}`;
+    const name = label.trim() || unnamed(kind, instruments.data ?? []);
     try {
       await add.mutateAsync({ id, label: name, kind, size: size ?? facts.full_size });
     } catch {
@@ -69,4 +70,13 @@ export function AddInstrument({ kinds }: { kinds: KindFacts[] }) {
       </Button>
     </form>
   );
+}
+
+/** What one without a label is called, so that two of them are told apart. */
+function unnamed(kind: string, others: { label: string }[]): string {
+  const taken = new Set(others.map((each) => each.label));
+  for (let count = 1; ; count++) {
+    const name = count === 1 ? `A ${kind}` : `A ${kind}, ${String(count)}`;
+    if (!taken.has(name)) return name;
+  }
 }

@@ -59,7 +59,7 @@ export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
 }
 
 function tuned(at: string | null): string {
-  return at === null ? "never tuned yet" : `tuned ${ago(at, Date.now())}`;
+  return at === null ? "not on the bench yet" : `on the bench ${ago(at, Date.now())}`;
 }
 
 interface DetailsProps extends InstrumentLineProps {

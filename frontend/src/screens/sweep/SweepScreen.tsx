@@ -60,7 +60,9 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
   const on = listening.state.status !== "off" && listening.state.status !== "trouble";
   return (
     <section aria-label="Now" className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4">
-      <h2 className="flex flex-wrap items-baseline gap-x-3 text-4xl font-bold">
+      <h2
+        className={`flex flex-wrap items-baseline gap-x-3 font-bold ${on ? "text-5xl md:text-7xl" : "text-4xl"}`}
+      >
         {current.label}
         <span className="text-xl font-normal text-pencil">
           {current.kind} {current.size}
@@ -70,8 +72,8 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
       <ol className="grid grid-cols-4 gap-2">
         {current.strings.map((name) => (
           <li key={name} className="rounded-md border border-rule bg-paper p-2 text-center">
-            <b className="block text-2xl">{name}</b>
-            <StringFigure cents={sweep.heard[name]} said={current.said} name={name} />
+            <b className={on ? "block text-4xl md:text-6xl" : "block text-2xl"}>{name}</b>
+            <StringFigure cents={sweep.heard[name]} said={current.said} name={name} large={on} />
           </li>
         ))}
       </ol>
@@ -128,15 +130,28 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
   );
 }
 
+interface StringFigureProps {
+  cents: number | undefined;
+  said: string;
+  name: string;
+  large: boolean;
+}
+
 /** A string as heard just now; heard before, or still to hear. */
-function StringFigure({ cents, said, name }: { cents: number | undefined; said: string; name: string }) {
+function StringFigure({ cents, said, name, large }: StringFigureProps) {
   if (cents !== undefined) {
     return (
-      <span className={`text-3xl font-bold ${cents < 0 ? "text-below" : "text-above"}`}>{signed(cents)}</span>
+      <span
+        className={`${large ? "text-4xl md:text-6xl" : "text-3xl"} font-bold ${cents < 0 ? "text-below" : "text-above"}`}
+      >
+        {signed(cents)}
+      </span>
     );
   }
   const left = said.startsWith("still to hear") && said.slice(said.indexOf(":")).includes(name);
-  return <span className="text-lg text-pencil">{left ? "play it" : "heard"}</span>;
+  return (
+    <span className={`${large ? "text-2xl" : "text-lg"} text-pencil`}>{left ? "play it" : "heard"}</span>
+  );
 }
 
 interface WaitingProps {
