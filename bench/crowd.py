@@ -1,12 +1,13 @@
 """Many at once: forty clients that ask as the pages do, 24 of them listening, ten readings typed a second.
 
-A camp's morning (the demo studio) on a database and a server of its own. Each client is a page: the morning asks for the sorted
-instruments and the plan every four seconds, a bench asks for its tuning when it is opened and after it typed. Beside
-them may be
-connections that say nothing and ones that send a byte a second. Prints, per kind of request, how many, their 50th,
-95th and 99th percentile, answers of 500 and more; and deadlocks in the database's log.
+A camp's morning (the demo studio) on a database and a server of its own. Each client is a page: the morning is told of
+changes and asks for the sorted instruments and the plan then, once a second at most (``--untold``: every four seconds), a bench
+asks for its tuning when it is opened and after it typed. Beside them may be connections that say nothing and ones that send a
+byte a second. Prints, per kind of request, how many, their 50th, 95th and 99th percentile, answers of 500 and more; and
+deadlocks in the database's log.
 
-Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--idle 0] [--slow 0]``.
+Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--idle 0] [--slow 0]
+[--untold]``.
 """
 
 import argparse
@@ -30,8 +31,8 @@ from pondus.demo.studio import fill
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
-EVERY_SECONDS = 4.0
-"""How often a page that is open on the morning asks."""
+EVERY_SECONDS, TOLD_SECONDS = 4.0, 1.0
+"""How often a page that is open on the morning asks by itself, and at most when it is told of changes."""
 
 Asked = tuple[str, float, int]
 """What was asked, how long it took in milliseconds, and the answer's status (0: none)."""
@@ -70,6 +71,21 @@ def watch_morning(page: Page, until: float, rng: random.Random) -> None:
         time.sleep(EVERY_SECONDS)
 
 
+def follow_morning(page: Page, until: float, rng: random.Random) -> None:
+    """The morning, left open, told of changes."""
+    time.sleep(rng.uniform(0.0, TOLD_SECONDS))
+    stream = http.client.HTTPConnection("127.0.0.1", page.port, timeout=60)
+    stream.request("GET", "/api/changes")
+    told = stream.getresponse()
+    while time.monotonic() < until:
+        if not told.readline().startswith(b'data: {"reach'):
+            continue
+        page.ask("morning", "GET", "/api/morning")
+        page.ask("plan", "GET", "/api/morning/plan")
+        time.sleep(TOLD_SECONDS)
+    stream.close()
+
+
 def type_at_bench(page: Page, until: float, rng: random.Random, every: float) -> None:
     """A bench at which someone types: opens it, reads and turns its strings, goes on to the next instrument."""
     time.sleep(rng.uniform(0.0, every))
@@ -97,15 +113,16 @@ def _enter(page: Page, bench: Any, rng: random.Random) -> Any:
     return page.ask("reading", "POST", f"/api/tunings/{tuning}/readings", {**made, "typed": f"{rng.randint(-30, 12)}"})
 
 
-def pages(port: int, count: int, typing: int, readings: float, seconds: float, results: Any) -> None:
+def pages(port: int, count: int, typing: int, readings: float, seconds: float, told: bool, results: Any) -> None:
     """A process of clients: ``typing`` of them at benches, the others on the morning."""
     until = time.monotonic() + seconds
     every = typing / readings if readings else 1e9
     clients = [Page(port) for _ in range(count)]
+    watch = follow_morning if told else watch_morning
     threads = []
     for place, page in enumerate(clients):
         rng = random.Random(place)
-        work = (type_at_bench, (page, until, rng, every)) if place < typing else (watch_morning, (page, until, rng))
+        work = (type_at_bench, (page, until, rng, every)) if place < typing else (watch, (page, until, rng))
         threads.append(threading.Thread(target=work[0], args=work[1]))
     for each in threads:
         each.start()
@@ -146,6 +163,7 @@ def main() -> None:
     options.add_argument("--readings", type=float, default=10.0, help="typed a second, by all together")
     options.add_argument("--idle", type=int, default=0)
     options.add_argument("--slow", type=int, default=0)
+    options.add_argument("--untold", action="store_true", help="pages ask by the clock, as where nobody tells them")
     given = options.parse_args()
     with scratch_cluster() as cluster:
         url = cluster.ensure_database("pondus")
@@ -167,7 +185,9 @@ def run(port: int, given: argparse.Namespace) -> tuple[list[Asked], list[float]]
     results, heard, ended = spawn.Queue(), spawn.Queue(), spawn.Event()
     typing = max(1, given.clients // 2) if given.readings else 0
     started = [
-        spawn.Process(target=pages, args=(port, given.clients, typing, given.readings, given.seconds, results)),
+        spawn.Process(
+            target=pages, args=(port, given.clients, typing, given.readings, given.seconds, not given.untold, results)
+        ),
         spawn.Process(target=listeners, args=(port, given.listeners, given.seconds, heard)),
         spawn.Process(target=loiter, args=(port, given.idle, given.slow, ended)),
     ]

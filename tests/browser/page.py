@@ -1,40 +1,74 @@
 """What browser tests share: the real server on a fresh database, and Chromium with or without a microphone."""
 
+import atexit
 import unittest
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
+from functools import cache
+from itertools import count
 from pathlib import Path
 
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
+from pondus.running.cluster import Cluster
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
+WORKERS = 2
+"""Processes of a server under test: more than one, and no more than a small machine starts quickly."""
 SIZES = ((1280, 800), (820, 1180), (390, 844))
 FLAGS = ["--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-sync"]
 
 
-class BrowserTest(unittest.TestCase):
-    """One server and one browser for the class; a page for each test."""
+_shared = ExitStack()
+atexit.register(_shared.close)
+_names = count(1)
 
-    playwright: Playwright
-    browser: Browser
+
+@cache
+def shared_cluster() -> Cluster:
+    """A cluster for all classes, each with a database of its own in it."""
+    return _shared.enter_context(scratch_cluster())
+
+
+@cache
+def shared_playwright() -> Playwright:
+    """What drives every browser."""
+    return _shared.enter_context(sync_playwright())
+
+
+@cache
+def shared_browser() -> Browser:
+    """The browser for all classes; each test has a context of its own in it."""
+    browser = launched()
+    _shared.callback(browser.close)
+    return browser
+
+
+def launched(*more: str) -> Browser:
+    """A browser with these flags besides."""
+    return shared_playwright().chromium.launch(executable_path="/usr/bin/chromium", args=[*FLAGS, *more])
+
+
+class BrowserTest(unittest.TestCase):
+    """One server on one database for the class; a page for each test. ``own_cluster``: its database is killed."""
+
+    own_cluster = False
 
     @classmethod
     def setUpClass(cls) -> None:
-        cls.cluster = cls.enterClassContext(scratch_cluster())
-        url = cls.cluster.ensure_database("pondus")
-        migrate(url)
-        cls.server = RunningServer(url, port_file=cls.cluster.port_file)
+        cls.cluster = cls.enterClassContext(scratch_cluster()) if cls.own_cluster else shared_cluster()
+        cls.database = f"studio{next(_names)}"
+        cls.url = cls.cluster.ensure_database(cls.database)
+        migrate(cls.url)
+        cls.server = RunningServer(cls.url, port_file=cls.cluster.port_file, workers=WORKERS)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
-        cls.playwright = cls.enterClassContext(sync_playwright())
-        cls.browser = cls.launch()
-        cls.addClassCleanup(cls.browser.close)
+        cls.browser = shared_browser()
 
     @classmethod
     def launch(cls, *more: str) -> Browser:
-        return cls.playwright.chromium.launch(executable_path="/usr/bin/chromium", args=[*FLAGS, *more])
+        return launched(*more)
 
     def open(
         self, path: str = "/", size: tuple[int, int] = SIZES[0], context: BrowserContext | Browser | None = None

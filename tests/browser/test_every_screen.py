@@ -46,7 +46,7 @@ class TestEveryScreen(BrowserTest):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
-        fill(cls.cluster.url("pondus"))
+        fill(cls.url)
 
     def come(self, screen: str, size: tuple[int, int]) -> Page:
         context = self.browser.new_context(

@@ -47,7 +47,9 @@ class TestMorning(BrowserTest):
         helper.get_by_role("link", name="Morning").click()
         helper.get_by_role("button", name="Begin Corncrake").click()
         expect(helper.get_by_role("heading", name="Corncrake")).to_be_visible()
-        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text("student 1 has it", timeout=15_000)
+        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text(
+            "student 1 has it", timeout=15_000
+        )
         helper.get_by_role("button", name="D string").click()
         self.type_reading(helper, "D4 1")
         expect(teacher.get_by_role("region", name="Leave as it is")).to_contain_text("Corncrake", timeout=15_000)

@@ -17,6 +17,8 @@ DELIBERATE_MS = 600
 
 
 class TestAWholeViolin(BrowserTest):
+    own_cluster = True
+
     def test_tuned_and_found_again_after_a_kill(self) -> None:
         page = self.add("violin", "Knot")
         self.type_reading(page, "-12")
@@ -43,7 +45,7 @@ class TestAWholeViolin(BrowserTest):
         self.server.stop(kill=True)
         self.kill_database()
         self.cluster.ensure_running()
-        self.server.config = type(self.server.config)(database_url=self.cluster.url("pondus"))
+        self.server.config = type(self.server.config)(database_url=self.cluster.url(self.database))
         self.server.start()
         page.reload()
         expect(page.get_by_role("button", name="settled")).to_have_count(4)

@@ -6,7 +6,7 @@ from dataclasses import replace
 from pondus.core.bench_view import bench_view, expected_cents, hold_view
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.log.learned import MoveLog
-from tests.core.writing import CLOCK, VIOLIN, Writing, violin
+from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 
 class TestBenchView(unittest.TestCase):
@@ -35,6 +35,29 @@ class TestBenchView(unittest.TestCase):
         self.assertEqual({string.name: string.words for string in view.strings}["A"], "moved; play it")
         self.assertEqual(view.next_string, "A")
         self.assertIn("A", view.plan.ask)
+
+    def test_it_tells_beforehand_where_a_string_is_well_and_which_comes_then(self) -> None:
+        written = Writing()
+        written.read("A", -12.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        told = {string.name: string for string in view.strings}
+        self.assertEqual((told["A"].settles_from_cents, told["A"].settles_to_cents, told["A"].then), (-3.0, 3.0, "D"))
+        written.read("A", 3.0)
+        after = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual(after.next_string, told["A"].then)
+
+    def test_a_hand_that_turns_while_it_sounds_is_told_to_stop_a_cent_before_the_aim(self) -> None:
+        for cents, way in ((-12.0, -1.0), (12.0, 1.0)):
+            written = Writing(replace(TUNING, who="teacher", turning="while-sounding"))
+            written.read("A", cents)
+            string = {each.name: each for each in bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings}[
+                "A"
+            ]
+            assert string.advice is not None and string.advice.steps[0].aim_cents is not None
+            self.assertEqual(string.stop_at_cents, string.advice.steps[0].aim_cents + way)
+        written.turn("A", 0.5)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual([each.stop_at_cents for each in view.strings], [None] * 4)
 
     def test_a_doubt_brings_its_answers(self) -> None:
         for note, cents, answers in (

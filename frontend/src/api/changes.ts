@@ -18,8 +18,8 @@ type Passed = { kind: "told"; told: Told } | { kind: "live"; live: boolean };
 const LOCK = "pondus-changes";
 /** The answer to what this page entered itself is mostly here by then. */
 const OWN_ANSWER_MS = 350;
-/** How soon a page that shows the morning asks again, and how soon one that only names the next instrument does. */
-const MORNING_MS = 600;
+/** How soon after the last time a page that shows the morning asks again, and one that only names the next instrument. */
+const MORNING_MS = 1000;
 const ASIDE_MS = 15_000;
 /** How often pages ask without being told: now and then, and where nobody tells. */
 const SELDOM_MS = 60_000;

@@ -11524,8 +11524,8 @@ export interface components {
         /**
          * StringBench
          * @description One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
-         *     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that turns
-         *     while it sounds stops at ``stop_at_cents``.
+         *     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that
+         *     turns while it sounds stops at ``stop_at_cents``.
          */
         "BenchOut.StringBench": {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;

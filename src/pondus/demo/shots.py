@@ -70,6 +70,7 @@ def retake() -> None:
         shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
         shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
         shoot("bench-phone", violin, PHONE)
+        shoot("parts", "/parts", WIDE)
         shoot("simulated", f"/bench/{demo_id('Avocet')}", (1280, 1180), _take_in_hand)
         fifths = violin.replace("/bench/", "/fifths/")
         shoot("fifths", fifths, WIDE)

@@ -34,9 +34,10 @@ def scratch_cluster() -> Iterator[Cluster]:
 
 
 class RunningServer:
-    """The real server on a port of its own, which can be killed and started again."""
+    """The real server on a port of its own, which can be killed and started again. ``workers``: as in `run_server`."""
 
-    def __init__(self, database_url: str, *, port_file: Path | None = None) -> None:
+    def __init__(self, database_url: str, *, port_file: Path | None = None, workers: int | None = None) -> None:
+        self.workers = workers
         self.config = WebConfig(database_url=database_url, port_file=port_file)
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
@@ -46,7 +47,9 @@ class RunningServer:
 
     def start(self) -> None:
         """Start and wait until it answers. Raises CannotStart."""
-        process = multiprocessing.get_context("spawn").Process(target=run_server, args=(self.config, self.port))
+        process = multiprocessing.get_context("spawn").Process(
+            target=run_server, args=(self.config, self.port, self.workers)
+        )
         process.start()
         self._process = process
         while process.is_alive():

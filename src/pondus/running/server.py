@@ -29,8 +29,8 @@ def _closed_socket(record: logging.LogRecord) -> bool:
 class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn, configured in code."""
 
-    def __init__(self, config: WebConfig, port: int) -> None:
-        self.web = config
+    def __init__(self, config: WebConfig, port: int, *, workers: int | None = None) -> None:
+        self.web, self.workers = config, workers or WORKERS
         self.port = port
         super().__init__()
 
@@ -38,7 +38,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         """What gunicorn is told."""
         settings: dict[str, Any] = {
             "bind": f"127.0.0.1:{self.port}",
-            "workers": WORKERS,
+            "workers": self.workers,
             "worker_class": "pondus.running.worker.PatientWorker",
             "threads": THREADS,
             "timeout": 120,

@@ -57,13 +57,13 @@ def check_port(port: int) -> None:
             ) from None
 
 
-def run_server(config: WebConfig, port: int) -> None:
-    """The server process: leads its own group, ends with its starter."""
+def run_server(config: WebConfig, port: int, workers: int | None = None) -> None:
+    """The server process: leads its own group, ends with its starter. ``workers``: how many processes answer, else as usual."""
     die_with_parent(signal.SIGTERM)()
     os.setsid()
     from pondus.running.server import Server
 
-    Server(config, port).run()
+    Server(config, port, workers=workers).run()
 
 
 class _Stop(Exception):

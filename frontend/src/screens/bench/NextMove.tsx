@@ -45,7 +45,7 @@ export function NextMove(props: NextMoveProps) {
       >
         <div className="flex flex-col gap-3">
           <ReadingFigure string={string} waits={waits} live={live} large={listening} />
-          <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
+          <div className={stale}>
             <h2
               className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
             >

@@ -67,6 +67,9 @@ function Clock({ now, whole }: { now: number; whole: number }) {
   );
 }
 
+/** A slot of a smaller share may cut its name; then the names stand below. */
+const NARROW = 0.2;
+
 interface RowProps {
   station: StationPlanned;
   whole: number;
@@ -98,6 +101,11 @@ function Row({ station, whole, onGo }: RowProps) {
           </button>
         ))}
       </div>
+      {station.slots.some((slot) => (slot.ends - slot.starts) / whole < NARROW) && (
+        <span className="order-4 col-span-full text-sm sm:order-last sm:col-start-2">
+          {station.slots.map((slot) => slot.label).join(", ")}
+        </span>
+      )}
       {next === undefined ? (
         <span className="px-3.5 text-pencil">free</span>
       ) : (

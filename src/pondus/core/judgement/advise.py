@@ -110,14 +110,14 @@ def _refuse_answer(answer: Answer | None) -> None:
 
 
 def _winding(situation: Situation) -> Advice:
-    """R68: broken, missing, floppy, or its peg out: no reading, and a way of its own."""
+    """R85: broken, missing, floppy, or its peg out: no reading, and a way of its own."""
     state, steps, cautions, why = without_reading(situation)
     turns = steps[0].do != "luthier"
     return Advice(state, None, "peg" if turns else "none", "raise" if turns else None, (), steps, cautions, None, why)
 
 
 def _stopped(situation: Situation, judged: Judged) -> Advice:
-    """R69: nothing is turned while the bridge doesn't stand."""
+    """R86: nothing is turned while the bridge doesn't stand."""
     which = "has fallen" if situation.bridge == "fallen" else "has moved"
     say = (
         f"Turn nothing: the bridge {which}. It goes to the luthier as it is; the soundpost inside may have fallen too, and"
@@ -151,7 +151,7 @@ def _asking(situation: Situation, judged: Judged, heard: Heard) -> Advice:
 
 
 def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None) -> Advice:
-    """R63: direction and no distance."""
+    """R80: direction and no distance."""
     assert judged.side is not None
     choice, steps = steps_by_side(situation, judged.side, recent)
     cautions = cautions_for(

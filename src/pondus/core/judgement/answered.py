@@ -1,4 +1,4 @@
-"""What follows from the answer to "what was it?" after a move without effect or the wrong way. Rules R23, R25, R64."""
+"""What follows from the answer to "what was it?" after a move without effect or the wrong way. Rules R23, R25, R81."""
 
 from dataclasses import dataclass, replace
 

@@ -26,9 +26,9 @@ Reason = Literal[
 
 VIOLIN_E_PEG_PAST_CENTS = 150.0
 TUG_UP_TO_CENTS = 20.0
-"""R65: a string with no screw that is sharp by no more than this is tugged down."""
+"""R82: a string with no screw that is sharp by no more than this is tugged down."""
 TUG_AFTER_PUSH_CENTS = 60.0
-"""R65: and by no more than this, where a push of the peg brought it past its target: never to and fro with the peg."""
+"""R82: and by no more than this, where a push of the peg brought it past its target: never to and fro with the peg."""
 SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
 """R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
 

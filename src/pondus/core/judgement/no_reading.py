@@ -1,4 +1,4 @@
-"""A string that has no reading: floppy, broken, missing, or its peg popped out. Rule R68."""
+"""A string that has no reading: floppy, broken, missing, or its peg popped out. Rule R85."""
 
 from pondus.core.judgement import words
 from pondus.core.judgement.cautions import Caution

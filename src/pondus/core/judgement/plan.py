@@ -31,9 +31,9 @@ SCREW_SECONDS, PEG_SECONDS, SWEEP_SECONDS = 15, 45, 25
 MOST_ROUNDS = 3
 MOST_OVER_CENTS = 5.0
 FAR_DOWN_CENTS, FAR_DOWN_STRINGS = 300.0, 2
-"""R67: from so many strings so far down the bridge is looked at, and they come up in rounds together."""
+"""R84: from so many strings so far down the bridge is looked at, and they come up in rounds together."""
 PURE_WITHIN_CENTS = 1.5
-"""R70: a string this near its pure place is right by ear."""
+"""R87: a string this near its pure place is right by ear."""
 PASSES_AFTER_SLACK = 2
 """Times over all strings after they came up together; the second is a touch-up and no round of its own."""
 FAR_CENTS, UNDONE_SHARE = 100.0, 0.3
@@ -197,12 +197,12 @@ PURE_SAID = (
 
 
 def refer_luthier_for_bridge(asked: Mapping[str, StringAsked]) -> Refer | None:
-    """R69: a bridge that has moved or fallen stops everything."""
+    """R86: a bridge that has moved or fallen stops everything."""
     return "luthier" if any(each.situation.bridge in ("moved", "fallen") for each in asked.values()) else None
 
 
 def _is_pure(instrument: Instrument, working: "_Working") -> bool:
-    """R70: all four strings within 1.5 cents of pure, from an A in tune, and equal temperament is asked for."""
+    """R87: all four strings within 1.5 cents of pure, from an A in tune, and equal temperament is asked for."""
     if set(working.cents) != set(instrument.string_names):
         return False
     facts = working.situations["A"]
@@ -217,7 +217,7 @@ def _is_pure(instrument: Instrument, working: "_Working") -> bool:
 
 
 def _unknown(working: "_Working", advices: Mapping[str, Advice]) -> None:
-    """R63, R68: new strings, slack ones that give no pitch yet, and those of which only a side is known. What can be said of
+    """R80, R85: new strings, slack ones that give no pitch yet, and those of which only a side is known. What can be said of
     them comes first; where they stand nobody knows.
     """
     for name, advice in advices.items():
@@ -318,7 +318,7 @@ def _rounds(working: _Working, in_order: tuple[str, ...]) -> int:
 
 
 def _far_down(working: _Working, names: Sequence[str]) -> list[str]:
-    """R67: the strings that are far down, in this order."""
+    """R84: the strings that are far down, in this order."""
     free = [name for name in names if name in working.cents and name not in working.held]
     return [name for name in free if working.cents[name] < -FAR_DOWN_CENTS]
 

@@ -27,7 +27,7 @@ SLACK_AIMS_CENTS, NEAR_STAGE_CENTS = (-300.0, -100.0), 50.0
 """The stages a slack string comes up by; one that it stands near already is passed over."""
 ALREADY_THERE_CENTS = 0.05
 SEMITONE_UNDER_CENTS, PAST_SEMITONE_CENTS = -100.0, 50.0
-"""R66: turning while it sounds, a peg comes first to a semitone under, where it is more than so much further."""
+"""R83: turning while it sounds, a peg comes first to a semitone under, where it is more than so much further."""
 TUG_CENTS, TUG_PLUS_MINUS = -6.0, 4.0
 """A tug takes 2 to 10 cents down."""
 LEAST_TURNS_LEFT = 1e-3
@@ -164,7 +164,7 @@ class Procedure:
         self.steps.append(Step(do="look-at-bridge", say=words.LOOK_AT_BRIDGE))
 
     def tug_down(self) -> None:
-        """R65: a pull lets a string down by less than any peg can."""
+        """R82: a pull lets a string down by less than any peg can."""
         self.steps.append(
             Step(
                 do="tug-down",

@@ -1,4 +1,4 @@
-"""Questions, each with its answers: what is asked before anything is turned, and what each answer changes. Rule R64.
+"""Questions, each with its answers: what is asked before anything is turned, and what each answer changes. Rule R81.
 
 An option's ``set`` holds the fields of the request as they are after that answer; whoever asks sends the request again with
 them. Answers to what a move did are told as ``answer``.
@@ -78,7 +78,7 @@ def _peg_fields(peg: Peg) -> dict[str, Any]:
 
 
 def about_reading(situation: Situation, judged: Judged, heard: Heard) -> Step | None:
-    """R1 to R4, R63: which string, which octave, which side; None where only another reading helps."""
+    """R1 to R4, R80: which string, which octave, which side; None where only another reading helps."""
     if judged.doubt == "which-side":
         return _which_side(situation, judged, heard)
     if judged.other is not None:

@@ -1,7 +1,7 @@
 """From what the tuner said to where the string stands: candidates, the chosen one, and the state.
 
 The rules, each with its number in docs/RULES.md: R1 other string, R2 octave slip, R3 impossible height, R4 unknown
-octave, R5 tolerance, R6 slack, R63 sides and bare letters.
+octave, R5 tolerance, R6 slack, R80 sides and bare letters.
 """
 
 from dataclasses import dataclass, replace
@@ -27,7 +27,7 @@ OWN_NOTE_CENTS = 50.0
 """A letter this near the target is the string's own note."""
 SLACK_CENTS, SLACK_UNTIL_CENTS = 700.0, 100.0
 PEG_CANT_DO_BETTER_CENTS = 5.0
-"""R65: how near a friction peg alone gets; within this it is left, whatever the tolerance."""
+"""R82: how near a friction peg alone gets; within this it is left, whatever the tolerance."""
 ROUNDING_CENTS = 1e-6
 """Float noise only: a reading typed as exactly 3 cents is within 3 cents."""
 
@@ -94,7 +94,7 @@ def _judged(
 
 
 def tolerance_of(situation: Situation) -> float:
-    """R5, R65: within so many cents of its target a string is left as it is."""
+    """R5, R82: within so many cents of its target a string is left as it is."""
     own = situation.tolerance_cents
     return max(own, PEG_CANT_DO_BETTER_CENTS) if situation.by_peg_alone else own
 

@@ -1,4 +1,4 @@
-"""A tuner without figures: which way, and by halving how far. Rule R63."""
+"""A tuner without figures: which way, and by halving how far. Rule R80."""
 
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import LARGEST_SCREW_MOVE_TURNS, SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS
