@@ -94,6 +94,7 @@ class BrowserTest(unittest.TestCase):
         entry.fill(text)
         entry.press("Enter")
         expect(entry).to_have_value("")
+        expect(page.locator("[aria-busy=true]")).to_have_count(0)  # it is stored, and advised on
 
     def next_move(self, page: Page) -> str:
         return page.get_by_role("region", name="Next move").inner_text()

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.page import BrowserTest
 
@@ -172,13 +172,17 @@ class TestTwoPeople(HandsTest):
         expect(other.get_by_role("button", name=turned, exact=True)).to_be_visible()
         other.route("**/api/changes", lambda route: route.abort())
         # Both press before either can have heard of the other.
-        held: list[object] = []
-        other.route("**/moves", held.append)
+        held: list[Route] = []
+
+        def hold(route: Route) -> None:
+            held.append(route)
+
+        other.route("**/moves", hold)
         other.get_by_role("button", name=turned, exact=True).click()
         one.get_by_role("button", name=turned, exact=True).click()
         self.assert_history(one, "turned", "A4 −12")
         for route in held:
-            route.continue_()  # type: ignore[attr-defined]
+            route.continue_()
         self.assert_history(other, "turned", "A4 −12")
         self.type_reading(one, "-1")
         self.assert_history(one, "A4 −1", "turned", "A4 −12")

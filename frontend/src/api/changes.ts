@@ -11,9 +11,12 @@ interface Told {
   reach?: "log" | "studio";
   instruments?: Record<string, number>;
   missed?: boolean;
+  /** The database tells of changes now. */
+  live?: boolean;
 }
 
-type Passed = { kind: "told"; told: Told } | { kind: "live"; live: boolean };
+/** What one tab passes on to the others: a change, or whether the server is there and tells of changes. */
+type Passed = { kind: "told"; told: Told } | { kind: "state"; there: boolean; live: boolean };
 
 const LOCK = "pondus-changes";
 /** The answer to what this page entered itself is mostly here by then. */
@@ -48,7 +51,7 @@ export function beginChanges(): void {
   const others = typeof BroadcastChannel === "function" ? new BroadcastChannel(LOCK) : null;
   const take = (passed: Passed) => {
     if (passed.kind === "told") changed(passed.told);
-    else setLive(passed.live);
+    else setState(passed);
   };
   others?.addEventListener("message", (event: MessageEvent<Passed>) => {
     take(event.data);
@@ -104,16 +107,18 @@ class Stream {
     this.source = source;
     const begun = (isLive: boolean) => () => {
       this.failures = 0;
-      this.pass({ kind: "live", live: isLive });
+      this.pass({ kind: "state", there: true, live: isLive });
       this.pass({ kind: "told", told: { missed: true } });
     };
     source.addEventListener("live", begun(true));
     source.addEventListener("deaf", begun(false));
     source.addEventListener("message", (event: MessageEvent<string>) => {
-      this.pass({ kind: "told", told: JSON.parse(event.data) as Told });
+      const told = JSON.parse(event.data) as Told;
+      if (told.live === true) this.pass({ kind: "state", there: true, live: true });
+      this.pass({ kind: "told", told });
     });
     source.addEventListener("error", () => {
-      this.pass({ kind: "live", live: false });
+      this.pass({ kind: "state", there: false, live: false });
       if (this.source !== source) return;
       source.close();
       this.timer = setTimeout(() => {
@@ -129,11 +134,11 @@ class Stream {
   }
 }
 
-function setLive(now: boolean): void {
-  if (now) outbox.kick();
-  setAway(!now);
-  if (now === live) return;
-  live = now;
+function setState(now: { there: boolean; live: boolean }): void {
+  if (now.there) outbox.kick();
+  setAway(!now.there);
+  if (now.live === live) return;
+  live = now.live;
   for (const tell of watchers) tell();
 }
 

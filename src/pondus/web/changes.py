@@ -27,7 +27,8 @@ BEAT_SECONDS = 5.0
 AGAIN_SECONDS = 1.0
 MOST_UNREAD = 200
 """A page that takes nothing in for so long is told to ask anew."""
-MISSED = json.dumps({"missed": True})
+MISSED = json.dumps({"missed": True, "live": True})
+"""Something may have changed that wasn't told; from now on it is."""
 
 
 class Stream:

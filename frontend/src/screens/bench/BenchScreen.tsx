@@ -111,10 +111,6 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
         className="flex flex-1 flex-col gap-3 py-3 outline-none lg:grid lg:grid-cols-[minmax(0,1.55fr)_minmax(0,1fr)] lg:gap-4"
         {...controller.dropZone}
       >
-        {/* Announced once, also when another string's turn comes. */}
-        <p role="status" className="sr-only">
-          {waiting === undefined && `${string.name} string: ${string.headline}.`}
-        </p>
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4">
           <div className="lg:hidden">
             <StringStrip
@@ -190,7 +186,6 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
             )}
             <StopSign string={string} live={controller.live} />
             <NextMove
-              key={string.name}
               bench={bench}
               strings={bench.strings}
               string={string}

@@ -34,7 +34,7 @@ interface NextMoveProps {
 export function NextMove(props: NextMoveProps) {
   const { bench, strings, string, waits, listening, live, onMoved, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
-  const stale = waits === undefined ? "" : "opacity-50";
+  const stale = waits === undefined ? "" : "opacity-80";
   return (
     <section
       aria-label="Next move"
@@ -45,7 +45,7 @@ export function NextMove(props: NextMoveProps) {
       >
         <div className="flex flex-col gap-3">
           <ReadingFigure string={string} waits={waits} live={live} large={listening} />
-          <div className={stale}>
+          <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
             <h2
               className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
             >
@@ -67,7 +67,7 @@ export function NextMove(props: NextMoveProps) {
         )}
       </div>
       {waits === undefined && string.pending === null && string.advice !== null && (
-        <Advised {...{ string, onMoved, onAnswer, onNext }} />
+        <Advised key={string.name} {...{ string, onMoved, onAnswer, onNext }} />
       )}
     </section>
   );
