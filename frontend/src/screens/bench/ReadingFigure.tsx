@@ -22,22 +22,23 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
   const tolerance = string.settles_to_cents - string.tuner_shows_cents;
   const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const settled = sounds === null ? kept : Math.abs(sounds) <= tolerance;
+  // What wavers isn't a reading yet; and after a move the old one is not the string's any more.
+  const isDimmed =
+    sounds === null ? string.pending !== null && waits === undefined : live?.hears !== "steady";
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:items-end sm:gap-x-4">
       <span
-        className={`flex shrink-0 items-center justify-center rounded-lg bg-ink font-bold text-paper ${large ? "size-20 text-6xl md:size-36 md:text-8xl lg:size-28 lg:text-7xl" : "size-16 text-5xl sm:size-20 sm:text-6xl"}`}
+        className={`flex shrink-0 items-center justify-center rounded-lg bg-ink font-bold text-paper ${large ? "size-20 text-6xl md:size-36 md:text-8xl lg:size-24 lg:text-6xl" : "size-16 text-5xl sm:size-20 sm:text-6xl"}`}
       >
         {string.name}
       </span>
       {off === null ? (
         <span className="text-3xl leading-tight font-bold">{waits?.text ?? string.words}</span>
       ) : (
-        <span
-          className={`flex flex-wrap items-baseline gap-x-3 ${string.pending === null || waits !== undefined || sounds !== null ? "" : "opacity-60"}`}
-        >
+        <span className={`flex flex-wrap items-baseline gap-x-3 ${isDimmed ? "opacity-60" : ""}`}>
           <span
-            className={`leading-none font-bold ${large ? "text-[5rem] md:text-[9rem] lg:text-[6.5rem]" : "text-[4rem] sm:text-[5.5rem] sm:leading-[0.85]"} ${voice}`}
+            className={`leading-none font-bold ${large ? "text-[5rem] md:text-[9rem] lg:text-[5.5rem]" : "text-[4rem] sm:text-[5.5rem] sm:leading-[0.85]"} ${voice}`}
           >
             {signed(off)}
           </span>

@@ -1,8 +1,12 @@
 import { useEffect, useState } from "react";
 
 import type { StringBench } from "../../api/client";
+import { useLasting } from "../../parts/useLasting";
 import type { Look } from "../../sound/socket";
 import { stopTone } from "../../sound/stopTone";
+
+/** A bow's first scratch passes by every pitch; what lasts this long is one. */
+const LASTING_MS = 120;
 
 /** While a string is turned as it sounds: whether it has come to where the turn should end, seen at a distance. */
 export function StopSign({ string, live }: { string: StringBench; live: Look | null }) {
@@ -10,7 +14,8 @@ export function StopSign({ string, live }: { string: StringBench; live: Look | n
   const pitch = string.advice?.steps[0]?.pitch ?? null;
   const stopAt = string.stop_at_cents;
   const here = live?.string === string.name ? (live.string_cents ?? null) : null;
-  const arrived = stopAt !== null && here !== null && (pitch === "raise" ? here >= stopAt : here <= stopAt);
+  const isThere = stopAt !== null && here !== null && (pitch === "raise" ? here >= stopAt : here <= stopAt);
+  const arrived = useLasting(isThere, LASTING_MS);
   useEffect(() => {
     if (arrived && withTone) stopTone();
   }, [arrived, withTone]);
