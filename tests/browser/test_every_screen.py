@@ -108,7 +108,7 @@ class TestEveryScreen(BrowserTest):
         page.get_by_role("link", name="Care", exact=True).click()
         expect(page.get_by_role("heading", level=1, name="Care")).to_be_focused()
         page.reload()
-        expect(page.get_by_role("heading", level=1, name="Care")).to_be_visible()
+        expect(page.get_by_role("region", name="The room")).to_be_visible()
         page.keyboard.press("Tab")
         expect(page.get_by_role("link", name="To the content")).to_be_focused()
         page.keyboard.press("Enter")

@@ -73,6 +73,14 @@ class TestFastFingers(HandsTest):
         expect(page.get_by_role("button", name="A string, settled")).to_be_visible()
         self.assert_history(page, "D4 −7", "A4 0")
 
+    def test_nor_does_a_whole_round_typed_at_once_go_astray(self) -> None:
+        page = self.add("violin", "Sora")
+        with self.server.frozen():
+            self.line(page).press_sequentially("0\n0\n0\n-7\n")
+            expect(page.get_by_text("4 entries wait")).to_be_visible()
+        expect(self.rows(page)).to_have_count(4)
+        self.assertEqual(len({text.split()[1] for text in self.rows(page).all_inner_texts()}), 4)
+
     def test_no_enter_makes_a_move_that_nobody_made(self) -> None:
         page = self.add("violin", "Ruff")
         self.line(page).fill("-12")
@@ -91,7 +99,7 @@ class TestFastFingers(HandsTest):
         expect(page.get_by_role("button", name="A string, settled")).to_be_visible()
 
     def test_a_double_click_is_one_move(self) -> None:
-        page = self.add("violin", "Sora")
+        page = self.add("violin", "Tern")
         self.type_reading(page, "-12")
         page.get_by_role("button", name="I turned it", exact=True).dblclick()
         self.assert_history(page, "turned", "A4 −12")

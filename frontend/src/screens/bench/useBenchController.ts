@@ -92,11 +92,18 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     if (string !== null) entries.keepMove(string.name, move);
     line.focus();
   };
+  /** Where to go on from a string that will be well; the server named one before it knew of what still waits. */
+  const nextAfter = (name: string, then: string | null): string | undefined => {
+    const open = [then, ...(bench?.plan.ask ?? []), ...(bench?.plan.lines.map((line) => line.string) ?? [])];
+    return (
+      open.find((other) => other !== null && other !== name && waits[other]?.settles !== true) ?? undefined
+    );
+  };
   /** Keep what was typed or pressed; the line is free at once. What isn't taken comes back into it, if it is still free. */
   const keepTypedReading = (typed: string) => {
     if (string === null) return;
     const id = newId();
-    const over = settles(string, typed) ? (string.then ?? undefined) : undefined;
+    const over = settles(string, typed) ? nextAfter(string.name, string.then) : undefined;
     keepAndFollow({ id, string: string.name, typed }, over).catch((error: unknown) => {
       setRefused(error instanceof Error ? error : new Error(String(error)));
       remember((before) => {
