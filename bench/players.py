@@ -12,12 +12,14 @@ from typing import Any, TypeVar
 from pondus.core.chain import chain, facts_to_correct, next_correction, only_coarse
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import sign_of
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.plan import Plan, StringAsked, default_coupling, order_of, plan
+from pondus.core.judgement.plan import Plan, StringAsked, plan
 from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Turning, situation
 from pondus.core.judgement.steps import Step
+from pondus.core.judgement.string_order import order_of
 from pondus.core.log.learned import without_effect
 from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate
 from pondus.core.mechanics import Rate, change_at_pitch

@@ -2,9 +2,10 @@
 
 import unittest
 from collections.abc import Callable
+from contextlib import suppress
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, TimeoutError, expect
 
 from pondus.demo.camp import demo_id
 from pondus.demo.studio import fill
@@ -59,6 +60,9 @@ class TestEveryScreen(BrowserTest):
         return page
 
     def assert_fits(self, page: Page, said: str) -> None:
+        """Drawings are measured a frame after the page has another width."""
+        with suppress(TimeoutError):
+            page.wait_for_function(f"({RUNS_OUT})().length === 0", timeout=5000)
         self.assertEqual(page.evaluate(RUNS_OUT), [], said)
 
     def assert_axe_is_content(self, page: Page, said: str) -> None:

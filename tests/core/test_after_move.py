@@ -6,8 +6,8 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement import words
 from pondus.core.judgement.after_move import limit_after_overshoot, went_wrong_way
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.mechanism import Choice
-from pondus.core.judgement.plan import default_coupling
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, situation
 from pondus.core.judgement.steps import Step

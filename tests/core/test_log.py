@@ -4,7 +4,8 @@ import unittest
 from dataclasses import replace
 from uuid import uuid4
 
-from pondus.core.bench_view import headline, history_of
+from pondus.core.bench_history import history_of
+from pondus.core.bench_words import headline
 from pondus.core.judgement.heard import Heard
 from pondus.core.log.fifth_checks import holding_checks, last_before, reading_id
 from pondus.core.log.records import (

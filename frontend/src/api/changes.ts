@@ -28,6 +28,7 @@ const ASIDE_MS = 15_000;
 const SELDOM_MS = 60_000;
 const OFTEN_MS = 4000;
 
+/** What was asked so lately is not asked again when the stream is back: it can't have missed more than a moment. */
 const JUST_ASKED_MS = 2000;
 
 let live = false;

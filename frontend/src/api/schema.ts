@@ -11573,6 +11573,8 @@ export interface components {
             then: string | null;
             /** Thickness */
             thickness: number;
+            /** Tolerance Cents */
+            tolerance_cents: number;
             /** Tuner Shows Cents */
             tuner_shows_cents: number;
             /** Words */

@@ -58,7 +58,7 @@ export function Plot(props: PlotProps) {
   return (
     <div
       ref={ref}
-      className="relative"
+      className="relative overflow-x-clip contain-inline-size"
       tabIndex={0}
       role="img"
       aria-label={points

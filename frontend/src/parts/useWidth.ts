@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from "react";
 
-/** The width of an element in px, kept current. */
+/** The width of an element in px, kept current. The element must not be held wide by what is drawn in it
+ * (`overflow-hidden` or `contain-inline-size`), or it never becomes narrower again. */
 export function useWidth<T extends HTMLElement>(initial: number) {
   const ref = useRef<T>(null);
   const [width, setWidth] = useState(initial);

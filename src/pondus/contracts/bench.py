@@ -14,9 +14,9 @@ from pondus.core.entries.texts import REASON_LETTERS
 from pondus.core.instruments import Roman, Side
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import ShownSide
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import PegKind, Pitch, Turning, Unit, Who
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
@@ -233,6 +233,7 @@ class StringBench(Result):
     moved: MoveOut | None
     pending: MoveOut | None
     learned: LearnedOut
+    tolerance_cents: Cents
     settles_from_cents: Cents
     settles_to_cents: Cents
     then: str | None

@@ -12,8 +12,8 @@ from pondus.core.group.people import Role
 from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 
 Day = Annotated[date, Field(strict=False)]

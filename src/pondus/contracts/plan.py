@@ -12,8 +12,9 @@ from pondus.contracts.base import Cents, Result
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.judgement.cautions import Caution
-from pondus.core.judgement.plan import Plan, Refer, StringAsked, StringOrder, plan
+from pondus.core.judgement.plan import Plan, Refer, StringAsked, plan
 from pondus.core.judgement.reading import State
+from pondus.core.judgement.string_order import StringOrder
 
 LARGEST_PULL = 0.5
 

@@ -7,8 +7,8 @@ from pydantic import Field
 from pondus.contracts.base import ApproachName, Contract, Result
 from pondus.contracts.bench import TuningSettings
 from pondus.core.instruments.holds import Stance
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.situation import Who
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 
 ZoneName = Annotated[str, Field(min_length=1, max_length=60)]

@@ -10,28 +10,31 @@ from itertools import pairwise
 from typing import Literal
 from uuid import UUID
 
+from pondus.core.bench_history import HistoryLine, history_of
+from pondus.core.bench_words import cautions_now, headline, move_said, shown, word_beside
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Instrument, Roman, Side
 from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
-from pondus.core.judgement.cautions import CAUTION_SAID, Caution, near_end
-from pondus.core.judgement.heard import Heard, ShownSide
-from pondus.core.judgement.plan import Plan, order_of, plan
+from pondus.core.judgement.cautions import near_end
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import Done
 from pondus.core.judgement.situation import PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Step
+from pondus.core.judgement.string_order import order_of
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
-from pondus.core.log.records import Entry, FittedInstrument, Move, Reading, TuningLog
+from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.state import StringState, string_states
-from pondus.core.pitch import Spelling, cents_between, name_of, spelled
+from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
+from pondus.core.where_next import next_string, notice_of, string_after
 
 THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
 """How thick a strand is drawn, 0 to 1."""
-_OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
 
 
 @dataclass(frozen=True)
@@ -101,9 +104,9 @@ class LearnedView:
 @dataclass(frozen=True)
 class StringView:
     """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
-    ``settles_from_cents`` to ``settles_to_cents``: what a tuner shows of the string's own note where it is well; ``then``: the
-    string after it once it is. ``stop_at_cents``: while it is turned as it sounds, the hand stops as soon as it is there
-    or past it, coming from where it stands.
+    ``tolerance_cents``: how far off it is still well, either way; ``settles_from_cents`` to ``settles_to_cents``: what a
+    tuner shows of the string's own note then; ``then``: the string after it once it is. ``stop_at_cents``: while it is
+    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands.
     """
 
     name: str
@@ -125,6 +128,7 @@ class StringView:
     moved: MoveView | None
     pending: MoveView | None
     learned: LearnedView
+    tolerance_cents: float
     settles_from_cents: float
     settles_to_cents: float
     then: str | None
@@ -141,21 +145,6 @@ class FifthView:
     from_temperament_cents: float | None
     from_pure_cents: float | None
     beats_hz: float | None
-
-
-@dataclass(frozen=True)
-class HistoryLine:
-    """One line of this tuning's history. ``late``: it was made on an older state of its string, and doesn't count."""
-
-    id: UUID
-    kind: Literal["reading", "move"]
-    string: str
-    at: datetime
-    text: str
-    source: str | None
-    struck: bool
-    struck_reason: str | None
-    late: bool
 
 
 @dataclass(frozen=True)
@@ -206,14 +195,16 @@ def view_of(
     """As `bench_view`, where it is known already how the strings stand."""
     in_order = order_of(instrument.facts, log.tuning.order)
     planned = _plan(instrument.facts, states, log, measured)
+    begins_with = [line.string for line in planned.lines]
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[
-            _string(state, pure=planned.offer_pure, then=_then(state, states, in_order, planned)) for state in states
+            _string(state, pure=planned.offer_pure, then=string_after(state, states, in_order, begins_with))
+            for state in states
         ],
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
-        next_string=None if planned.offer_pure else next_string(states, in_order, planned),
+        next_string=None if planned.offer_pure else next_string(states, in_order, begins_with),
         last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
         notice=notice_of(states, log),
         plan=planned,
@@ -229,74 +220,6 @@ def hold_view(stance: Stance, instrument: Instrument) -> HoldView:
     """
     hold, names = HOLDS[stance], instrument.string_names
     return HoldView(stance, hold.said, hold.mirrored, hold.seen_from, names[::-1] if hold.mirrored else names)
-
-
-def next_string(states: Sequence[StringState], in_order: Sequence[str], planned: PlanView) -> str | None:
-    """Where to go on: what waits to be heard or answered, then where the plan begins; None where all is in tune."""
-    by_name = {state.string.name: state for state in states}
-    pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
-    open_now = [name for name in in_order if name in by_name and _wants_something(by_name[name])]
-    first = [line.string for line in planned.lines if line.string in open_now]
-    heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
-    return next(iter([*pending, *(first if heard else []), *open_now]), None)
-
-
-def _then(state: StringState, states: Sequence[StringState], in_order: Sequence[str], planned: PlanView) -> str | None:
-    """The string after this one, once this one is well."""
-    return next_string([other for other in states if other is not state], in_order, planned)
-
-
-def _wants_something(state: StringState) -> bool:
-    return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
-
-
-OTHER_MOVED_CENTS = 30.0
-
-
-def notice_of(states: Sequence[StringState], log: TuningLog) -> str | None:
-    """R25: another string moved by more than 30 cents while this one was turned: that is the peg in hand."""
-    moves = log.counting_moves
-    if not moves:
-        return None
-    last = moves[-1]
-    for state in states:
-        if state.string.name == last.string or state.reading is None or state.reading.seq < last.seq:
-            continue
-        own = [reading for reading in log.counting_readings if reading.string == state.string.name]
-        before = next((reading for reading in reversed(own) if reading.seq < last.seq), None)
-        if before is None or any(move.string == state.string.name and move.seq > before.seq for move in moves):
-            continue
-        then, here = before.hz(log.tuning.a4), state.reading.hz(log.tuning.a4)
-        moved = None if then is None or here is None else cents_between(here, then)
-        if moved is not None and abs(moved) > OTHER_MOVED_CENTS:
-            way = "up" if moved > 0 else "down"
-            return (
-                f"The {state.string.name} string went {way} by {abs(moved):.0f} cents when the {last.string} was turned: it is"
-                f" the {state.string.name} {'peg' if last.mechanism == 'peg' else 'screw'} that was in hand."
-            )
-    return None
-
-
-def cautions_now(advice: Advice | None) -> list[str]:
-    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
-    if advice is None or not advice.steps:
-        return [] if advice is None else [CAUTION_SAID[one] for one in advice.cautions]
-    first = advice.steps[0]
-    before_peg = first.do in ("set-fine-tuner-to-middle", "turn-fine-tuner", "put-string-on", "look-at-bridge")
-    not_yet = _OF_PEG_MOVES if before_peg else ()
-    return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
-
-
-def headline(state: StringState) -> str:
-    """What to do now, in a few words."""
-    name = state.string.name
-    if state.pending is not None:
-        return f"Play the {name} string again"
-    if state.advice is None:
-        return f"Play the {name} string"
-    if not state.advice.steps:
-        return "Leave it: it is in tune"
-    return words.headline(state.advice.steps[0], name)
 
 
 PURE_HEADLINE = "Leave it: these are pure fifths"
@@ -337,11 +260,12 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         headline=PURE_HEADLINE if pure else headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
         cautions_said=cautions_now(advice),
-        words=_words(state),
+        words=word_beside(state),
         ghost_cents=expected_cents(state),
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),
         pending=None if state.pending is None else _move(state.pending, did=None),
         learned=learned_view(state.learned),
+        tolerance_cents=tolerance,
         settles_from_cents=shows - tolerance,
         settles_to_cents=shows + tolerance,
         then=then,
@@ -403,51 +327,6 @@ def _reading(reading: Reading, spelling: Spelling) -> ReadingView:
     )
 
 
-_SIDE_SAID: dict[ShownSide, str] = {"flat": "shown flat", "in-tune": "shown in tune", "sharp": "shown sharp"}
-
-
-def shown(heard: Heard, spelling: Spelling) -> str:
-    """A reading as a tuner shows it, accidentals spelled as the studio prefers.
-
-    >>> shown(Heard(note="Db4", cents=-12.0), "sharps"), shown(Heard(hz=440.0), "sharps")
-    ('C♯4 −12', '440.00 Hz')
-    >>> shown(Heard(note="A4", side="in-tune"), "sharps"), shown(Heard(note="A4"), "sharps")
-    ('A4 shown in tune', 'A4')
-    """
-    if heard.hz is not None:
-        return f"{heard.hz:.2f} Hz"
-    note = "" if heard.note is None else spelled(heard.note, spelling=spelling)
-    if heard.side is not None:
-        return f"{note} {_SIDE_SAID[heard.side]}".strip()
-    if heard.is_bare:
-        return note
-    return f"{note} {heard.cents:+g}".replace("-", "−") if heard.cents else f"{note} 0"
-
-
-def _words(state: StringState) -> str:
-    """The word beside the weight."""
-    if state.pending is not None:
-        return "moved; play it"
-    if state.advice is None:
-        return "not heard yet"
-    if state.advice.side == "in-tune":
-        return "shown in tune"
-    if not state.fitted.sounds and state.advice.state == "slack":
-        return "peg out" if state.fitted.peg_state == "out" else "floppy"
-    return {
-        "in-tune": "settled",
-        "flat": "flat",
-        "sharp": "sharp",
-        "slack": "slack",
-        "unsure": "unsure",
-        "other-string": "another string?",
-        "no-effect": "not moved",
-        "wrong-way": "wrong way",
-        "broken": "broken",
-        "off": "missing",
-    }[state.advice.state]
-
-
 def _move(move: Move, *, did: float | None) -> MoveView:
     return MoveView(
         move.id,
@@ -461,16 +340,6 @@ def _move(move: Move, *, did: float | None) -> MoveView:
         did,
         move_said(move),
     )
-
-
-def move_said(move: Move) -> str:
-    """A move in a few words."""
-    if move.mechanism == "tug":
-        return "pulled it down"
-    what = "fine tuner" if move.mechanism == "fine-tuner" else "peg"
-    way = "up" if move.direction == "raise" else "down"
-    amount = words.turns(move.amount) if move.unit == "turn" else words.degrees(move.amount)
-    return f"{what} {way}, {amount}"
 
 
 def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[FifthView]:
@@ -489,28 +358,3 @@ def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[Fif
             )
         )
     return spans
-
-
-def history_of(log: TuningLog) -> list[HistoryLine]:
-    """Every reading and move of a tuning, the newest first, voided and late ones too."""
-    entries: list[Reading | Move] = [*log.readings, *log.moves]
-    return [_history(entry, log.tuning.spelling) for entry in sorted(entries, key=_newest_first)]
-
-
-def _newest_first(entry: Entry) -> int:
-    return -entry.seq
-
-
-def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
-    reading = isinstance(entry, Reading)
-    return HistoryLine(
-        id=entry.id,
-        kind="reading" if reading else "move",
-        string=entry.string,
-        at=entry.at,
-        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_said(entry),
-        source=entry.source if isinstance(entry, Reading) else None,
-        struck=entry.voided,
-        struck_reason=entry.void_reason,
-        late=entry.late,
-    )

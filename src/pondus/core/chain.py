@@ -11,8 +11,8 @@ from typing import Literal
 
 from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
 from pondus.core.instruments import Instrument
-from pondus.core.judgement.plan import order_of
 from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.string_order import order_of
 from pondus.core.pitch import A4_HZ, cents_between
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
 

@@ -8,8 +8,8 @@ from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import StringCore
 from pondus.core.instruments.holds import HOLDS
 from pondus.core.judgement.approaches import APPROACHES
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 

@@ -10,7 +10,8 @@ from typing import Literal
 from uuid import UUID
 
 from pondus.core import chain_words
-from pondus.core.bench_view import HoldView, cautions_now, hold_view
+from pondus.core.bench_view import HoldView, hold_view
+from pondus.core.bench_words import cautions_now
 from pondus.core.chain import (
     Chain,
     Correction,

@@ -10,9 +10,9 @@ import numpy as np
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.plan import order_of
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, situation
 from pondus.core.judgement.steps import Step
+from pondus.core.judgement.string_order import order_of
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import put_right, tug
 from pondus.core.simulated.weather import days_later, slipped

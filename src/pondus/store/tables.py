@@ -19,7 +19,6 @@ from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import ShownSide
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import (
     BridgeState,
@@ -32,6 +31,7 @@ from pondus.core.judgement.situation import (
     Who,
     Winding,
 )
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.log.records import CheckWay
 from pondus.core.pitch import Spelling
 from pondus.core.upkeep.care import CareKind, Symptom

@@ -19,9 +19,8 @@ interface ReadingFigureProps {
 export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps) {
   const sounds = live?.string === string.name && live.string_cents != null ? live.string_cents : null;
   const off = sounds ?? (waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents);
-  const tolerance = string.settles_to_cents - string.tuner_shows_cents;
   const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
-  const settled = sounds === null ? kept : Math.abs(sounds) <= tolerance;
+  const settled = sounds === null ? kept : Math.abs(sounds) <= string.tolerance_cents;
   // What wavers isn't a reading yet; and after a move the old one is not the string's any more.
   const isDimmed =
     sounds === null ? string.pending !== null && waits === undefined : live?.hears !== "steady";

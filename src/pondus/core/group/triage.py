@@ -10,9 +10,11 @@ from typing import Literal
 from pondus.core.clock import Clock
 from pondus.core.group.schedule import Clearance, Done, expected_minutes
 from pondus.core.instruments import Instrument
-from pondus.core.judgement.plan import Coupling, StringAsked, StringOrder, plan
+from pondus.core.judgement.coupling import Coupling
+from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.log.learned import learned_coupling, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states

@@ -4,40 +4,29 @@ The body gives: raising one string lowers the others a little. A plan doesn't ch
 is left where the moves still to come will pull it to its target. Rules R43 to R48.
 """
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.amounts import peg_moves_needed
-from pondus.core.judgement.cautions import Caution, cautions_for
+from pondus.core.judgement.cautions import Caution
+from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.mechanism import Choice, choose
-from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, procedure
-from pondus.core.judgement.reading import ROUNDING_CENTS, State, state_of
+from pondus.core.judgement.reading import ROUNDING_CENTS, State
 from pondus.core.judgement.recent_move import RecentMove
+from pondus.core.judgement.round import FAR_DOWN_STRINGS, MOST_ROUNDS, PlannedMove, Round, far_down, go_round
 from pondus.core.judgement.situation import Situation
-from pondus.core.judgement.steps import Step
+from pondus.core.judgement.string_order import StringOrder, order_of
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 
-StringOrder = Literal["A-outward", "top-down", "low-up"]
 Refer = Literal["teacher", "luthier"]
-Coupling = Mapping[str, Mapping[str, float]]
 
-NEIGHBOUR_COUPLING, FURTHER_COUPLING = -0.03, -0.015
 SCREW_SECONDS, PEG_SECONDS, SWEEP_SECONDS = 15, 45, 25
-MOST_ROUNDS = 3
-MOST_OVER_CENTS = 5.0
-FAR_DOWN_CENTS, FAR_DOWN_STRINGS = 300.0, 2
-"""R84: from so many strings so far down the bridge is looked at, and they come up in rounds together."""
 PURE_WITHIN_CENTS = 1.5
 """R87: a string this near its pure place is right by ear."""
-PASSES_AFTER_SLACK = 2
-"""Times over all strings after they came up together; the second is a touch-up and no round of its own."""
-FAR_CENTS, UNDONE_SHARE = 100.0, 0.3
-"""Strings further off than this move the others enough to undo a peg's patient creeping; they come before it."""
 
 
 @dataclass(frozen=True)
@@ -56,16 +45,6 @@ class StateNow:
 
     state: State
     cents_off: float | None
-
-
-@dataclass(frozen=True)
-class PlannedMove:
-    """One step on one string, with where every known string stands before and should stand after it (cents off)."""
-
-    string: str
-    step: Step
-    before: dict[str, float]
-    predicted: dict[str, float]
 
 
 @dataclass(frozen=True)
@@ -88,37 +67,6 @@ class Plan:
     off: tuple[str, ...] = ()
     offer_pure: bool = False
     peg_moves: int = 0
-
-
-def order_of(instrument: Instrument, order: StringOrder) -> tuple[str, ...]:
-    """The order in which a school goes over the strings.
-
-    >>> from pondus.core.instruments import INSTRUMENTS
-    >>> [" ".join(order_of(INSTRUMENTS["violin"], each)) for each in ("A-outward", "top-down", "low-up")]
-    ['A D G E', 'E A D G', 'G D A E']
-    >>> order_of(INSTRUMENTS["cello"], "A-outward")
-    ('A', 'D', 'G', 'C')
-    """
-    low_up = instrument.string_names
-    if order == "low-up":
-        return low_up
-    if order == "top-down":
-        return low_up[::-1]
-    a = low_up.index("A")
-    return (*low_up[a::-1], *low_up[a + 1 :])
-
-
-def default_coupling(instrument: Instrument) -> dict[str, dict[str, float]]:
-    """What a string's rise does to the others before anything is learned: a share of its change, negative."""
-    names = instrument.string_names
-    return {
-        moved: {
-            other: NEIGHBOUR_COUPLING if abs(names.index(moved) - names.index(other)) == 1 else FURTHER_COUPLING
-            for other in names
-            if other != moved
-        }
-        for moved in names
-    }
 
 
 def plan(
@@ -144,7 +92,7 @@ def plan(
     known = {
         name: advice.cents_off for name, advice in advices.items() if name not in ask and advice.cents_off is not None
     }
-    working = _Working(
+    working = Round(
         {name: asked[name].situation for name in known},
         known,
         {**default_coupling(instrument), **(coupling or {})},
@@ -153,7 +101,7 @@ def plan(
         {name: asked[name].recent_move for name in known},
         {name for name, advice in advices.items() if advice.state == "slack" and name in known},
     )
-    far = _far_down(working, instrument.string_names)
+    far = far_down(working, instrument.string_names)
     if len(far) >= FAR_DOWN_STRINGS and any(asked[name].situation.is_student for name in far):
         refer, held = refer or "teacher", held | set(far)
         working.held = held
@@ -164,7 +112,7 @@ def plan(
     rounds = 0
     if not pure and refer_luthier_for_bridge(asked) is None:
         _unknown(working, {name: advices[name] for name in in_order if name in advices})
-        rounds = _rounds(working, in_order)
+        rounds = go_round(working, in_order)
     moves = tuple(working.moves)
     touched = tuple(dict.fromkeys(move.string for move in moves))
     states = {
@@ -201,7 +149,7 @@ def refer_luthier_for_bridge(asked: Mapping[str, StringAsked]) -> Refer | None:
     return "luthier" if any(each.situation.bridge in ("moved", "fallen") for each in asked.values()) else None
 
 
-def _is_pure(instrument: Instrument, working: "_Working") -> bool:
+def _is_pure(instrument: Instrument, working: "Round") -> bool:
     """R87: all four strings within 1.5 cents of pure, from an A in tune, and equal temperament is asked for."""
     if set(working.cents) != set(instrument.string_names):
         return False
@@ -216,7 +164,7 @@ def _is_pure(instrument: Instrument, working: "_Working") -> bool:
     )
 
 
-def _unknown(working: "_Working", advices: Mapping[str, Advice]) -> None:
+def _unknown(working: "Round", advices: Mapping[str, Advice]) -> None:
     """R80, R85: new strings, slack ones that give no pitch yet, and those of which only a side is known. What can be said of
     them comes first; where they stand nobody knows.
     """
@@ -248,159 +196,6 @@ def _held_back(instrument: Instrument, advices: Mapping[str, Advice]) -> tuple[s
     return ask, refer, held
 
 
-@dataclass
-class _Working:
-    """The strings as they would stand after the moves laid so far."""
-
-    situations: dict[str, Situation]
-    cents: dict[str, float]
-    coupling: Coupling
-    held: set[str]
-    guessed: set[str]
-    recent: dict[str, RecentMove | None]
-    slack: set[str]
-
-    def __post_init__(self) -> None:
-        self.moves: list[PlannedMove] = []
-        self.cautions: list[Caution] = []
-        self.facts_at: dict[int, Situation] = {}
-
-    def note(self, name: str, step: Step) -> None:
-        """A step that moves nothing whose place is known."""
-        cents = _rounded(self.cents)
-        self.moves.append(PlannedMove(name, step, cents, cents))
-
-    def make(self, name: str, step: Step, to: float) -> None:
-        """One step on one string: it goes where the step aims, and the others give."""
-        before = dict(self.cents)
-        change = to - self.cents[name]
-        for other in self.cents:
-            self.cents[other] += self.coupling.get(name, {}).get(other, 0.0) * change if other != name else change
-        move = PlannedMove(name, step, _rounded(before), _rounded(self.cents))
-        self.moves.append(move)
-        self.facts_at[id(move)] = self.situations[name]
-
-    def still_to_come(self, name: str, later: tuple[str, ...]) -> float:
-        """How far the moves on later strings will pull this one, in cents."""
-        return sum(
-            -self.cents[other] * self.coupling.get(other, {}).get(name, 0.0)
-            for other in later
-            if not self.in_tune(other, self.cents[other])
-        )
-
-    def in_tune(self, name: str, cents: float) -> bool:
-        """Whether a string at ``cents`` is left alone."""
-        return state_of(self.situations[name], cents) == "in-tune"
-
-
-def _rounds(working: _Working, in_order: tuple[str, ...]) -> int:
-    """R44: at most three rounds; each goes over the strings that need a peg first, then the rest. Strings that are slack, or
-    two or more that are far down, come up before them in rounds of their own.
-    """
-    far = _far_down(working, in_order)
-    slack = [name for name in in_order if name in working.slack and name not in working.held]
-    up = far if len(far) >= FAR_DOWN_STRINGS else slack
-    rounds = 0
-    for aim in SLACK_AIMS_CENTS if up else ():
-        lower = [name for name in up if working.cents[name] < aim - NEAR_STAGE_CENTS]
-        rounds += bool(lower)
-        for name in lower:
-            _raise_slack(working, name, aim)
-    for _ in range(MOST_ROUNDS if not rounds else PASSES_AFTER_SLACK):
-        sequence = _sequence(working, in_order)
-        before = len(working.moves)
-        for place, name in enumerate(sequence):
-            _tune(working, name, sequence[place + 1 :])
-        if len(working.moves) == before:
-            break
-        rounds = min(MOST_ROUNDS, rounds + 1)
-    return rounds
-
-
-def _far_down(working: _Working, names: Sequence[str]) -> list[str]:
-    """R84: the strings that are far down, in this order."""
-    free = [name for name in names if name in working.cents and name not in working.held]
-    return [name for name in free if working.cents[name] < -FAR_DOWN_CENTS]
-
-
-def _sequence(working: _Working, in_order: tuple[str, ...]) -> tuple[str, ...]:
-    names = [name for name in in_order if name in working.cents and name not in working.held]
-    pegs = [name for name in names if _choice(working, name).mechanism == "peg"]
-    far = [name for name in pegs if abs(working.cents[name]) > FAR_CENTS]
-    near = [name for name in pegs if name not in far]
-    screws = [name for name in names if name not in pegs]
-    waiting = [name for name in near if _would_be_undone(working, name, [*far, *screws])]
-    return (*far, *(name for name in near if name not in waiting), *screws, *waiting)
-
-
-def _would_be_undone(working: _Working, name: str, others: Sequence[str]) -> bool:
-    """R62: a peg without a screw can't aim over for pulls to come; it waits where the others' moves would undo it."""
-    facts = working.situations[name]
-    if facts.fine_tuner is not None or facts.peg.kind == "geared":
-        return False
-    return abs(working.still_to_come(name, tuple(others))) > UNDONE_SHARE * facts.tolerance_cents
-
-
-def _choice(working: _Working, name: str) -> Choice:
-    cents = working.cents[name]
-    if working.in_tune(name, cents):
-        return Choice("fine-tuner", "raise", "within-reach")
-    return choose(working.situations[name], cents, recent=working.recent[name])
-
-
-def _raise_slack(working: _Working, name: str, aim: float) -> None:
-    """R45: one stage of a slack string, and a look at the bridge."""
-    facts = working.situations[name]
-    choice = Choice("peg", "raise", "past-threshold")
-    laid = Procedure(facts, working.cents[name], None)
-    laid.turn_peg_to(aim)
-    laid.look_at_bridge()
-    nudge = laid.steps[0]
-    working.make(name, nudge, aim)
-    working.make(name, laid.steps[-1], working.cents[name])
-    working.cautions.extend(
-        cautions_for(facts, choice, [nudge], cents_off=aim, slack=True, octave_guess=False, screw_ends=())
-    )
-
-
-def _tune(working: _Working, name: str, later: tuple[str, ...]) -> None:
-    """R46: one string to where the moves still to come will pull it to its target; left alone if they will anyway."""
-    facts = working.situations[name]
-    coming = working.still_to_come(name, later)
-    cents = working.cents[name]
-    if working.in_tune(name, cents + coming):
-        return
-    recent = working.recent.pop(name)
-    working.recent[name] = None
-    in_tune = working.in_tune(name, cents)
-    choice = choose(facts, cents + coming if in_tune else cents, recent=recent)
-    if in_tune and choice.mechanism == "peg":
-        return  # a string in tune is not let down for its screw's sake, nor turned by its peg for pulls to come
-    aim = max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -coming))
-    if choice.mechanism == "peg" and choice.reason != "tug" and facts.who == "student-fine-tuners":
-        return
-    laid = procedure(facts, choice, cents, aim=aim)
-    for step in laid.steps:
-        if step.is_counted:
-            assert step.aim_cents is not None
-            working.make(name, step, laid.cents_off if step.do == "tug-down" else step.aim_cents)
-    working.cautions.extend(
-        cautions_for(
-            facts,
-            choice,
-            laid.steps,
-            cents_off=cents,
-            slack=False,
-            octave_guess=name in working.guessed,
-            screw_ends=laid.screw_ends,
-        )
-    )
-    if facts.fine_tuner is not None and laid.screw_turns is not None:
-        reach = facts.fine_tuner.reach_turns
-        turns = max(-reach, min(reach, laid.screw_turns))
-        working.situations[name] = replace(facts, fine_tuner=replace(facts.fine_tuner, turns_from_middle=turns))
-
-
 def _count(move: PlannedMove, facts: Situation | None) -> int:
     """R47: how many turns (or tugs) one step of a plan takes: a peg's nudges each count."""
     step = move.step
@@ -420,11 +215,7 @@ def _seconds(moves: tuple[PlannedMove, ...], counts: Mapping[int, int], rounds: 
     return turned + SWEEP_SECONDS * (rounds + 1)
 
 
-def _rounded(cents: Mapping[str, float]) -> dict[str, float]:
-    return {name: round(value, 2) + 0.0 for name, value in cents.items()}
-
-
-def _why(working: _Working, order: tuple[str, ...], ask: set[str], refer: Refer | None, rounds: int) -> str:
+def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | None, rounds: int) -> str:
     said = []
     if ask:
         said.append(f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there.")

@@ -9,7 +9,7 @@ from functools import lru_cache
 from pondus.core.clock import Clock
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.after_move import EFFECT_DUE_CENTS, EFFECT_SHARE, WRONG_WAY_CENTS
-from pondus.core.judgement.plan import default_coupling
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.learning import (
     SCREW_HAND_ERROR,

@@ -13,7 +13,6 @@ from uuid import UUID
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.plan import StringOrder
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import (
     BridgeState,
@@ -31,6 +30,7 @@ from pondus.core.judgement.situation import (
     situation,
     usual_turning,
 )
+from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling, parse_note, shift_hz
 
 CheckWay = Literal["double-stop", "harmonics", "tapped"]

@@ -1,0 +1,50 @@
+"""The history of a tuning as the bench lists it, the newest first."""
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+from uuid import UUID
+
+from pondus.core.bench_words import move_said, shown
+from pondus.core.log.records import Entry, Move, Reading, TuningLog
+from pondus.core.pitch import Spelling
+
+
+@dataclass(frozen=True)
+class HistoryLine:
+    """One line of this tuning's history. ``late``: it was made on an older state of its string, and doesn't count."""
+
+    id: UUID
+    kind: Literal["reading", "move"]
+    string: str
+    at: datetime
+    text: str
+    source: str | None
+    struck: bool
+    struck_reason: str | None
+    late: bool
+
+
+def history_of(log: TuningLog) -> list[HistoryLine]:
+    """Every reading and move of a tuning, the newest first, voided and late ones too."""
+    entries: list[Reading | Move] = [*log.readings, *log.moves]
+    return [_history(entry, log.tuning.spelling) for entry in sorted(entries, key=_newest_first)]
+
+
+def _newest_first(entry: Entry) -> int:
+    return -entry.seq
+
+
+def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
+    reading = isinstance(entry, Reading)
+    return HistoryLine(
+        id=entry.id,
+        kind="reading" if reading else "move",
+        string=entry.string,
+        at=entry.at,
+        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_said(entry),
+        source=entry.source if isinstance(entry, Reading) else None,
+        struck=entry.voided,
+        struck_reason=entry.void_reason,
+        late=entry.late,
+    )

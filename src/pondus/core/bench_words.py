@@ -1,0 +1,88 @@
+"""What the bench says of one string in a few words: what to do, what it reads, what was done, which cautions hold now."""
+
+from pondus.core.judgement import words
+from pondus.core.judgement.advise import Advice
+from pondus.core.judgement.cautions import CAUTION_SAID, Caution
+from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.log.records import Move
+from pondus.core.log.state import StringState
+from pondus.core.pitch import Spelling, spelled
+
+_OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
+
+
+def cautions_now(advice: Advice | None) -> list[str]:
+    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
+    if advice is None or not advice.steps:
+        return [] if advice is None else [CAUTION_SAID[one] for one in advice.cautions]
+    first = advice.steps[0]
+    before_peg = first.do in ("set-fine-tuner-to-middle", "turn-fine-tuner", "put-string-on", "look-at-bridge")
+    not_yet = _OF_PEG_MOVES if before_peg else ()
+    return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
+
+
+def headline(state: StringState) -> str:
+    """What to do now, in a few words."""
+    name = state.string.name
+    if state.pending is not None:
+        return f"Play the {name} string again"
+    if state.advice is None:
+        return f"Play the {name} string"
+    if not state.advice.steps:
+        return "Leave it: it is in tune"
+    return words.headline(state.advice.steps[0], name)
+
+
+_SIDE_SAID: dict[ShownSide, str] = {"flat": "shown flat", "in-tune": "shown in tune", "sharp": "shown sharp"}
+
+
+def shown(heard: Heard, spelling: Spelling) -> str:
+    """A reading as a tuner shows it, accidentals spelled as the studio prefers.
+
+    >>> shown(Heard(note="Db4", cents=-12.0), "sharps"), shown(Heard(hz=440.0), "sharps")
+    ('C♯4 −12', '440.00 Hz')
+    >>> shown(Heard(note="A4", side="in-tune"), "sharps"), shown(Heard(note="A4"), "sharps")
+    ('A4 shown in tune', 'A4')
+    """
+    if heard.hz is not None:
+        return f"{heard.hz:.2f} Hz"
+    note = "" if heard.note is None else spelled(heard.note, spelling=spelling)
+    if heard.side is not None:
+        return f"{note} {_SIDE_SAID[heard.side]}".strip()
+    if heard.is_bare:
+        return note
+    return f"{note} {heard.cents:+g}".replace("-", "−") if heard.cents else f"{note} 0"
+
+
+def word_beside(state: StringState) -> str:
+    """The word beside the weight."""
+    if state.pending is not None:
+        return "moved; play it"
+    if state.advice is None:
+        return "not heard yet"
+    if state.advice.side == "in-tune":
+        return "shown in tune"
+    if not state.fitted.sounds and state.advice.state == "slack":
+        return "peg out" if state.fitted.peg_state == "out" else "floppy"
+    return {
+        "in-tune": "settled",
+        "flat": "flat",
+        "sharp": "sharp",
+        "slack": "slack",
+        "unsure": "unsure",
+        "other-string": "another string?",
+        "no-effect": "not moved",
+        "wrong-way": "wrong way",
+        "broken": "broken",
+        "off": "missing",
+    }[state.advice.state]
+
+
+def move_said(move: Move) -> str:
+    """A move in a few words."""
+    if move.mechanism == "tug":
+        return "pulled it down"
+    what = "fine tuner" if move.mechanism == "fine-tuner" else "peg"
+    way = "up" if move.direction == "raise" else "down"
+    amount = words.turns(move.amount) if move.unit == "turn" else words.degrees(move.amount)
+    return f"{what} {way}, {amount}"

@@ -1,0 +1,55 @@
+"""Where to go on at the bench: the next string, the one after it, and what must be said at once, whichever is looked at."""
+
+from collections.abc import Sequence
+
+from pondus.core.log.records import TuningLog
+from pondus.core.log.state import StringState
+from pondus.core.pitch import cents_between
+
+
+def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_begins_with: Sequence[str]) -> str | None:
+    """Where to go on: what waits to be heard or answered, then where the plan begins; None where all is in tune."""
+    by_name = {state.string.name: state for state in states}
+    pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
+    open_now = [name for name in in_order if name in by_name and _wants_something(by_name[name])]
+    first = [name for name in plan_begins_with if name in open_now]
+    heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
+    return next(iter([*pending, *(first if heard else []), *open_now]), None)
+
+
+def string_after(
+    state: StringState, states: Sequence[StringState], in_order: Sequence[str], plan_begins_with: Sequence[str]
+) -> str | None:
+    """The string after this one, once this one is well."""
+    return next_string([other for other in states if other is not state], in_order, plan_begins_with)
+
+
+def _wants_something(state: StringState) -> bool:
+    return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
+
+
+OTHER_MOVED_CENTS = 30.0
+
+
+def notice_of(states: Sequence[StringState], log: TuningLog) -> str | None:
+    """R25: another string moved by more than 30 cents while this one was turned: that is the peg in hand."""
+    moves = log.counting_moves
+    if not moves:
+        return None
+    last = moves[-1]
+    for state in states:
+        if state.string.name == last.string or state.reading is None or state.reading.seq < last.seq:
+            continue
+        own = [reading for reading in log.counting_readings if reading.string == state.string.name]
+        before = next((reading for reading in reversed(own) if reading.seq < last.seq), None)
+        if before is None or any(move.string == state.string.name and move.seq > before.seq for move in moves):
+            continue
+        then, here = before.hz(log.tuning.a4), state.reading.hz(log.tuning.a4)
+        moved = None if then is None or here is None else cents_between(here, then)
+        if moved is not None and abs(moved) > OTHER_MOVED_CENTS:
+            way = "up" if moved > 0 else "down"
+            return (
+                f"The {state.string.name} string went {way} by {abs(moved):.0f} cents when the {last.string} was turned: it is"
+                f" the {state.string.name} {'peg' if last.mechanism == 'peg' else 'screw'} that was in hand."
+            )
+    return None
