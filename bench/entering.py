@@ -2,7 +2,8 @@
 
 The demo studio on a server and a database of its own, a real browser at a bench. Readings are typed one after the other;
 ``shown`` is when the strand stands at what was typed, ``advised`` when the new advice is there, from the key's press, by
-the page's clock. Then the page is left alone, and the requests it makes are counted.
+the page's clock; ``seen`` when a second browser at the same bench lists it. Then the page is left alone, and the requests
+it makes are counted.
 
 Run: ``bin/pondus bench entering [--readings 30] [--idle 60]``.
 """
@@ -40,6 +41,33 @@ typed => new Promise(resolve => {
 """
 
 
+WATCH = """
+() => {
+    window.seenAt = {};
+    const look = () => {
+        const line = document.querySelector("[aria-label='History of this tuning'] li")?.textContent ?? "";
+        const figure = line.match(/−\\d+/)?.[0];
+        if (figure !== undefined) window.seenAt[figure.replace("−", "-")] ??= Date.now();
+        requestAnimationFrame(look);
+    };
+    look();
+}
+"""
+
+
+def seen_by_another(page: Page, other: Page, readings: int) -> list[float]:
+    """What each reading typed on the one page took until it stood on the other, in ms."""
+    other.evaluate(WATCH)
+    took = []
+    for place in range(readings):
+        typed = f"-{10 + place}"
+        began = page.evaluate("Date.now()")
+        page.evaluate(ENTER, typed)
+        other.wait_for_function("typed => typed in window.seenAt", arg=typed, timeout=20_000)
+        took.append(other.evaluate("typed => window.seenAt[typed]", typed) - began)
+    return took
+
+
 def entered(page: Page, readings: int) -> list[tuple[float, float]]:
     """What each reading took, in ms: until it was shown, until it was advised on."""
     return [tuple(page.evaluate(ENTER, f"-{10 + place}")) for place in range(readings)]
@@ -57,7 +85,12 @@ def main() -> None:
         page.get_by_role("button", name="A string").click()
         entered(page, 3)
         took = np.array(entered(page, given.readings))
-        for said, column in (("shown", took[:, 0]), ("advised", took[:, 1])):
+        other = browser.new_context().new_page()
+        other.goto(page.url)
+        other.locator("[aria-label='History of this tuning'] li").first.wait_for()
+        seen = np.array(seen_by_another(page, other, given.readings))
+        other.close()
+        for said, column in (("shown", took[:, 0]), ("advised", took[:, 1]), ("seen", seen)):
             print(f"{said:8s} {np.median(column):6.0f} ms at the median, {np.percentile(column, 95):6.0f} ms at 95 %")
         for path in (f"/bench/{demo_id('Sandpiper')}", "/morning"):
             page.goto(address + path)
