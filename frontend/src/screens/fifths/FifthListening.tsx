@@ -1,7 +1,7 @@
 import { Mic, MicOff } from "lucide-react";
 
 import { Button } from "../../parts/Button";
-import { signed } from "../../parts/figures";
+import { fromPure } from "./fromPure";
 import { LevelMeter } from "../../parts/LevelMeter";
 import { RecordingPicker } from "../../parts/RecordingPicker";
 import { Trouble } from "../../parts/Trouble";
@@ -49,7 +49,7 @@ export function FifthListening(props: FifthListeningProps) {
 
 function inFigures(look: FifthLook | null): string {
   if (look?.strings == null || look.from_pure_cents == null) return "–";
-  return `${look.strings.join("–")} ${signed(look.from_pure_cents)} from pure`;
+  return `${look.strings.join("–")} ${fromPure(look.from_pure_cents)}`;
 }
 
 function inWords(state: ListeningState, look: FifthLook | null): string {

@@ -1,5 +1,5 @@
 import type { ChainLink, Fifths, NewCheck } from "../../api/fifths";
-import { signed } from "../../parts/figures";
+import { fromPure } from "./fromPure";
 import { FifthTones } from "./FifthTones";
 import { HarmonicsEntry } from "./HarmonicsEntry";
 import { TapBeats } from "./TapBeats";
@@ -52,6 +52,5 @@ function figures(link: ChainLink): string {
     return `is not known yet. When right: ${link.temperament_beats_said}.`;
   }
   const sure = link.plus_minus_cents === null ? "" : ` ± ${link.plus_minus_cents.toFixed(1)}`;
-  const pure = Math.abs(link.from_pure_cents) < 0.05 ? "pure" : `${signed(link.from_pure_cents)} from pure`;
-  return `is ${link.interval_cents.toFixed(1)}${sure} cents, ${pure}, ${WAYS[link.way]}. When right: ${link.temperament_beats_said}.`;
+  return `is ${link.interval_cents.toFixed(1)}${sure} cents, ${fromPure(link.from_pure_cents)}, ${WAYS[link.way]}. When right: ${link.temperament_beats_said}.`;
 }

@@ -17,8 +17,8 @@ export function WidthGauge({ link, pure, tempered }: WidthGaugeProps) {
   return (
     <svg viewBox={`0 0 ${String(WIDTH)} 40`} className="w-full max-w-44" aria-hidden>
       <line x1={6} x2={WIDTH - 6} y1={26} y2={26} stroke="var(--rule)" strokeWidth={2} />
-      <Mark x={at(tempered)} name="t" />
-      <Mark x={at(pure)} name="p" />
+      <Mark x={at(tempered)} name="tempered" anchor="end" />
+      <Mark x={at(pure)} name="pure" anchor="start" />
       {off !== null && Math.abs(off) <= SHOWN_CENTS && (
         <circle cx={at(off)} cy={26} r={6} fill="var(--ink)" />
       )}
@@ -32,11 +32,18 @@ export function WidthGauge({ link, pure, tempered }: WidthGaugeProps) {
   );
 }
 
-function Mark({ x, name }: { x: number; name: string }) {
+/** The two stand near each other: their names go outwards. */
+function Mark({ x, name, anchor }: { x: number; name: string; anchor: "start" | "end" }) {
   return (
     <g>
       <line x1={x} x2={x} y1={16} y2={36} stroke="var(--pencil)" strokeWidth={2} />
-      <text x={x} y={12} textAnchor="middle" fontSize={13} fill="var(--pencil)">
+      <text
+        x={anchor === "end" ? x + 3 : x - 3}
+        y={12}
+        textAnchor={anchor}
+        fontSize={13}
+        fill="var(--pencil)"
+      >
         {name}
       </text>
     </g>
