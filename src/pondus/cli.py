@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from pondus.contracts.fifth import FifthResult
     from pondus.contracts.hearing import HearingResult
     from pondus.lists.columns import ListKind
+    from pondus.running.sharing import ShareOptions
 
 app = typer.Typer(
     name="pondus",
@@ -37,25 +38,91 @@ def _in_words() -> Iterator[None]:
 
 
 Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.", min=1, max=65535)]
+Share = Annotated[
+    bool, typer.Option("--share", help="Let tablets and phones of this network in, by HTTPS; they sign in.")
+]
+SharePort = Annotated[int, typer.Option(help="Port for the other devices.", min=1, max=65535)]
+ShareOn = Annotated[str | None, typer.Option("--on", help="Share on this one address of the computer only.")]
+Cert = Annotated[Path | None, typer.Option(help="A certificate of your own (PEM), in place of Pondus's.")]
+Key = Annotated[Path | None, typer.Option(help="Its key (PEM).")]
+CertName = Annotated[str | None, typer.Option("--name", help="The name in that certificate.")]
 
 
 @app.command()
-def demo(port: Port = 8088) -> None:
+def demo(
+    port: Port = 8088,
+    share: Share = False,
+    share_port: SharePort = 8444,
+    on: ShareOn = None,
+    cert: Cert = None,
+    key: Key = None,
+    name: CertName = None,
+) -> None:
     """Run Pondus with the demo studio, made-up instruments of a summer camp."""
     from pondus.demo.studio import fill
     from pondus.running.studio import run_studio
 
     with _in_words():
-        run_studio("demo", port, fill=fill)
+        run_studio("demo", port, fill=fill, share=_share(share, share_port, on, cert, key, name))
 
 
 @app.command()
-def start(port: Port = 8087) -> None:
+def start(
+    port: Port = 8087,
+    share: Share = False,
+    share_port: SharePort = 8443,
+    on: ShareOn = None,
+    cert: Cert = None,
+    key: Key = None,
+    name: CertName = None,
+) -> None:
     """Run Pondus with the studio's own data."""
     from pondus.running.studio import run_studio
 
     with _in_words():
-        run_studio("studio", port)
+        run_studio("studio", port, share=_share(share, share_port, on, cert, key, name))
+
+
+def _share(
+    share: bool, port: int, on: str | None, cert: Path | None, key: Path | None, name: str | None
+) -> "ShareOptions | None":
+    from pondus.running.sharing import ShareOptions
+
+    if not share:
+        told = next((option for option, value in (("--on", on), ("--cert", cert), ("--key", key)) if value), None)
+        if told is not None:
+            raise BadInput(told, f"{told} is for sharing: add --share.")
+        return None
+    return ShareOptions(port, on, cert, key, name)
+
+
+@app.command()
+def serve(
+    port: Annotated[int, typer.Option(help="Port to listen on.", min=1, max=65535)] = 8087,
+    on: Annotated[str, typer.Option(help="Address to listen on.")] = "127.0.0.1",
+    name: Annotated[list[str] | None, typer.Option(help="A name people open it under; may be given again.")] = None,
+    behind_proxy: Annotated[
+        list[str] | None, typer.Option(help="Address of a reverse proxy whose word is taken; may be given again.")
+    ] = None,
+) -> None:
+    """Run one server of several, behind a proxy that speaks HTTPS, on the database that DATABASE_URL names."""
+    from pondus.running.server import Bind
+    from pondus.running.studio import serve as run_serve
+
+    with _in_words():
+        run_serve(Bind(port, on), names=name or (), proxies=behind_proxy or ())
+
+
+@app.command()
+def passphrase(
+    name: Annotated[str | None, typer.Option(help="The teacher's name; asked for if left out.")] = None,
+    studio: Annotated[str, typer.Option(help="Which studio: studio, or demo.")] = "studio",
+) -> None:
+    """Set a teacher's passphrase, new or forgotten. Every device has to sign in again."""
+    from pondus.running.keys import set_passphrase
+
+    with _in_words():
+        typer.echo(set_passphrase(_studio(studio), name))
 
 
 @app.command()

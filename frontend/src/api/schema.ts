@@ -45,7 +45,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -152,6 +161,162 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/authority.crt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The certificate that a device trusts once, so that its browser warns no more.
+         * @description The certificate of the studio's own authority, for a device to trust; it holds nothing secret.
+         */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The certificate, as PEM. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/x-x509-ca-cert": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/care": {
         parameters: {
             query?: never;
@@ -187,7 +352,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -334,7 +508,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -488,7 +671,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -634,7 +826,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -765,7 +966,324 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is in, and how others come in. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DevicesOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a device's session; what it had open says so within moments. */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    session_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DevicesOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -912,7 +1430,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1059,7 +1586,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1209,7 +1745,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1359,7 +1904,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1490,7 +2044,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1637,7 +2200,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1785,7 +2357,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -1929,7 +2510,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2063,7 +2653,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2217,7 +2816,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2365,7 +2973,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2517,7 +3134,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2661,7 +3287,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2807,7 +3442,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -2947,7 +3591,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3087,7 +3740,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3222,7 +3884,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3357,7 +4028,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3502,7 +4182,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3655,7 +4344,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3812,7 +4510,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -3958,7 +4665,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4108,7 +4824,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4252,7 +4977,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4361,6 +5095,320 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A code that lets one device in, once, within ten minutes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewInvitation"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InvitationOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Come in with a code; it is used up. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Join"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MeOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kinds": {
         parameters: {
             query?: never;
@@ -4396,7 +5444,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4543,7 +5600,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4692,7 +5758,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4834,7 +5909,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -4993,7 +6077,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5142,7 +6235,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5288,7 +6390,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5395,14 +6506,171 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/morning": {
+    "/api/lock": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Every instrument sorted by what its newest readings of today call for. */
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Whether people sign in at the studio's own computer, too. It can be locked once a teacher has a passphrase. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Lock"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DevicesOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who holds this device, and what may be done on it. */
         get: {
             parameters: {
                 query?: never;
@@ -5418,7 +6686,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["MorningOut"];
+                        "application/json": components["schemas"]["MeOut"];
                     };
                 };
                 /** @description Incomplete, garbled, or nested too deep. */
@@ -5430,7 +6698,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5539,6 +6816,316 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/morning": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every instrument sorted by what its newest readings of today call for. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MorningOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/morning/come": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whoever holds this device is there, and may turn what they are cleared for; they come once, however often they say so. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Come"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/morning/heard": {
         parameters: {
             query?: never;
@@ -5580,7 +7167,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5722,7 +7318,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -5872,7 +7477,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6016,7 +7630,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6163,7 +7786,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6300,7 +7932,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6446,7 +8087,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6596,7 +8246,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6746,7 +8405,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6877,7 +8545,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -6983,6 +8660,163 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/passphrase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A teacher's new passphrase; every device's session ends with it, but for this one's. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewPassphrase"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DevicesOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -7020,7 +8854,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7154,7 +8997,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7308,7 +9160,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7451,7 +9312,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7603,7 +9473,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7747,7 +9626,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -7897,7 +9785,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8047,7 +9944,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8178,7 +10084,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8325,7 +10240,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8475,7 +10399,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8617,7 +10550,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8761,7 +10703,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -8899,7 +10850,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9043,7 +11003,326 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign in as a teacher. What is wrong is told in the same words, and in the same time, whatever it is. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SignIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MeOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End this device's session. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MeOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9185,7 +11464,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9335,7 +11623,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9488,7 +11785,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9638,7 +11944,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9782,7 +12097,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -9922,7 +12246,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -10062,7 +12395,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -10198,7 +12540,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -10351,7 +12702,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -10501,7 +12861,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -10651,7 +13020,16 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
-                /** @description Asked under a name that isn't Pondus's own, or by a page of another origin. */
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
                 403: {
                     headers: {
                         [name: string]: unknown;
@@ -11266,6 +13644,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * By
+             * @default null
+             */
+            by?: string | null;
             /**
              * Id
              * Format: uuid
@@ -11981,6 +14364,17 @@ export interface components {
             string_life_months: number;
         };
         /**
+         * Come
+         * @description Whoever holds this device is there this morning; ``id`` is their place's.
+         */
+        Come: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
          * Confirm
          * @description Store the list; ``leave_out_bad``: without its bad rows.
          */
@@ -11990,6 +14384,79 @@ export interface components {
              * @default false
              */
             leave_out_bad?: boolean;
+        };
+        /**
+         * DevicesOut
+         * @description Who is in, how others come in, and whether this computer is locked. ``addresses`` empty: Pondus isn't shared.
+         *     ``own_authority``: whether devices can be told to trust the studio's own authority.
+         */
+        DevicesOut: {
+            /** Addresses */
+            addresses: components["schemas"]["DevicesOut.AddressOut"][];
+            /** Authority Sha256 */
+            authority_sha256: string | null;
+            /** Can Lock */
+            can_lock: boolean;
+            /** Devices */
+            devices: components["schemas"]["DevicesOut.DeviceOut"][];
+            /** Locked */
+            locked: boolean;
+            /** Own Authority */
+            own_authority: boolean;
+            /** Teachers */
+            teachers: string[];
+        };
+        /**
+         * AddressOut
+         * @description One address under which the room reaches Pondus, as text and as a QR code (an image's address). ``stays``: it is the same
+         *     tomorrow, whatever the network gives this computer.
+         */
+        "DevicesOut.AddressOut": {
+            /** Qr */
+            qr: string;
+            /** Stays */
+            stays: boolean;
+            /** Url */
+            url: string;
+        };
+        /**
+         * DeviceOut
+         * @description A device that is signed in. ``here``: it is the one that asks.
+         */
+        "DevicesOut.DeviceOut": {
+            /**
+             * Began At
+             * Format: date-time
+             */
+            began_at: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /** Here */
+            here: boolean;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Person Id */
+            person_id: string | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "helper" | "student";
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
         };
         /**
          * EmptyTuning
@@ -13027,6 +15494,55 @@ export interface components {
             winding: "normal" | "reversed";
         };
         /**
+         * InvitationOut
+         * @description A code for one device: the address to open, as text and as QR codes for each address of Pondus, and until when
+         *     it holds.
+         */
+        InvitationOut: {
+            /** Code */
+            code: string;
+            /**
+             * Ends At
+             * Format: date-time
+             */
+            ends_at: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Links */
+            links: components["schemas"]["InvitationOut.AddressOut"][];
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "helper" | "student";
+        };
+        /**
+         * AddressOut
+         * @description One address under which the room reaches Pondus, as text and as a QR code (an image's address). ``stays``: it is the same
+         *     tomorrow, whatever the network gives this computer.
+         */
+        "InvitationOut.AddressOut": {
+            /** Qr */
+            qr: string;
+            /** Stays */
+            stays: boolean;
+            /** Url */
+            url: string;
+        };
+        /**
+         * Join
+         * @description A code that a teacher showed.
+         */
+        Join: {
+            /** Code */
+            code: string;
+        };
+        /**
          * KindList
          * @description What Pondus can tune, and what can be chosen.
          */
@@ -13882,6 +16398,41 @@ export interface components {
             type: "settled";
         };
         /**
+         * Lock
+         * @description Whether people sign in at the studio's own computer, too.
+         */
+        Lock: {
+            /** Locked */
+            locked: boolean;
+        };
+        /**
+         * MeOut
+         * @description Who holds this device. ``role`` null: a stranger, who must sign in. ``can``: what may be done on it;
+         *     ``reaches_all`` false: only with ``instruments``, its person's own. ``station_id``: its person's place this morning.
+         */
+        MeOut: {
+            /** Can */
+            can: ("reckon" | "see-changes" | "listen" | "see-instruments" | "tune" | "practise" | "see-card" | "see-morning" | "hear-for-morning" | "take-in-hand" | "come" | "keep-morning" | "keep-roll" | "keep-people" | "keep-settings" | "see-ledger" | "keep-care" | "bring-lists" | "let-devices-in")[];
+            /** Has Teacher */
+            has_teacher: boolean;
+            /** Instruments */
+            instruments: string[];
+            /** Name */
+            name: string;
+            /** Person Id */
+            person_id: string | null;
+            /** Reaches All */
+            reaches_all: boolean;
+            /** Role */
+            role: ("teacher" | "helper" | "student") | null;
+            /** Signed In */
+            signed_in: boolean;
+            /** Speaks To */
+            speaks_to: ("teacher" | "adult" | "student-pegs" | "student-fine-tuners") | null;
+            /** Station Id */
+            station_id: string | null;
+        };
+        /**
          * MorningOut
          * @description Every instrument, sorted: first those that need the teacher.
          */
@@ -14222,6 +16773,27 @@ export interface components {
             winding?: ("normal" | "reversed") | null;
         };
         /**
+         * NewInvitation
+         * @description Whose device is to be let in, and as what. ``person_id`` null: a helper who isn't on the roll, known as ``name``.
+         */
+        NewInvitation: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Person Id
+             * @default null
+             */
+            person_id?: string | null;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "teacher" | "helper" | "student";
+        };
+        /**
          * NewMove
          * @description One move as it was made, and what was expected of it. An amount told in the other unit is kept in the mechanism's own.
          */
@@ -14270,6 +16842,21 @@ export interface components {
              * @enum {string}
              */
             unit: "turn" | "degree";
+        };
+        /**
+         * NewPassphrase
+         * @description A teacher's new passphrase. ``current``: the one until now; at the studio's own computer it isn't asked for.
+         */
+        NewPassphrase: {
+            /**
+             * Current
+             * @default null
+             */
+            current?: string | null;
+            /** Name */
+            name: string;
+            /** Passphrase */
+            passphrase: string;
         };
         /**
          * NewPerson
@@ -15085,9 +17672,12 @@ export interface components {
         };
         /**
          * StationOut
-         * @description One person's slots in order.
+         * @description One person's slots in order. ``away_minutes``: they hold an instrument, and their device has shown no sign for
+         *     so long.
          */
         "PlannedOut.StationOut": {
+            /** Away Minutes */
+            away_minutes: number | null;
             /** Comes In Minutes */
             comes_in_minutes: number;
             /**
@@ -15215,6 +17805,16 @@ export interface components {
              * @default null
              */
             zone?: string | null;
+        };
+        /**
+         * SignIn
+         * @description A teacher's name and passphrase.
+         */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Passphrase */
+            passphrase: string;
         };
         /**
          * SimulatedAction

@@ -263,6 +263,7 @@ class HistoryEntry(Result):
     struck: bool
     struck_reason: str | None
     late: bool
+    by: str | None = None
 
 
 class HeardOut(Result):

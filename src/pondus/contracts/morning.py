@@ -107,8 +107,16 @@ class SlotOut(Result):
     in_hand: bool
 
 
+class Come(Contract):
+    """Whoever holds this device is there this morning; ``id`` is their place's."""
+
+    id: ClientId
+
+
 class StationOut(Result):
-    """One person's slots in order."""
+    """One person's slots in order. ``away_minutes``: they hold an instrument, and their device has shown no sign for
+    so long.
+    """
 
     id: UUID
     name: str
@@ -118,6 +126,7 @@ class StationOut(Result):
     own_only: bool
     pace: float
     in_hand: UUID | None
+    away_minutes: int | None
     slots: list[SlotOut]
 
 

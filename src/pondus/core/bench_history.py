@@ -23,6 +23,7 @@ class HistoryLine:
     struck: bool
     struck_reason: str | None
     late: bool
+    entered_by: UUID | None = None
 
 
 def history_of(log: TuningLog) -> list[HistoryLine]:
@@ -47,4 +48,5 @@ def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
         struck=entry.voided,
         struck_reason=entry.void_reason,
         late=entry.late,
+        entered_by=entry.entered_by,
     )

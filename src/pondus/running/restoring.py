@@ -59,6 +59,8 @@ def bring_back(engine: Engine, file: Path) -> None:
             migrate_on(connection, revision)
             _fill(connection, file)
             migrate_on(connection)
+            for table in ("device_session", "invitation"):  # who was in then need not be who may come in now
+                connection.execute(text(f"delete from {table}"))
             connection.execute(text("drop schema public cascade"))
             connection.execute(text(f"alter schema {INCOMING} rename to public"))
     except DBAPIError as error:

@@ -5,15 +5,18 @@ import os
 import shutil
 import signal
 import socket
+import ssl
 import tempfile
 import threading
 import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.error import HTTPError
 
 from pondus.running.cluster import Cluster
 from pondus.running.places import CannotStart, Home
+from pondus.running.server import Bind
 from pondus.running.studio import run_server
 from pondus.store.database import migrate
 from pondus.web.app import WebConfig
@@ -33,29 +36,54 @@ def scratch_cluster() -> Iterator[Cluster]:
         shutil.rmtree(folder, ignore_errors=True)
 
 
-class RunningServer:
-    """The real server on a port of its own, which can be killed and started again. ``workers``: as in `run_server`."""
+def free_port() -> int:
+    """A port of loopback that nobody uses just now."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
-    def __init__(self, database_url: str, *, port_file: Path | None = None, workers: int | None = None) -> None:
+
+def _whoever() -> ssl.SSLContext:
+    """To ask a server of one's own whether it answers; what it shows is looked at by whoever tests that."""
+    context = ssl.create_default_context()
+    context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+    return context
+
+
+class RunningServer:
+    """The real server on a port of its own, which can be killed and started again. ``workers``: as in `run_server`;
+    ``config`` and ``bind`` where it is more than a plain one on loopback.
+    """
+
+    def __init__(
+        self,
+        database_url: str,
+        *,
+        port_file: Path | None = None,
+        workers: int | None = None,
+        config: WebConfig | None = None,
+        bind: Bind | None = None,
+    ) -> None:
         self.workers = workers
-        self.config = WebConfig(database_url=database_url, port_file=port_file)
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = int(probe.getsockname()[1])
-        self.address = f"http://127.0.0.1:{self.port}"
+        self.config = config or WebConfig(database_url=database_url, port_file=port_file)
+        self.bind = bind or Bind(free_port())
+        self.port = self.bind.port
+        self.address = f"{'http' if self.bind.certificate is None else 'https'}://127.0.0.1:{self.port}"
         self._process: multiprocessing.process.BaseProcess | None = None
 
     def start(self) -> None:
         """Start and wait until it answers. Raises CannotStart."""
         process = multiprocessing.get_context("spawn").Process(
-            target=run_server, args=(self.config, self.port, self.workers)
+            target=run_server, args=(self.config, self.bind, self.workers)
         )
         process.start()
         self._process = process
         while process.is_alive():
             try:
-                with urllib.request.urlopen(f"{self.address}/api/kinds", timeout=2):
+                with urllib.request.urlopen(f"{self.address}/api/me", timeout=2, context=_whoever()):
                     return
+            except HTTPError:  # it answers, if only to say that it isn't known under this name
+                return
             except OSError:
                 threading.Event().wait(0.1)
         raise CannotStart(f"The server didn't answer at {self.address}.")

@@ -1,9 +1,16 @@
-"""The server: gunicorn on loopback, several processes, each with threads for requests and listening sockets."""
+"""The server: gunicorn, several processes, each with threads for requests and listening sockets.
+
+On loopback it speaks plain HTTP; with the room HTTPS, from a server of its own.
+"""
 
 import errno
 import gc
 import importlib
 import logging
+import ssl
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 from gunicorn.app.base import BaseApplication
@@ -26,18 +33,49 @@ def _closed_socket(record: logging.LogRecord) -> bool:
     return not ours
 
 
+@dataclass(frozen=True)
+class Bind:
+    """Where a server listens. With ``certificate`` and ``key`` it speaks HTTPS, else plain HTTP."""
+
+    port: int
+    host: str = "127.0.0.1"
+    certificate: Path | None = None
+    key: Path | None = None
+
+    def __str__(self) -> str:
+        return f"[{self.host}]:{self.port}" if ":" in self.host else f"{self.host}:{self.port}"
+
+
+class FreshContext:
+    """The TLS context of a process: made anew when the certificate was, so that nothing has to be started again for it."""
+
+    def __init__(self, certificate: Path) -> None:
+        self._certificate = certificate
+        self._made: ssl.SSLContext | None = None
+        self._of = 0
+
+    def __call__(self, conf: object, make: Callable[[], ssl.SSLContext]) -> ssl.SSLContext:
+        """Gunicorn's hook, asked at every connection."""
+        written = self._certificate.stat().st_mtime_ns
+        if self._made is None or written != self._of:
+            context = make()
+            context.minimum_version = ssl.TLSVersion.TLSv1_2
+            self._made, self._of = context, written
+        return self._made
+
+
 class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn, configured in code."""
 
-    def __init__(self, config: WebConfig, port: int, *, workers: int | None = None) -> None:
+    def __init__(self, config: WebConfig, bind: Bind, *, workers: int | None = None) -> None:
         self.web, self.workers = config, workers or WORKERS
-        self.port = port
+        self.bind = bind
         super().__init__()
 
     def load_config(self) -> None:
         """What gunicorn is told."""
         settings: dict[str, Any] = {
-            "bind": f"127.0.0.1:{self.port}",
+            "bind": [str(self.bind)],
             "workers": self.workers,
             "worker_class": "pondus.running.worker.PatientWorker",
             "threads": THREADS,
@@ -47,6 +85,13 @@ class Server(BaseApplication):  # type: ignore[misc]
             "accesslog": None,
             "preload_app": False,
         }
+        if self.bind.certificate is not None and self.bind.key is not None:
+            settings |= {
+                "certfile": str(self.bind.certificate),
+                "keyfile": str(self.bind.key),
+                "ssl_context": FreshContext(self.bind.certificate),
+                "do_handshake_on_connect": False,
+            }
         logging.getLogger("gunicorn.error").addFilter(_closed_socket)
         for key, value in settings.items():
             self.cfg.set(key, value)

@@ -75,6 +75,7 @@ _BELONGS = {
     "player_id": "person",
     "person_id": "person",
     "done_by": "person",
+    "entered_by": "person",
     "simulated_of": "instrument",
     "instrument_id": "instrument",
     "tuning_id": "tuning",

@@ -39,6 +39,7 @@ def _readings_of(row: FifthCheckRow) -> list[ReadingRow]:
             sure_of_string=True,
             made_on=row.made_on,
             device=row.device,
+            entered_by=row.entered_by,
         )
         for side, string, hz in sides
         if hz is not None

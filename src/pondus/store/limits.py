@@ -3,12 +3,20 @@
 from datetime import timedelta
 
 from sqlalchemy.dialects.postgresql import insert
-from sqlmodel import Session, col, delete
+from sqlmodel import Session, col, delete, func, select
 
 from pondus.store.errors import TooOften
 from pondus.store.tables import CountRow, now
 
 REMEMBERED = timedelta(minutes=10)
+
+
+def asked_lately(session: Session, bucket: str) -> int:
+    """How often something was asked for in the last ten minutes."""
+    asked = select(func.coalesce(func.sum(CountRow.count), 0)).where(
+        CountRow.bucket == bucket, CountRow.minute > now() - REMEMBERED
+    )
+    return int(session.exec(asked).one())
 
 
 def count_asked(session: Session, bucket: str, *, at_most: int) -> int:

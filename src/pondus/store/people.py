@@ -37,6 +37,13 @@ def people(session: Session, *, retired: bool = False) -> list[PersonRow]:
     return sorted(session.exec(asked).all(), key=lambda each: (order[each.role], each.name.casefold()))
 
 
+def people_named(session: Session, ids: Collection[UUID]) -> list[PersonRow]:
+    """Those of these ids who are on the roll, or were."""
+    if not ids:
+        return []
+    return list(session.exec(select(PersonRow).where(col(PersonRow.id).in_(ids))).all())
+
+
 def person(session: Session, person_id: UUID) -> PersonRow:
     """One person. Raises NotFound."""
     row = session.get(PersonRow, person_id)

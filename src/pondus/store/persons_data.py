@@ -17,9 +17,18 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import AutoString, Session, SQLModel, col, delete, func, select
 
 from pondus.core.errors import BadInput
+from pondus.store.device_tables import DeviceSessionRow, InvitationRow, TeacherKeyRow
 from pondus.store.errors import NotFound
 from pondus.store.people import free_instruments, person
-from pondus.store.tables import InstrumentRow, PersonRow, StationRow, TuningRow
+from pondus.store.tables import (
+    FifthCheckRow,
+    InstrumentRow,
+    MoveRow,
+    PersonRow,
+    ReadingRow,
+    StationRow,
+    TuningRow,
+)
 
 SOMEONE = "someone"
 SHORTEST_PART = 3
@@ -28,6 +37,8 @@ _WHERE = {
     "person.name": "the roll",
     "person.note": "a note on the roll",
     "station.name": "who was there on a morning",
+    "device_session.name": "a device",
+    "invitation.name": "a code for a device",
     "instrument.label": "an instrument's label",
     "instrument.note": "an instrument's note",
     "care.said": "an entry of care",
@@ -75,6 +86,21 @@ def everything_of(session: Session, person_id: UUID) -> dict[str, Any]:
             for each in mornings
         ],
         "tuned": [{"id": str(key), "at": at.isoformat(), "instrument": label} for key, at, label in tuned],
+        "devices": [
+            {
+                "role": each.role,
+                "kind": each.kind,
+                "began_at": each.began_at.isoformat(),
+                "seen_at": each.seen_at.isoformat(),
+            }
+            for each in session.exec(select(DeviceSessionRow).where(DeviceSessionRow.person_id == person_id))
+        ],
+        "entered": {
+            entries.__tablename__: session.exec(
+                select(func.count()).select_from(entries).where(entries.entered_by == person_id)
+            ).one()
+            for entries in (ReadingRow, MoveRow, FifthCheckRow)
+        },
         "named_in": [
             {"where": each.where, "table": each.table, "id": str(each.id), "field": each.field, "text": each.text}
             for each in places_of(session, person_id)
@@ -89,13 +115,17 @@ def places_of(session: Session, person_id: UUID) -> list[NamedPlace]:
     only = not session.exec(
         select(PersonRow.id).where(PersonRow.id != person_id, func.lower(PersonRow.name) == row.name.strip().lower())
     ).first()
-    own = {key for (key,) in session.execute(select(StationRow.id).where(StationRow.person_id == person_id))}
+    own = {
+        key
+        for rows in (StationRow, DeviceSessionRow, InvitationRow)
+        for (key,) in session.execute(select(rows.id).where(rows.person_id == person_id))
+    }
     found = []
     for table, key, field, text in _texts_with(session, row.name):
-        if table.name in DERIVED:
+        if table.name in DERIVED or table.name in ("sign_in", "teacher_key"):
             continue
         whole = _holds(text, row.name)
-        theirs = (table.name == "person" and key == person_id) or (table.name == "station" and key in own)
+        theirs = (table.name == "person" and key == person_id) or key in own
         another = table.name == "person" and key != person_id and field == "name"
         if another and not theirs:
             continue
@@ -128,7 +158,10 @@ def erase(session: Session, person_id: UUID, *, name: str, also: set[tuple[str, 
         )
     free_instruments(session, person_id)
     session.execute(update(TuningRow).where(col(TuningRow.done_by) == person_id).values(done_by=None))
-    session.execute(delete(StationRow).where(col(StationRow.person_id) == person_id))
+    for entries in (ReadingRow, MoveRow, FifthCheckRow):
+        session.execute(update(entries).where(col(entries.entered_by) == person_id).values(entered_by=None))
+    for theirs in (StationRow, DeviceSessionRow, InvitationRow, TeacherKeyRow):
+        session.execute(delete(theirs).where(col(theirs.person_id) == person_id))
     files = 0
     for each in places:
         if each.table == "person" and each.id == person_id:

@@ -22,6 +22,7 @@ class _Line(TypedDict):
     voided: bool
     void_reason: str | None
     late: bool
+    entered_by: UUID | None
 
 
 def _line(row: ReadingRow | MoveRow | FifthCheckRow, string: str) -> _Line:
@@ -34,6 +35,7 @@ def _line(row: ReadingRow | MoveRow | FifthCheckRow, string: str) -> _Line:
         "voided": row.struck_at is not None,
         "void_reason": row.struck_reason,
         "late": row.late,
+        "entered_by": row.entered_by,
     }
 
 

@@ -1,5 +1,6 @@
 """Who is there this morning, and which instrument each has in hand. The same for every browser that looks."""
 
+from collections.abc import Callable
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -75,10 +76,16 @@ def station(session: Session, station_id: UUID) -> StationRow:
 
 
 def take(
-    session: Session, station_id: UUID, instrument_id: UUID | None, *, still_held: set[UUID], take_over: bool = False
+    session: Session,
+    station_id: UUID,
+    instrument_id: UUID | None,
+    *,
+    still_held: set[UUID],
+    take_over: bool = False,
+    known_as: Callable[[str], str] = str,
 ) -> StationRow:
     """Someone takes an instrument in hand, or (None) lays theirs down. ``still_held``: instruments not done yet; another's hold
-    of anything else is over.
+    of anything else is over. ``known_as``: how another's name is told.
 
     Raises NotFound, and Conflict when someone else has it in hand and it isn't taken over.
     """
@@ -90,7 +97,7 @@ def take(
     for other in stations_of(session, row.day):
         if other.id != row.id and instrument_id is not None and other.instrument_id == instrument_id:
             if instrument_id in still_held and not take_over:
-                raise Conflict(f"{other.name} has it in hand; ask them, or take it over.")
+                raise Conflict(f"{known_as(other.name)} has it in hand; ask them, or take it over.")
             other.instrument_id, other.since = None, None
             session.add(other)
     if row.instrument_id != instrument_id:

@@ -46,7 +46,7 @@ def now() -> datetime:
     return datetime.now(UTC)
 
 
-def _one_of(values: Any, length: int, *, default: Any = ..., nullable: bool = False) -> Any:
+def one_of(values: Any, length: int, *, default: Any = ..., nullable: bool = False) -> Any:
     """A text column that holds one of a ``Literal``'s values, ``length`` letters at most."""
     more = {} if default is ... else {"default": default}
     return Field(sa_type=String(length), nullable=nullable, **more)
@@ -57,7 +57,7 @@ def _server_default(length: int, value: str) -> Any:
     return Field(default=value, sa_type=String(length), nullable=False, sa_column_kwargs={"server_default": value})
 
 
-def _checked(table: str, **columns: Any) -> tuple[CheckConstraint, ...]:
+def checked(table: str, **columns: Any) -> tuple[CheckConstraint, ...]:
     """The database's own check of each of those columns: one of its ``Literal``'s values, or null."""
     return tuple(
         CheckConstraint(f""""{name}" in ({", ".join(f"'{value}'" for value in get_args(values))})""", f"{table}_{name}")
@@ -68,7 +68,8 @@ def _checked(table: str, **columns: Any) -> tuple[CheckConstraint, ...]:
 FROM_1990 = "'1990-01-01 00:00:00+00'"
 
 
-def _time(*, nullable: bool = False, default: bool = True) -> Any:
+def moment(*, nullable: bool = False, default: bool = True) -> Any:
+    """A column of times with their zone; now, unless ``default`` is false: then empty."""
     kind = DateTime(timezone=True)
     if default:
         return Field(default_factory=now, sa_type=kind, nullable=nullable)
@@ -81,16 +82,16 @@ class ImportRow(SQLModel, table=True):
     """
 
     __tablename__ = "import"
-    __table_args__ = _checked("import", kind=ListKind, state=ImportState)
+    __table_args__ = checked("import", kind=ListKind, state=ImportState)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
-    kind: ListKind = _one_of(ListKind, 12)
+    kind: ListKind = one_of(ListKind, 12)
     file_name: str = Field(max_length=200)
     content: bytes = Field(sa_type=LargeBinary)
     columns: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    state: ImportState = _one_of(ImportState, 12, default="looked-at")
+    state: ImportState = one_of(ImportState, 12, default="looked-at")
     rows_stored: int = 0
-    at: datetime = _time()
-    stored_at: datetime | None = _time(default=False)
+    at: datetime = moment()
+    stored_at: datetime | None = moment(default=False)
 
 
 def _import_id() -> Any:
@@ -104,15 +105,15 @@ class PersonRow(SQLModel, table=True):
     """
 
     __tablename__ = "person"
-    __table_args__ = _checked("person", role=Role)
+    __table_args__ = checked("person", role=Role)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     name: str = Field(max_length=80)
-    role: Role = _one_of(Role, 10, default="player")
+    role: Role = one_of(Role, 10, default="player")
     cleared: list[int] = Field(default_factory=list, sa_type=JSONB)
     pace: float | None = None
     note: str = Field(default="", max_length=500)
-    created_at: datetime = _time()
-    retired_at: datetime | None = _time(default=False)
+    created_at: datetime = moment()
+    retired_at: datetime | None = moment(default=False)
     import_id: UUID | None = _import_id()
 
 
@@ -124,20 +125,20 @@ class InstrumentRow(SQLModel, table=True):
     """
 
     __tablename__ = "instrument"
-    __table_args__ = _checked("instrument", kind=Kind, stance=Stance, bridge=BridgeState)
+    __table_args__ = checked("instrument", kind=Kind, stance=Stance, bridge=BridgeState)
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     label: str = Field(max_length=80)
-    kind: Kind = _one_of(Kind, 10)
+    kind: Kind = one_of(Kind, 10)
     size: str = Field(max_length=8)
     note: str = Field(default="", max_length=500)
-    stance: Stance | None = _one_of(Stance, 10, default=None, nullable=True)
+    stance: Stance | None = one_of(Stance, 10, default=None, nullable=True)
     bridge: BridgeState = _server_default(8, "stands")
     simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
     player_id: UUID | None = Field(default=None, foreign_key="person.id")
     hours_per_week: float | None = None
     log_version: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
-    created_at: datetime = _time()
-    retired_at: datetime | None = _time(default=False)
+    created_at: datetime = moment()
+    retired_at: datetime | None = moment(default=False)
     import_id: UUID | None = _import_id()
 
 
@@ -152,26 +153,26 @@ class StringRow(SQLModel, table=True):
     __tablename__ = "string"
     __table_args__ = (
         UniqueConstraint("instrument_id", "name"),
-        *_checked("string", core=StringCore, peg_kind=PegKind, peg_state=PegState, winding=Winding, state=StringPlace),
+        *checked("string", core=StringCore, peg_kind=PegKind, peg_state=PegState, winding=Winding, state=StringPlace),
         CheckConstraint("abs(screw_turns) <= screw_reach_turns and screw_reach_turns <= 20", "string_screw"),
         CheckConstraint("put_on >= '1990-01-01' and put_on < '2200-01-01'", "string_put_on"),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id", index=True)
     name: str = Field(max_length=1)
-    core: StringCore = _one_of(StringCore, 10, default="steel")
+    core: StringCore = one_of(StringCore, 10, default="steel")
     put_on: date | None = None
     has_fine_tuner: bool = True
     screw_turns: float = 0.0
     screw_reach_turns: float = 4.0
-    screw_set_at: datetime = _time()
+    screw_set_at: datetime = moment()
     screw_set_seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
-    fitted_at: datetime | None = _time(default=False)
-    peg_kind: PegKind = _one_of(PegKind, 10, default="friction")
-    peg_state: PegState = _one_of(PegState, 10, default="ok")
-    winding: Winding = _one_of(Winding, 10, default="normal")
+    fitted_at: datetime | None = moment(default=False)
+    peg_kind: PegKind = one_of(PegKind, 10, default="friction")
+    peg_state: PegState = one_of(PegState, 10, default="ok")
+    winding: Winding = one_of(Winding, 10, default="normal")
     state: StringPlace = _server_default(8, "on")
-    slack_since: datetime | None = _time(default=False)
+    slack_since: datetime | None = moment(default=False)
 
 
 class TuningRow(SQLModel, table=True):
@@ -181,22 +182,22 @@ class TuningRow(SQLModel, table=True):
     __table_args__ = (
         Index("tuning_of_instrument", "instrument_id", "started_at"),
         Index("tuning_at", "started_at"),
-        *_checked("tuning", stance=Stance, who=Who, spelling=Spelling, order=StringOrder, turning=Turning),
+        *checked("tuning", stance=Stance, who=Who, spelling=Spelling, order=StringOrder, turning=Turning),
         CheckConstraint(f"started_at >= {FROM_1990}", "tuning_started_at"),
         CheckConstraint("a4 between 415 and 446 and fifth_cents between 700 and 701.9551", "tuning_pitch"),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
-    started_at: datetime = _time()
+    started_at: datetime = moment()
     a4: float = 440.0
     fifth_cents: float = 700.0
     approach: str = Field(default="fine-tuner-first", max_length=20)
     tolerance_cents: float = 3.0
-    stance: Stance = _one_of(Stance, 10)
-    who: Who = _one_of(Who, 20, default="teacher")
-    spelling: Spelling = _one_of(Spelling, 16, default="sharps")
-    order: StringOrder = _one_of(StringOrder, 10, default="A-outward")
-    turning: Turning | None = _one_of(Turning, 16, default=None, nullable=True)
+    stance: Stance = one_of(Stance, 10)
+    who: Who = one_of(Who, 20, default="teacher")
+    spelling: Spelling = one_of(Spelling, 16, default="sharps")
+    order: StringOrder = one_of(StringOrder, 10, default="A-outward")
+    turning: Turning | None = one_of(Turning, 16, default=None, nullable=True)
     done_by: UUID | None = Field(default=None, foreign_key="person.id")
     import_id: UUID | None = _import_id()
 
@@ -207,7 +208,7 @@ class ReadingRow(SQLModel, table=True):
     __tablename__ = "reading"
     __table_args__ = (
         Index("reading_of_tuning", "tuning_id", "seq"),
-        *_checked("reading", source=Source, side=ShownSide),
+        *checked("reading", source=Source, side=ShownSide),
         CheckConstraint(f"at >= {FROM_1990}", "reading_at"),
         CheckConstraint("hz between 20 and 5000", "reading_hz"),
         CheckConstraint("cents between -50 and 50", "reading_cents"),
@@ -220,19 +221,20 @@ class ReadingRow(SQLModel, table=True):
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
-    at: datetime = _time()
+    at: datetime = moment()
     note: str | None = Field(default=None, max_length=8)
     cents: float | None = None
     hz: float | None = None
-    side: ShownSide | None = _one_of(ShownSide, 8, default=None, nullable=True)
+    side: ShownSide | None = one_of(ShownSide, 8, default=None, nullable=True)
     spread_cents: float | None = None
-    source: Source = _one_of(Source, 12, default="typed")
+    source: Source = one_of(Source, 12, default="typed")
     sure_of_string: bool = False
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)
     device: UUID | None = None
+    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
     late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = _time(default=False)
+    struck_at: datetime | None = moment(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
 
@@ -244,7 +246,7 @@ class MoveRow(SQLModel, table=True):
     __tablename__ = "move"
     __table_args__ = (
         Index("move_of_tuning", "tuning_id", "seq"),
-        *_checked("move", mechanism=Done, direction=Pitch, unit=Unit, answer=Answer),
+        *checked("move", mechanism=Done, direction=Pitch, unit=Unit, answer=Answer),
         CheckConstraint(f"at >= {FROM_1990}", "move_at"),
         CheckConstraint("amount > 0 and amount < 'Infinity'::float8", "move_amount"),
         CheckConstraint("mechanism = 'tug' or (unit = 'turn') = (mechanism = 'fine-tuner')", "move_own_unit"),
@@ -252,19 +254,20 @@ class MoveRow(SQLModel, table=True):
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
-    at: datetime = _time()
-    mechanism: Done = _one_of(Done, 12)
-    direction: Pitch = _one_of(Pitch, 6)
+    at: datetime = moment()
+    mechanism: Done = one_of(Done, 12)
+    direction: Pitch = one_of(Pitch, 6)
     amount: float
-    unit: Unit = _one_of(Unit, 8)
+    unit: Unit = one_of(Unit, 8)
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
-    answer: Answer | None = _one_of(Answer, 16, default=None, nullable=True)
+    answer: Answer | None = one_of(Answer, 16, default=None, nullable=True)
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)
     device: UUID | None = None
+    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
     late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = _time(default=False)
+    struck_at: datetime | None = moment(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
 
@@ -278,16 +281,16 @@ class FifthCheckRow(SQLModel, table=True):
     __tablename__ = "fifth_check"
     __table_args__ = (
         Index("fifth_check_of_tuning", "tuning_id", "seq"),
-        *_checked("fifth_check", way=CheckWay, source=CheckSource),
+        *checked("fifth_check", way=CheckWay, source=CheckSource),
         CheckConstraint(f"at >= {FROM_1990}", "fifth_check_at"),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     tuning_id: UUID = Field(foreign_key="tuning.id")
     lower: str = Field(max_length=1)
     upper: str = Field(max_length=1)
-    at: datetime = _time()
-    way: CheckWay = _one_of(CheckWay, 12)
-    source: CheckSource = _one_of(CheckSource, 12)
+    at: datetime = moment()
+    way: CheckWay = one_of(CheckWay, 12)
+    source: CheckSource = one_of(CheckSource, 12)
     lower_hz: float | None = None
     upper_hz: float | None = None
     from_pure_cents: float | None = None
@@ -296,8 +299,9 @@ class FifthCheckRow(SQLModel, table=True):
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)
     device: UUID | None = None
+    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
     late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = _time(default=False)
+    struck_at: datetime | None = moment(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
 
 
@@ -309,7 +313,7 @@ class SimulatedRow(SQLModel, table=True):
     __tablename__ = "simulated"
     instrument_id: UUID = Field(foreign_key="instrument.id", primary_key=True)
     wood: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    changed_at: datetime = _time()
+    changed_at: datetime = moment()
 
 
 class SettingsRow(SQLModel, table=True):
@@ -320,7 +324,7 @@ class SettingsRow(SQLModel, table=True):
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
     values: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    changed_at: datetime = _time()
+    changed_at: datetime = moment()
 
 
 class SummaryRow(SQLModel, table=True):
@@ -332,7 +336,7 @@ class SummaryRow(SQLModel, table=True):
     __table_args__ = (Index("summary_of_instrument", "instrument_id", "started_at"),)
     tuning_id: UUID = Field(foreign_key="tuning.id", primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
-    started_at: datetime = _time()
+    started_at: datetime = moment()
     content: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
 
 
@@ -356,7 +360,7 @@ class SetAsideRow(SQLModel, table=True):
     of_table: str = Field(max_length=40)
     reason: str = Field(max_length=500)
     content: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    at: datetime = _time()
+    at: datetime = moment()
 
 
 class CountRow(SQLModel, table=True):
@@ -372,17 +376,17 @@ class StationRow(SQLModel, table=True):
     """One person at a morning: what they may turn, when they come, and the instrument in their hands since when."""
 
     __tablename__ = "station"
-    __table_args__ = (UniqueConstraint("day", "name"), *_checked("station", may=Clearance))
+    __table_args__ = (UniqueConstraint("day", "name"), *checked("station", may=Clearance))
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     day: date = Field(index=True)
     name: str = Field(max_length=80)
-    may: Clearance = _one_of(Clearance, 12)
+    may: Clearance = one_of(Clearance, 12)
     person_id: UUID | None = Field(default=None, foreign_key="person.id")
     pace: float | None = None
     own_only: bool = False
-    comes_at: datetime = _time()
+    comes_at: datetime = moment()
     instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
-    since: datetime | None = _time(default=False)
+    since: datetime | None = moment(default=False)
 
 
 class RoomRow(SQLModel, table=True):
@@ -390,16 +394,16 @@ class RoomRow(SQLModel, table=True):
 
     __tablename__ = "room"
     id: UUID = Field(default_factory=uuid4, primary_key=True)
-    at: datetime = _time()
+    at: datetime = moment()
     humidity: float | None = None
     celsius: float | None = None
-    source: RoomSource = _one_of(RoomSource, 12, default="typed")
-    struck_at: datetime | None = _time(default=False)
+    source: RoomSource = one_of(RoomSource, 12, default="typed")
+    struck_at: datetime | None = moment(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
     import_id: UUID | None = _import_id()
     __table_args__ = (
         Index("room_at", "at"),
-        *_checked("room", source=RoomSource),
+        *checked("room", source=RoomSource),
         CheckConstraint(f"at >= {FROM_1990}", "room_at_since"),
         CheckConstraint("humidity between 0 and 100 and celsius between -30 and 55", "room_air"),
     )
@@ -413,19 +417,19 @@ class CareRow(SQLModel, table=True):
     __tablename__ = "care"
     __table_args__ = (
         Index("care_of_instrument", "instrument_id", "at"),
-        *_checked("care", kind=CareKind, sign=Symptom, core=StringCore),
+        *checked("care", kind=CareKind, sign=Symptom, core=StringCore),
         CheckConstraint(f"at >= {FROM_1990}", "care_at"),
     )
     id: UUID = Field(default_factory=uuid4, primary_key=True)
     instrument_id: UUID = Field(foreign_key="instrument.id")
     string: str | None = Field(default=None, max_length=1)
-    at: datetime = _time()
-    kind: CareKind = _one_of(CareKind, 16)
-    sign: Symptom | None = _one_of(Symptom, 20, default=None, nullable=True)
-    core: StringCore | None = _one_of(StringCore, 10, default=None, nullable=True)
+    at: datetime = moment()
+    kind: CareKind = one_of(CareKind, 16)
+    sign: Symptom | None = one_of(Symptom, 20, default=None, nullable=True)
+    core: StringCore | None = one_of(StringCore, 10, default=None, nullable=True)
     said: str = Field(default="", max_length=500)
     due: date | None = None
     was: dict[str, Any] = Field(default_factory=dict, sa_type=JSONB)
-    struck_at: datetime | None = _time(default=False)
+    struck_at: datetime | None = moment(default=False)
     struck_reason: str | None = Field(default=None, max_length=200)
     import_id: UUID | None = _import_id()

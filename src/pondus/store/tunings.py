@@ -30,7 +30,7 @@ from pondus.store.tables import (
 
 Entry = TypeVar("Entry", bound=ReadingRow | MoveRow | FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
-_PLACED = {"at", "seq", "late", "made_on", "device", "struck_at", "struck_reason"}
+_PLACED = {"at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason"}
 """What an entry gets when it is kept, or later; the rest is what it says."""
 
 

@@ -24,18 +24,20 @@ from pondus.core.clock import Clock
 from pondus.core.entries.texts import nesting
 from pondus.core.errors import BadInput
 from pondus.store.checked_records import Parents, check_record
+from pondus.store.device_tables import UNSHARED
 from pondus.store.numbering import number_by_times
 from pondus.store.tables import SetAsideRow, now
 
 VERSION = 2
-DERIVED = frozenset({"tuning_summary", "triaged", "asked_count"})
+LEFT_OUT = frozenset({"tuning_summary", "triaged", "asked_count"}) | UNSHARED
+"""What is worked out from the rest, and who comes in."""
 TOGETHER = 2_000
 MOST_NESTED = 12
 
 
 def tables() -> list[Table]:
     """What is kept, each after those it speaks of."""
-    return [each for each in SQLModel.metadata.sorted_tables if each.name not in DERIVED]
+    return [each for each in SQLModel.metadata.sorted_tables if each.name not in LEFT_OUT]
 
 
 def is_empty(session: Session) -> bool:

@@ -15,8 +15,9 @@ from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
 from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
+from pondus.web.access import Door, keep_access
 from pondus.web.described import describe_refusals
-from pondus.web.doors import LOOPBACK_HOSTS, TurnedAway, keep_doors
+from pondus.web.doors import LOOPBACK_HOSTS, KnownHosts, TrustedProxies, TurnedAway, keep_doors
 from pondus.web.ears import Ears
 from pondus.web.logging import log_unforeseen
 from pondus.web.transaction import UNFORESEEN
@@ -29,7 +30,9 @@ COMPRESSED = frozenset({".js", ".css", ".html", ".svg", ".json", ".webmanifest"}
 class WebConfig:
     """What the web side needs to know: where the database is, where the built pages lie, under which names it is known.
 
-    ``port_file``: where whoever restarts the database writes its port.
+    ``port_file``: where whoever restarts the database writes its port. ``door``: where this server listens, and so
+    whether people sign in; ``share_file``: where whoever shares Pondus with the room writes under which names and
+    addresses; ``proxies``: the addresses of reverse proxies whose word is taken for where a request came from.
     """
 
     database_url: str
@@ -37,6 +40,9 @@ class WebConfig:
     largest_upload_bytes: int = LARGEST_BYTES + 1024 * 1024
     port_file: Path | None = None
     hosts: frozenset[str] = LOOPBACK_HOSTS
+    door: Door = "loopback"
+    share_file: Path | None = None
+    proxies: frozenset[str] = frozenset()
 
 
 def create_app(config: WebConfig) -> APIFlask:
@@ -45,6 +51,7 @@ def create_app(config: WebConfig) -> APIFlask:
         cards,
         care,
         changes,
+        devices,
         entries,
         fifths,
         hearing,
@@ -71,11 +78,16 @@ def create_app(config: WebConfig) -> APIFlask:
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
     app.extensions["pondus_ears"] = Ears()
     app.extensions["pondus_changes"] = changes.Changes(app.extensions["pondus_engine"])
-    keep_doors(app, hosts=config.hosts, largest_upload_bytes=config.largest_upload_bytes)
+    app.extensions["pondus_share_file"] = config.share_file
+    keep_doors(app, knows=KnownHosts(config.hosts, config.share_file), largest_upload_bytes=config.largest_upload_bytes)
+    keep_access(app, config.door)
+    if config.proxies:
+        app.wsgi_app = TrustedProxies(app.wsgi_app, config.proxies)  # type: ignore[method-assign]
     for module in (
         cards,
         care,
         changes,
+        devices,
         instruments,
         ledger,
         lists,

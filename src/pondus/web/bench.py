@@ -1,19 +1,20 @@
 """A tuning's bench: read from the store, said by the core, sent as the contract has it."""
 
 import logging
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
 from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, TuningOut
+from pondus.core.access import advised_at_most
 from pondus.core.bench_view import view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
 from pondus.core.group.triage import TriagedInstrument, triaged_states
-from pondus.core.judgement.situation import usual_turning
+from pondus.core.judgement.situation import Who, usual_turning
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states
@@ -22,10 +23,12 @@ from pondus.store.database import session_on
 from pondus.store.errors import StoreError
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
+from pondus.store.people import people_named
 from pondus.store.settings import studio_clock
 from pondus.store.summaries import summaries
 from pondus.store.tables import TuningRow
 from pondus.store.tunings import tuning_log, tuning_row
+from pondus.web.access import device_here, shown_name
 from pondus.web.instruments import instrument_out
 from pondus.web.transaction import engine_of_app, looking
 
@@ -47,7 +50,7 @@ class Loaded:
     def about(self) -> dict[str, Any]:
         """What every such screen is told: the tuning, the instrument, the state of its log."""
         return {
-            "tuning": tuning_out(self.row),
+            "tuning": tuning_out(self.row, who=self.log.tuning.who),
             "instrument": instrument_out(self.record),
             "log_version": self.record.instrument.log_version,
         }
@@ -75,6 +78,8 @@ def load(session: Session, tuning_id: UUID) -> Loaded:
     row = tuning_row(session, tuning_id)
     record = instrument(session, row.instrument_id)
     log = tuning_log(session, tuning_id)
+    who = advised_at_most(row.who, device_here())
+    log = replace(log, tuning=replace(log.tuning, who=who))
     return Loaded(
         row=row,
         record=record,
@@ -89,17 +94,19 @@ def bench_of(tuning_id: UUID) -> BenchOut:
     """The bench as it stands now, read afresh. Raises NotFound."""
     with looking() as session:
         loaded = load(session, tuning_id)
-    return _out(loaded, string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock))
+        names = _names(session, loaded)
+    return _out(loaded, names, string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock))
 
 
 def changed_bench_of(tuning_id: UUID) -> BenchOut:
     """The bench right after it was changed; how the instrument is sorted now is kept for the morning. Raises NotFound."""
     with looking() as session:
         loaded = load(session, tuning_id)
+        names = _names(session, loaded)
     states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
     if loaded.is_todays and loaded.record.instrument.simulated_of is None:
         _keep_sorted(loaded, triaged_states(loaded.instrument, loaded.log, loaded.past, states))
-    return _out(loaded, states)
+    return _out(loaded, names, states)
 
 
 def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
@@ -112,12 +119,32 @@ def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
         logging.getLogger("pondus").info("an instrument could not be sorted just now")
 
 
-def _out(loaded: Loaded, states: Sequence[StringState]) -> BenchOut:
+def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
+    """Who entered what, as the device that asks may see it: a student sees only what they did themselves."""
+    device = device_here()
+    people = {entry.entered_by for entry in loaded.log.entries if entry.entered_by is not None}
+    if device.role == "student":
+        return {key: device.name for key in people if key == device.person}
+    return {row.id: shown_name(row.name) for row in people_named(session, people)}
+
+
+def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState]) -> BenchOut:
     view = view_of(loaded.instrument, loaded.log, loaded.measured, states)
-    return BenchOut.model_validate({**loaded.about, "can_go_back": loaded.can_go_back, **view.__dict__})
+    history = [
+        {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)}
+        for line in view.history
+    ]
+    return BenchOut.model_validate(
+        {**loaded.about, "can_go_back": loaded.can_go_back, **view.__dict__, "history": history}
+    )
 
 
-def tuning_out(row: TuningRow) -> TuningOut:
-    """How a tuning is done, serialised."""
-    said = {"turns": row.turning or usual_turning(row.who), "temperament": temperament_named(row.fifth_cents)}
+def tuning_out(row: TuningRow, *, who: Who | None = None) -> TuningOut:
+    """How a tuning is done, serialised. ``who``: whom the advice speaks to on the device that asks."""
+    whom = who or row.who
+    said = {
+        "who": whom,
+        "turns": row.turning or usual_turning(whom),
+        "temperament": temperament_named(row.fifth_cents),
+    }
     return TuningOut.model_validate({**row.model_dump(), **said})

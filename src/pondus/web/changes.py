@@ -14,11 +14,12 @@ from threading import Event, Lock, Thread
 
 import psycopg
 from apiflask import APIBlueprint
-from flask import Response, current_app
+from flask import Response, current_app, stream_with_context
 from sqlalchemy.engine import Engine
 
 from pondus.store.changes import hearing
 from pondus.store.errors import StoreAway
+from pondus.web.access import still_in
 
 blueprint = APIBlueprint("changes", __name__, tag="Changes")
 
@@ -120,8 +121,12 @@ def changes() -> Response:
 
     def told() -> Iterator[str]:
         try:
-            yield from stream.events(hub.live)
+            for event in stream.events(hub.live):
+                if event.startswith(":") and not still_in():
+                    yield "event: ended\ndata: {}\n\n"
+                    return
+                yield event
         finally:
             hub.close(stream)
 
-    return Response(told(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
+    return Response(stream_with_context(told()), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})

@@ -6,7 +6,8 @@ from apiflask import APIFlask
 
 REFUSALS = {
     "400": "Incomplete, garbled, or nested too deep.",
-    "403": "Asked under a name that isn't Pondus's own, or by a page of another origin.",
+    "401": "Nobody is signed in on this device, or not with that passphrase or code.",
+    "403": "Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not.",
     "404": "There is no such thing.",
     "405": "That can't be done at this address.",
     "408": "It came in too slowly, or broke off.",

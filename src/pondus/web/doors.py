@@ -2,17 +2,23 @@
 more of it than can be meant. All of it is looked at before anything is decoded.
 """
 
-from collections.abc import Callable
+import json
+from collections.abc import Callable, Iterable
 from functools import wraps
-from typing import Any, TypeVar
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, TypeVar
 from urllib.parse import urlsplit
 
 from flask import Flask, Request, Response, current_app, request
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from pondus.core.entries.texts import nesting
 from pondus.core.errors import PondusError
 from pondus.store.database import session_on
 from pondus.store.limits import count_asked
+
+if TYPE_CHECKING:
+    from _typeshed.wsgi import StartResponse, WSGIApplication, WSGIEnvironment
 
 LOOPBACK_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_JSON_BYTES = 1024 * 1024
@@ -66,7 +72,49 @@ def at_most(bucket: str) -> Callable[[View], View]:
     return counted
 
 
-def keep_doors(app: Flask, *, hosts: frozenset[str], largest_upload_bytes: int) -> None:
+class KnownHosts:
+    """The names Pondus is known under: those it was told, and those under which it is shared just now (``share_file``)."""
+
+    def __init__(self, hosts: frozenset[str], share_file: Path | None) -> None:
+        self._hosts, self._file = hosts, share_file
+        self._read_at = 0
+        self._shared: frozenset[str] = frozenset()
+
+    def __contains__(self, name: str) -> bool:
+        return name in self._hosts or name in self._now()
+
+    def _now(self) -> frozenset[str]:
+        if self._file is None:
+            return frozenset()
+        try:
+            written = self._file.stat().st_mtime_ns
+            if written != self._read_at:
+                told = json.loads(self._file.read_text())
+                bare = [told["name"].lower(), *told["addresses"]]
+                self._shared = frozenset(f"[{each}]" if ":" in each else each for each in bare if each)
+                self._read_at = written
+        except (OSError, ValueError, KeyError):
+            return self._shared
+        return self._shared
+
+    def __str__(self) -> str:
+        return ", ".join(sorted(self._now() or self._hosts))
+
+
+class TrustedProxies:
+    """Takes a reverse proxy's word for where a request came from and how, and nobody else's."""
+
+    def __init__(self, app: "WSGIApplication", proxies: frozenset[str]) -> None:
+        self._plain, self._proxies = app, proxies
+        self._told = ProxyFix(app, x_for=1, x_proto=1, x_host=1)
+
+    def __call__(self, environ: "WSGIEnvironment", start_response: "StartResponse") -> Iterable[bytes]:
+        """One request."""
+        proxied = environ.get("REMOTE_ADDR") in self._proxies
+        return (self._told if proxied else self._plain)(environ, start_response)
+
+
+def keep_doors(app: Flask, *, knows: KnownHosts, largest_upload_bytes: int) -> None:
     """Look at every request before it is answered, and send what keeps pages safe with every answer.
 
     ``largest_upload_bytes`` bounds what is not JSON. The look raises TurnedAway, which is answered in words.
@@ -74,7 +122,7 @@ def keep_doors(app: Flask, *, hosts: frozenset[str], largest_upload_bytes: int) 
 
     @app.before_request
     def look() -> None:
-        check_host(request, hosts)
+        check_host(request, knows)
         if request.method not in SAFE or request.headers.get("Upgrade", "").lower() == "websocket":
             check_origin(request)
         view = app.view_functions.get(request.endpoint or "")
@@ -92,17 +140,19 @@ def keep_doors(app: Flask, *, hosts: frozenset[str], largest_upload_bytes: int) 
         return response
 
 
-def check_host(asked: Request, hosts: frozenset[str]) -> None:
+def check_host(asked: Request, knows: KnownHosts) -> None:
     """Only names that are Pondus's own: another, led here by a name server, would read along. Raises TurnedAway."""
     name = asked.host.rsplit(":", 1)[0] if not asked.host.endswith("]") else asked.host
-    if name.lower() not in hosts:
-        raise TurnedAway(403, f"Pondus isn't known as “{name[:80]}”; open it as http://127.0.0.1 with its port.")
+    if name.lower() not in knows:
+        raise TurnedAway(403, f"Pondus isn't known as “{name[:80]}” here; it is {knows}.")
 
 
 def check_origin(asked: Request) -> None:
     """Only Pondus's own pages change something or listen in; a shell on this machine sends no origin. Raises TurnedAway."""
     origin = asked.headers.get("Origin")
     if origin is None:
+        if current_app.extensions["pondus_door"] != "loopback":
+            raise TurnedAway(403, "Only Pondus's own pages change something from here.")
         if asked.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
             raise TurnedAway(403, "Another page asked for this; only Pondus's own pages may.")
         return
@@ -110,7 +160,7 @@ def check_origin(asked: Request) -> None:
         parts = urlsplit(origin)
     except ValueError:
         parts = urlsplit("")
-    if parts.scheme not in ("http", "https") or parts.netloc.lower() != asked.host.lower():
+    if parts.scheme != asked.scheme or parts.netloc.lower() != asked.host.lower():
         raise TurnedAway(403, "A page of another origin asked for this; only Pondus's own pages may.")
 
 

@@ -18,6 +18,7 @@ from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import MoveRow, ReadingRow, now
+from pondus.web.access import device_here
 from pondus.web.bench import changed_bench_of, load
 from pondus.web.transaction import transaction
 
@@ -48,6 +49,7 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
         source=entry.source,
         sure_of_string=entry.sure_of_string,
         at=now(),
+        entered_by=device_here().person,
     )
 
 
@@ -97,6 +99,7 @@ def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) ->
         expect_plus_minus=step.expect_plus_minus,
         made_on=row.made_on,
         device=row.device,
+        entered_by=row.entered_by,
     )
     tuning_store.add_entry(session, move, late=False)
     return True
@@ -121,7 +124,13 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             expect_plus_minus=new.expect_plus_minus,
         )
         row = MoveRow(
-            id=new.id, tuning_id=tuning_id, at=now(), made_on=new.made_on, device=new.device, **entry.__dict__
+            id=new.id,
+            tuning_id=tuning_id,
+            at=now(),
+            made_on=new.made_on,
+            device=new.device,
+            entered_by=device_here().person,
+            **entry.__dict__,
         )
         tuning_store.add_entry(session, row)
     return changed_bench_of(tuning_id)

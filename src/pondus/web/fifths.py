@@ -34,6 +34,7 @@ from pondus.store import fifths as fifth_store
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import FifthCheckRow, TuningRow, now
+from pondus.web.access import device_here
 from pondus.web.bench import load
 from pondus.web.doors import at_most, uploads
 from pondus.web.entries import struck_reason
@@ -84,6 +85,7 @@ def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
             at=now(),
             made_on=new.made_on,
             device=new.device,
+            entered_by=device_here().person,
             **_entry(new.check, tuning, instrument, pair, earlier).__dict__,
         )
         fifth_store.add_check(session, row)

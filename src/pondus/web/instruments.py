@@ -29,6 +29,7 @@ from pondus.store.people import person
 from pondus.store.roll import roll
 from pondus.store.settings import studio_clock
 from pondus.store.tables import InstrumentRow, StringRow
+from pondus.web.access import device_here, shown_name
 from pondus.web.transaction import json_of, looking, transaction
 
 blueprint = APIBlueprint("instruments", __name__, tag="Instruments")
@@ -61,9 +62,12 @@ def instrument_out(record: instrument_store.InstrumentRecord) -> InstrumentOut:
     """Serialise an instrument, strings thickest first."""
     order = INSTRUMENTS[record.instrument.kind].string_names
     strings = sorted(record.strings, key=lambda row: order.index(row.name))
+    told = record.instrument.model_dump()
+    if device_here().role != "teacher":
+        told["note"] = ""  # it may speak of anyone
     return InstrumentOut.model_validate(
         {
-            **record.instrument.model_dump(),
+            **told,
             "retired": record.instrument.retired_at is not None,
             "strings": [StringOut.model_validate(row) for row in strings],
         }
@@ -95,8 +99,14 @@ def list_kinds() -> KindList:
 @blueprint.output(InstrumentList)
 def list_instruments(query: RollQuery) -> Response:
     """All instruments in use, by label."""
+    device = device_here()
     with looking() as session:
         found = roll(session, retired=query.retired)
+    if device.role == "student":
+        found = [each for each in found if device.person is not None and each["player_id"] == device.person]
+    if device.role != "teacher":
+        for each in found:
+            each["note"], each["player"] = "", None if each["player"] is None else shown_name(each["player"])
     return json_of(InstrumentList.model_validate({"instruments": found}))
 
 

@@ -4,8 +4,16 @@ from apiflask import APIBlueprint
 
 from pondus.contracts.advice import AdviceRequest, AdviceResult
 from pondus.contracts.plan import PlanRequest, PlanResult
+from pondus.core.access import advised_at_most
+from pondus.core.judgement.situation import Who
+from pondus.web.access import device_here
 
 blueprint = APIBlueprint("judgement", __name__, tag="Judgement")
+
+
+def _capped(who: Who) -> dict[str, Who]:
+    """A student's device gives no more advice than its person may follow, whatever is asked of it."""
+    return {"who": advised_at_most(who, device_here())}
 
 
 @blueprint.post("/advise")
@@ -13,7 +21,7 @@ blueprint = APIBlueprint("judgement", __name__, tag="Judgement")
 @blueprint.output(AdviceResult)
 def advise(request: AdviceRequest) -> AdviceResult:
     """One reading to the next move."""
-    return request.advise()
+    return request.model_copy(update=_capped(request.who)).advise()
 
 
 @blueprint.post("/plan")
@@ -21,4 +29,4 @@ def advise(request: AdviceRequest) -> AdviceResult:
 @blueprint.output(PlanResult)
 def plan(request: PlanRequest) -> PlanResult:
     """Four readings to the whole round."""
-    return request.plan()
+    return request.model_copy(update=_capped(request.who)).plan()

@@ -21,6 +21,7 @@ from pondus.contracts.listening import (
     RefusedMessage,
 )
 from pondus.core.errors import BadInput
+from pondus.web.access import SIGN_IN, still_in
 from pondus.web.ears import Ear, Ears
 
 blueprint = APIBlueprint("listening", __name__, tag="Listening")
@@ -28,6 +29,8 @@ sock = Sock()
 
 LARGEST_MESSAGE_BYTES = 1024 * 1024
 IDLE_SECONDS = 30.0
+STILL_IN_SECONDS = 5.0
+"""How often it is looked whether the device is signed in still."""
 AHEAD_SECONDS = 60.0
 MOST_WAITING_MESSAGES = 4000
 MOST_AT_ONCE = 64
@@ -76,7 +79,12 @@ def _serve(ws: Server) -> None:
 
 def _hear(ws: Server, ears: Ears, ear: Ear, rate_hz: int) -> None:
     started, heard_seconds, left_over = time.monotonic(), 0.0, b""
+    looked_at = started
     while True:
+        if time.monotonic() - looked_at > STILL_IN_SECONDS:
+            looked_at = time.monotonic()
+            if not still_in():
+                raise BadInput("session", SIGN_IN)
         data = left_over + _waiting(ws)
         whole = len(data) // 2 * 2
         left_over = data[whole:]

@@ -19,6 +19,7 @@ from pondus.store import instruments as instrument_store
 from pondus.store import morning as morning_store
 from pondus.store.settings import studio_clock, usual_tuning
 from pondus.store.tunings import add_entry
+from pondus.web.access import device_here, shown_name
 from pondus.web.entries import reading_row
 from pondus.web.remembered import remembered
 from pondus.web.transaction import looking, transaction
@@ -41,7 +42,7 @@ def triaged_out(each: morning_store.Triaged) -> TriagedOut:
         label=each.label,
         kind=each.kind,
         size=each.size,
-        player=each.player,
+        player=None if each.player is None else shown_name(each.player),
         strings=list(instrument_named(each.kind).string_names),
         heard=each.heard,
         group=each.sorted.group,
@@ -64,7 +65,9 @@ def sweep() -> Response:
     with looking() as session:
         clock = studio_clock(session)
         version = morning_store.morning_version(session, clock.today)
-        return remembered().answer("morning", version, lambda: _morning(session, clock), for_seconds=SAME_FOR_SECONDS)
+        return remembered().answer(
+            f"morning for {device_here().role}", version, lambda: _morning(session, clock), for_seconds=SAME_FOR_SECONDS
+        )
 
 
 def _morning(session: Session, clock: Clock) -> MorningOut:

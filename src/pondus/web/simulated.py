@@ -30,6 +30,7 @@ from pondus.core.simulated.voice import How, Voice, sounded
 from pondus.core.simulated.wood import Wood
 from pondus.store import instruments as instrument_store
 from pondus.store import simulated as simulated_store
+from pondus.web.access import must_reach
 from pondus.web.described import file_of
 from pondus.web.listening import keeps_own_time, sock
 from pondus.web.transaction import looking, transaction
@@ -158,6 +159,7 @@ def live(ws: Server) -> None:
     try:
         keeps_own_time(ws)
         hello = LiveHello.model_validate_json(_text(ws.receive(timeout=30.0)))
+        must_reach(hello.instrument_id)
         _Player(ws, hello, lambda: session_on(engine)).play()
     except PondusError as error:
         _refuse(ws, error)

@@ -10,6 +10,7 @@ from sqlmodel import Session
 
 from pondus.contracts.morning import (
     LATEST_MINUTES,
+    Come,
     NewStation,
     PlannedOut,
     SlotOut,
@@ -17,6 +18,7 @@ from pondus.contracts.morning import (
     StationOut,
     Take,
 )
+from pondus.core.access import ABSENT_AFTER, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
@@ -25,9 +27,13 @@ from pondus.core.group.schedule import Clearance, Job, Morning, Tuner, pace_of, 
 from pondus.store import morning as morning_store
 from pondus.store import people as people_store
 from pondus.store import stations as station_store
+from pondus.store.devices import last_seen
 from pondus.store.settings import studio_clock
-from pondus.store.tables import StationRow
+from pondus.store.tables import StationRow, now
 from pondus.store.tunings import change_tuning
+from pondus.web.access import NOT_YOURS, device_here, shown_name
+from pondus.web.devices import is_place_of
+from pondus.web.doors import TurnedAway
 from pondus.web.remembered import remembered
 from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import todays_tuning
@@ -44,7 +50,9 @@ def plan() -> Response:
     with looking() as session:
         clock = studio_clock(session)
         version = morning_store.morning_version(session, clock.today)
-        return remembered().answer("plan", version, lambda: _planned(session, clock), for_seconds=SAME_FOR_SECONDS)
+        return remembered().answer(
+            f"plan for {device_here().role}", version, lambda: _planned(session, clock), for_seconds=SAME_FOR_SECONDS
+        )
 
 
 def _plan_now() -> PlannedOut:
@@ -106,6 +114,42 @@ def as_last_time() -> PlannedOut:
     return _plan_now()
 
 
+@blueprint.post("/morning/come")
+@blueprint.input(Come, arg_name="asked")
+@blueprint.output(PlannedOut)
+def come(asked: Come) -> PlannedOut:
+    """Whoever holds this device is there, and may turn what they are cleared for; they come once, however often they say so."""
+    device = device_here()
+    if device.session is None:
+        raise BadInput("device", "Nobody is signed in on this device; add who is there by name.")
+    may = device.may if device.person is not None else "pegs"
+    if may is None:
+        raise BadInput("device", f"{device.name} isn't cleared to turn anything yet; a teacher does that.")
+    with transaction() as session:
+        clock = studio_clock(session)
+        station_store.hold_day(session, clock.today)
+        if not any(is_place_of(row, device) for row in station_store.stations_of(session, clock.today)):
+            station_store.add_station(
+                session,
+                StationRow(
+                    id=asked.id,
+                    day=clock.today,
+                    name=device.name,
+                    may=may,
+                    person_id=device.person,
+                    comes_at=clock.now,
+                ),
+            )
+    return _plan_now()
+
+
+def _check_own_place(row: StationRow) -> None:
+    """A helper's device speaks for its own person alone."""
+    device = device_here()
+    if reach_of(device.role, "take-in-hand") == "own" and not is_place_of(row, device):
+        raise TurnedAway(403, NOT_YOURS)
+
+
 @blueprint.patch("/morning/stations/<uuid:station_id>")
 @blueprint.input(StationChange, arg_name="change")
 @blueprint.output(PlannedOut)
@@ -141,7 +185,15 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
     with transaction() as session:
         clock = studio_clock(session)
         undone = morning_store.waiting(morning_store.triaged(session, clock=clock))
-        row = station_store.take(session, station_id, take.instrument_id, still_held=undone, take_over=take.take_over)
+        _check_own_place(station_store.station(session, station_id))
+        row = station_store.take(
+            session,
+            station_id,
+            take.instrument_id,
+            still_held=undone,
+            take_over=take.take_over,
+            known_as=shown_name,
+        )
         if take.instrument_id is not None and take.tuning_id is not None:
             tuning = todays_tuning(session, take.instrument_id, take.tuning_id, clock=clock)
             person = None if row.person_id is None else people_store.person(session, row.person_id)
@@ -161,7 +213,18 @@ def _planned(session: Session, clock: Clock) -> PlannedOut:
     ]
     paces = _paces(session, rows)
     morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows])
-    return _out(morning, rows, triaged, paces, clock)
+    return _out(morning, rows, triaged, paces, clock, _away(session, rows))
+
+
+def _away(session: Session, rows: list[StationRow]) -> dict[UUID, int]:
+    """R98: whose device has shown no sign for a while though they have an instrument in hand, and for how many minutes."""
+    seen = last_seen(session)
+    found = {}
+    for row in rows:
+        at = seen.get(row.person_id or row.name)
+        if row.instrument_id is not None and at is not None and now() - at > ABSENT_AFTER:
+            found[row.id] = int((now() - at).total_seconds() // 60)
+    return found
 
 
 def _tuner(row: StationRow, pace: float, clock: Clock) -> Tuner:
@@ -193,6 +256,7 @@ def _out(
     triaged: dict[str, morning_store.Triaged],
     paces: dict[UUID, float],
     clock: Clock,
+    away: dict[UUID, int],
 ) -> PlannedOut:
     stations = []
     for row in rows:
@@ -211,9 +275,10 @@ def _out(
         stations.append(
             StationOut(
                 id=row.id,
-                name=row.name,
+                name=shown_name(row.name),
                 may=row.may,
                 person_id=row.person_id,
+                away_minutes=away.get(row.id),
                 comes_in_minutes=round(_comes_in(row, clock), 1),
                 own_only=row.own_only,
                 pace=round(paces[row.id], 2),

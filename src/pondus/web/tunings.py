@@ -8,6 +8,7 @@ from sqlmodel import Session
 
 from pondus.contracts.advice import fifth_cents_of
 from pondus.contracts.bench import BenchOut, EmptyTuning, NewTuning, TodaysTuning, TuningList, TuningSettings
+from pondus.core.access import advised_at_most
 from pondus.core.clock import Clock
 from pondus.core.entries.settings import check_settings
 from pondus.core.errors import BadInput
@@ -16,6 +17,7 @@ from pondus.store import instruments as instrument_store
 from pondus.store import settings as settings_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import TuningRow
+from pondus.web.access import device_here
 from pondus.web.bench import bench_of, changed_bench_of, tuning_out
 from pondus.web.transaction import looking, transaction
 
@@ -52,6 +54,7 @@ def _begin(
     """A new tuning as this instrument usually is tuned, with ``changes`` over that."""
     row = settings_store.usual_tuning(session, record.instrument)
     row.id = tuning_id
+    row.done_by = device_here().person
     for key, value in changes.items():
         setattr(row, key, value)
     return tuning_store.begin_tuning(session, row)
@@ -112,6 +115,8 @@ def list_tunings(instrument_id: UUID) -> TuningList:
 @blueprint.output(BenchOut)
 def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
     """Change how this tuning is done."""
+    if settings.who is not None and advised_at_most(settings.who, device_here()) != settings.who:
+        raise BadInput("who", "Who may turn more than this device's person is said by a teacher.")
     with transaction(sorts=False) as session:
         row = tuning_store.tuning_row(session, tuning_id)
         kind = instrument_store.instrument(session, row.instrument_id).instrument.kind

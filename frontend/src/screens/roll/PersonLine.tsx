@@ -17,11 +17,16 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
   const [open, setOpen] = useState(false);
   const change = useChangePerson();
   const choices = useChoices();
-  // What was just pressed shows at once; it stays only if it is kept.
-  const shown = (change.isPending ? change.variables.change.cleared : null) ?? person.cleared;
+  // What was just pressed shows at once, in the press itself; it stays only if it is kept.
+  const [pressed, setPressed] = useState<number[] | null>(null);
+  const shown = pressed ?? person.cleared;
   const clear = (stage: number, on: boolean) => {
     const cleared = on ? [...shown, stage] : shown.filter((each) => each !== stage);
-    change.mutate({ id: person.id, change: { cleared } });
+    setPressed(cleared);
+    const kept = () => {
+      setPressed((now) => (now === cleared ? null : now));
+    };
+    change.mutate({ id: person.id, change: { cleared } }, { onSettled: kept });
   };
   return (
     <li>

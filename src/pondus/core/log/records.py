@@ -38,7 +38,9 @@ CheckWay = Literal["double-stop", "harmonics", "tapped"]
 
 @dataclass(frozen=True)
 class Entry:
-    """What every line of a log has. ``seq``: its place in its instrument's log. ``void_reason`` says why it was voided."""
+    """What every line of a log has. ``seq``: its place in its instrument's log. ``void_reason`` says why it was voided;
+    ``entered_by``: whose device it came from, where people sign in.
+    """
 
     id: UUID
     string: str
@@ -47,6 +49,7 @@ class Entry:
     voided: bool = False
     void_reason: str | None = None
     late: bool = False
+    entered_by: UUID | None = None
 
     @property
     def counts(self) -> bool:

@@ -4,11 +4,11 @@ from alembic import context
 from sqlalchemy import Connection, text
 from sqlmodel import SQLModel
 
-import pondus.store.tables
+import pondus.store.device_tables
 
 TARGET = SQLModel.metadata
 MIGRATION_LOCK = 7_206_001
-assert pondus.store.tables
+assert pondus.store.device_tables
 
 
 def run_on(connection: Connection) -> None:

@@ -1,0 +1,166 @@
+"""Who may see and do what on a device: one table. Rules R94 to R98.
+
+A *device role* is what a device was let in as; it is not the role its person has on the roll. ``own`` reaches only the
+instrument that the device's person has (or its simulated stand-in), only their own place on the morning.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import timedelta
+from typing import Literal
+from uuid import UUID
+
+from pondus.core.errors import BadInput
+from pondus.core.group.schedule import Clearance
+from pondus.core.judgement.situation import Who
+
+DeviceRole = Literal["teacher", "helper", "student"]
+Act = Literal[
+    "reckon",
+    "see-changes",
+    "listen",
+    "see-instruments",
+    "tune",
+    "practise",
+    "see-card",
+    "see-morning",
+    "hear-for-morning",
+    "take-in-hand",
+    "come",
+    "keep-morning",
+    "keep-roll",
+    "keep-people",
+    "keep-settings",
+    "see-ledger",
+    "keep-care",
+    "bring-lists",
+    "let-devices-in",
+]
+Reach = Literal["all", "own"]
+
+MAY: Mapping[Act, Mapping[DeviceRole, Reach]] = {
+    "reckon": {"teacher": "all", "helper": "all", "student": "all"},
+    "see-changes": {"teacher": "all", "helper": "all", "student": "own"},
+    "listen": {"teacher": "all", "helper": "all", "student": "all"},
+    "see-instruments": {"teacher": "all", "helper": "all", "student": "own"},
+    "tune": {"teacher": "all", "helper": "all", "student": "own"},
+    "practise": {"teacher": "all", "helper": "all", "student": "own"},
+    "see-card": {"teacher": "all", "helper": "all", "student": "own"},
+    "see-morning": {"teacher": "all", "helper": "all"},
+    "hear-for-morning": {"teacher": "all", "helper": "all"},
+    "take-in-hand": {"teacher": "all", "helper": "own"},
+    "come": {"teacher": "all", "helper": "own"},
+    "keep-morning": {"teacher": "all"},
+    "keep-roll": {"teacher": "all"},
+    "keep-people": {"teacher": "all"},
+    "keep-settings": {"teacher": "all"},
+    "see-ledger": {"teacher": "all"},
+    "keep-care": {"teacher": "all"},
+    "bring-lists": {"teacher": "all"},
+    "let-devices-in": {"teacher": "all"},
+}
+"""What each device role may do, and how far it reaches. What isn't here may not be done. ``reckon``: what needs nothing of the
+studio (advice on figures sent along, tones, what can be chosen).
+"""
+
+SESSION_LASTS: Mapping[DeviceRole, timedelta] = {
+    "teacher": timedelta(days=30),
+    "helper": timedelta(days=30),
+    "student": timedelta(days=120),
+}
+"""R95: how long a device stays signed in; then it ends by itself."""
+INVITATION_LASTS = timedelta(minutes=10)
+"""R94: how long a code lets one device in."""
+SHORTEST_PASSPHRASE, LONGEST_PASSPHRASE = 12, 200
+ATTEMPTS_A_MINUTE, ATTEMPTS_IN_TEN_MINUTES, SLOWER_A_MINUTE = 10, 30, 2
+"""R96: attempts to sign in from one address; past so many in ten minutes only so few a minute."""
+ABSENT_AFTER = timedelta(minutes=10)
+"""R98: a device that shows no sign for so long, with an instrument in its person's hands, is said to be away."""
+
+_POWER: Mapping[Who, int] = {"student-fine-tuners": 0, "student-pegs": 1, "adult": 2, "teacher": 3}
+
+
+@dataclass(frozen=True)
+class DeviceFacts:
+    """Who holds a device. ``session``: None where nobody needs to sign in. ``may``: what its person may turn (a student who may
+    turn nothing yet: None).
+    """
+
+    role: DeviceRole
+    session: UUID | None = None
+    person: UUID | None = None
+    name: str = ""
+    may: Clearance | None = None
+
+    @property
+    def speaks_to(self) -> Who:
+        """Whom the advice speaks to at most."""
+        if self.role == "teacher":
+            return "teacher"
+        if self.role == "helper":
+            return "adult"
+        return "student-pegs" if self.may == "pegs" else "student-fine-tuners"
+
+
+UNLOCKED = DeviceFacts("teacher")
+"""Someone at the studio's own computer, where nobody signs in."""
+
+
+def reach_of(role: DeviceRole, act: Act) -> Reach | None:
+    """How far a role may do something; None: not at all.
+
+    >>> reach_of("student", "tune"), reach_of("helper", "keep-people"), reach_of("teacher", "keep-people")
+    ('own', None, 'all')
+    """
+    return MAY[act].get(role)
+
+
+def advised_at_most(who: Who, device: DeviceFacts) -> Who:
+    """R97: the advice follows who has the instrument in hand, and never goes above the device.
+
+    >>> advised_at_most("teacher", DeviceFacts("student", may="fine-tuners"))
+    'student-fine-tuners'
+    >>> advised_at_most("student-fine-tuners", DeviceFacts("teacher"))
+    'student-fine-tuners'
+    """
+    return min(who, device.speaks_to, key=_POWER.__getitem__)
+
+
+def name_shown(name: str, device: DeviceFacts) -> str:
+    """Another's name as a device may show it: helpers see first names.
+
+    >>> name_shown("Ole Tern", DeviceFacts("helper")), name_shown("Ole Tern", DeviceFacts("teacher"))
+    ('Ole', 'Ole Tern')
+    """
+    if device.role == "teacher":
+        return name
+    return next(iter(name.split()), name)
+
+
+def check_passphrase(passphrase: str, *, name: str) -> str:
+    """A passphrase that can be used. Raises BadInput.
+
+    >>> check_passphrase("short", name="Runa")
+    Traceback (most recent call last):
+    pondus.core.errors.BadInput: A passphrase has at least 12 characters; four words that come to your mind make a good one.
+    """
+    if len(passphrase.strip()) < SHORTEST_PASSPHRASE:
+        raise BadInput(
+            "passphrase",
+            f"A passphrase has at least {SHORTEST_PASSPHRASE} characters; four words that come to your mind make a good one.",
+        )
+    if len(passphrase) > LONGEST_PASSPHRASE:
+        raise BadInput("passphrase", f"A passphrase has at most {LONGEST_PASSPHRASE} characters; take a shorter one.")
+    plain = passphrase.casefold().replace(" ", "")
+    if len(set(plain)) < 5 or plain in name.casefold().replace(" ", "") * 20:
+        raise BadInput("passphrase", "That is easily guessed; take four words that come to your mind.")
+    return passphrase
+
+
+def attempts_allowed(in_ten_minutes: int) -> int:
+    """R96: how many attempts an address has in a minute, after so many in the last ten.
+
+    >>> attempts_allowed(0), attempts_allowed(30)
+    (10, 2)
+    """
+    return SLOWER_A_MINUTE if in_ten_minutes >= ATTEMPTS_IN_TEN_MINUTES else ATTEMPTS_A_MINUTE
