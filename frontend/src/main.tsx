@@ -7,19 +7,19 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
-import { beginChanges } from "./api/changes";
+import { onSignedOut } from "./api/connection";
+import { askWhoIAm } from "./api/device";
 import { keepLastSeen, showLastSeen } from "./api/lastSeen";
 import { beginOutbox } from "./api/outbox/benchOutbox";
 import { queries } from "./api/queries";
-import { tellZone } from "./api/zone";
 import { applyTheme, storedTheme } from "./parts/theme";
+import { Door } from "./screens/door/Door";
 import { Screens } from "./screens/Screens";
 import { keepPage } from "./serviceWorker";
 
-tellZone();
 applyTheme(storedTheme());
 beginOutbox();
-beginChanges();
+onSignedOut(askWhoIAm);
 const root = document.getElementById("root");
 if (root === null) throw new Error("the page has no #root");
 const page = createRoot(root);
@@ -28,7 +28,9 @@ const show = () => {
     <StrictMode>
       <QueryClientProvider client={queries}>
         <BrowserRouter>
-          <Screens />
+          <Door>
+            <Screens />
+          </Door>
         </BrowserRouter>
       </QueryClientProvider>
     </StrictMode>,

@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from "react";
 
 import type { Bench } from "./client";
+import { askWhoIAm } from "./device";
 import { setAway } from "./connection";
 import { benchKey, outbox } from "./outbox/benchOutbox";
 import { pauseMs } from "./policy";
@@ -118,7 +119,9 @@ class Stream {
       if (told.live === true) this.pass({ kind: "state", there: true, live: true });
       this.pass({ kind: "told", told });
     });
+    source.addEventListener("ended", askWhoIAm);
     source.addEventListener("error", () => {
+      askWhoIAm(); // a stream doesn't tell why it broke off
       this.pass({ kind: "state", there: false, live: false });
       if (this.source !== source) return;
       source.close();
@@ -157,7 +160,17 @@ function changed({ reach, instruments = {}, missed = false }: Told): void {
   }, OWN_ANSWER_MS);
   askMorning();
   if (reach !== "studio") return;
-  for (const key of ["instruments", "people", "care", "places", "set-aside", "last-list", "zone"]) {
+  for (const key of [
+    "instruments",
+    "people",
+    "care",
+    "places",
+    "set-aside",
+    "last-list",
+    "zone",
+    "me",
+    "devices",
+  ]) {
     void queries.invalidateQueries({ queryKey: [key] });
   }
 }

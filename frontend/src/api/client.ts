@@ -1,6 +1,6 @@
 import createClient from "openapi-fetch";
 
-import { setAway } from "./connection";
+import { setAway, tellSignedOut } from "./connection";
 import type { components, paths } from "./schema";
 
 export type Bench = components["schemas"]["BenchOut"];
@@ -45,6 +45,10 @@ export class Away extends Error {
   }
 }
 
+/** Nobody is signed in on this device any more. What was sent is not stored, and waits until someone is. */
+export class SignedOut extends Error {}
+
+const COMING_IN = ["/api/sign-in", "/api/join", "/api/passphrase"];
 const ANSWERS_WITHIN_MS = 12_000;
 
 /** A request that gives up on a server which takes it and never answers. */
@@ -74,8 +78,14 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
   if (outcome.data !== undefined && outcome.response.ok) return outcome.data;
   const { message, field } = sentenceIn(outcome.error);
   if (isAway) throw new Away(message ?? undefined);
+  if (outcome.response.status === STRANGER && !COMING_IN.includes(new URL(outcome.response.url).pathname)) {
+    tellSignedOut();
+    throw new SignedOut(message ?? "Sign in first.");
+  }
   throw new Refused(message ?? "That didn't work; try again.", field);
 }
+
+const STRANGER = 401;
 
 /** The server, its database or the way to it is overrun or away: the same request is worth another try. */
 const AWAY_STATUSES = [408, 429, 502, 503, 504];

@@ -10,6 +10,17 @@ export function setAway(now: boolean): void {
   for (const tell of told) tell();
 }
 
+const signedOut = new Set<() => void>();
+
+/** Be told when the server treats this device as a stranger's. */
+export function onSignedOut(tell: () => void): void {
+  signedOut.add(tell);
+}
+
+export function tellSignedOut(): void {
+  for (const tell of signedOut) tell();
+}
+
 function subscribe(tell: () => void): () => void {
   told.add(tell);
   return () => told.delete(tell);

@@ -6,6 +6,7 @@ import { queries } from "./queries";
 
 /** What is shown while the server can't be asked: benches, the morning, the roll. Nothing of what only matters in the moment. */
 const KEPT = new Set([
+  "me",
   "bench",
   "fifths",
   "instruments",

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 
+import { useMe } from "../api/device";
 import { MORE_ENTRY } from "./More";
 import { NextInstrument } from "./NextInstrument";
 import { Shell } from "./Shell";
@@ -16,9 +17,9 @@ interface InstrumentShellProps {
 }
 
 const PAGES = [
-  ["bench", "Strings"],
-  ["fifths", "Fifths"],
-  ["ledger", "Ledger"],
+  ["bench", "Strings", "tune"],
+  ["fifths", "Fifths", "tune"],
+  ["ledger", "Ledger", "see-ledger"],
 ] as const;
 
 /** The frame of an instrument's pages: which one, the way between its pages, and the instrument after it. */
@@ -32,6 +33,7 @@ export function InstrumentShell({
 }: InstrumentShellProps) {
   const [asked] = useSearchParams();
   const at = asked.get("at");
+  const can = useMe().data?.can ?? [];
   const search = at === null ? "" : `?at=${at}`;
   return (
     <Shell
@@ -44,11 +46,14 @@ export function InstrumentShell({
           </span>
         </>
       }
-      pages={PAGES.map(([path, said]) => ({ to: { pathname: `/${path}/${instrument.id}`, search }, said }))}
+      pages={PAGES.filter(([, , act]) => can.includes(act)).map(([path, said]) => ({
+        to: { pathname: `/${path}/${instrument.id}`, search },
+        said,
+      }))}
       tools={
         <>
           {tools}
-          <NextInstrument current={instrument.id} station={at} />
+          {can.includes("see-morning") && <NextInstrument current={instrument.id} station={at} />}
         </>
       }
       more={

@@ -7,13 +7,16 @@ import { AwayNote } from "./AwayNote";
 import { Button } from "./Button";
 import { More, MORE_ENTRY } from "./More";
 import { longDay } from "./figures";
+import { useMe } from "../api/device";
+import { SignOut } from "./SignOut";
 import { NAV_LINK } from "./navLink";
 import { chooseTheme, storedTheme } from "./theme";
 
 const PLACES = [
-  ["/morning", "Morning"],
-  ["/roll", "Roll"],
-  ["/care", "Care"],
+  ["/mine", "Mine", "come"],
+  ["/morning", "Morning", "see-morning"],
+  ["/roll", "Roll", "keep-roll"],
+  ["/care", "Care", "keep-care"],
 ] as const;
 
 interface ShellProps {
@@ -56,7 +59,11 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
   const crowded = pages.length > 0;
   // Where the row of places names the page already, its heading needn't be seen a second time.
   const isPlace = PLACES.some(([, said]) => said === title);
-  const places = PLACES.map(([to, said]) => [{ pathname: to, search: "" }, said] as const);
+  const me = useMe().data;
+  const places = PLACES.filter(([, , act]) => me?.can.includes(act) ?? false)
+    // Who sits at the studio's own computer is nobody in particular.
+    .filter(([to]) => to !== "/mine" || me?.signed_in === true)
+    .map(([to, said]) => [{ pathname: to, search: "" }, said] as const);
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
       <a
@@ -120,6 +127,12 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
             </nav>
           )}
           {more}
+          {me?.can.includes("let-devices-in") === true && (
+            <Link to="/devices" className={MORE_ENTRY}>
+              Devices
+            </Link>
+          )}
+          <SignOut />
           <Link to="/parts" className={MORE_ENTRY}>
             The parts and how they work
           </Link>

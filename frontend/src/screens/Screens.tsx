@@ -14,6 +14,8 @@ const CareScreen = lazyScreen(async () => (await import("./care/CareScreen")).Ca
 const BringScreen = lazyScreen(async () => (await import("./bring/BringScreen")).BringScreen);
 const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).RollScreen);
 const PartsScreen = lazyScreen(async () => (await import("./parts/PartsScreen")).PartsScreen);
+const DevicesScreen = lazyScreen(async () => (await import("./devices/DevicesScreen")).DevicesScreen);
+const MineScreen = lazyScreen(async () => (await import("./mine/MineScreen")).MineScreen);
 const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
 
 /** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
@@ -28,6 +30,8 @@ export function Screens() {
           <Route path="/sweep" element={<SweepScreen />} />
           <Route path="/ledger/:instrumentId" element={<OfInstrument screen={LedgerScreen} />} />
           <Route path="/parts" element={<PartsScreen />} />
+          <Route path="/devices" element={<DevicesScreen />} />
+          <Route path="/mine" element={<MineScreen />} />
           <Route path="/care" element={<CareScreen />} />
           <Route path="/bring" element={<BringScreen />} />
           <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />

@@ -24,8 +24,12 @@ GARBAGE_AFTER = 20_000
 """New objects before the collector looks: more than one large answer makes."""
 
 
-def _closed_socket(record: logging.LogRecord) -> bool:
-    """Drop gunicorn's complaint that a socket, which we closed ourselves or whose client went silent, is closed."""
+def _worth_telling(record: logging.LogRecord) -> bool:
+    """Drop gunicorn's complaint that a socket, which we closed ourselves or whose client went silent, is closed; and that of every
+    device which doesn't trust the certificate yet.
+    """
+    if "[SSL:" in record.getMessage():
+        return False
     error = record.exc_info[1] if record.exc_info else None
     ours = isinstance(error, StopIteration) or (
         isinstance(error, OSError) and error.errno in (errno.EBADF, errno.EAGAIN)
@@ -92,7 +96,7 @@ class Server(BaseApplication):  # type: ignore[misc]
                 "ssl_context": FreshContext(self.bind.certificate),
                 "do_handshake_on_connect": False,
             }
-        logging.getLogger("gunicorn.error").addFilter(_closed_socket)
+        logging.getLogger("gunicorn.error").addFilter(_worth_telling)
         for key, value in settings.items():
             self.cfg.set(key, value)
 

@@ -11,11 +11,12 @@ import secrets
 import socket
 import sys
 from contextlib import suppress
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from pathlib import Path
+from threading import Event, Thread
 
 import ifaddr
-from zeroconf import InterfaceChoice, IPVersion, NonUniqueNameException, ServiceInfo, Zeroconf
+from zeroconf import Error, InterfaceChoice, IPVersion, ServiceInfo, Zeroconf
 
 from pondus.running.certificates import Certificates, is_own_address
 from pondus.running.places import CannotStart, Home
@@ -73,10 +74,8 @@ class Sharing:
 
     home: Home
     options: ShareOptions
-    _told: Zeroconf | None = None
-    _service: ServiceInfo | None = None
+    _told: "_ToldName | None" = None
     _known: tuple[str, ...] = ()
-    _problem: str = field(default="", repr=False)
 
     @property
     def folder(self) -> Path:
@@ -164,31 +163,50 @@ class Sharing:
         self.share_file.unlink(missing_ok=True)
 
     def _tell(self) -> None:
-        """Tell the network the name; where that can't be, the address still works."""
+        """Tell the network the name, from a thread of its own: it takes a second or two, and nothing waits for it."""
         self._quiet()
         if not self.name.endswith(".local") or not self._known:
             return
-        packed = [socket.inet_pton(socket.AF_INET6 if ":" in each else socket.AF_INET, each) for each in self._known]
-        bare = self.name.removesuffix(".local")
-        try:
-            interfaces = InterfaceChoice.All if self.options.on is None else [self.options.on]
-            self._told = Zeroconf(interfaces=interfaces, ip_version=IPVersion.V4Only)
-            self._service = ServiceInfo(
-                SERVICE, f"{bare}.{SERVICE}", addresses=packed, port=self.options.port, server=f"{self.name}."
-            )
-            self._told.register_service(self._service, strict=False)
-            self._problem = ""
-        except (OSError, NonUniqueNameException) as error:
-            self._quiet()
-            if str(error) != self._problem:
-                self._problem = str(error)
-                print(
-                    f"pondus: the name {self.name} can't be told to this network ({error}); use the address.",
-                    file=sys.stderr,
-                )
+        told = self._told = _ToldName(self.name, self._known, self.options)
+        told.start()
 
     def _quiet(self) -> None:
         if self._told is not None:
-            with suppress(OSError):
-                self._told.close()
-        self._told = self._service = None
+            self._told.end()
+        self._told = None
+
+
+class _ToldName(Thread):
+    """A name that the network is told until `end`; where that can't be, the addresses still work."""
+
+    def __init__(self, name: str, addresses: tuple[str, ...], options: ShareOptions) -> None:
+        super().__init__(name="mdns", daemon=True)
+        self._host, self._addresses, self._options = name, addresses, options
+        self._over = Event()
+
+    def run(self) -> None:
+        """Register, wait, take it back."""
+        families = [socket.AF_INET6 if ":" in each else socket.AF_INET for each in self._addresses]
+        service = ServiceInfo(
+            SERVICE,
+            f"{self._host.removesuffix('.local')}.{SERVICE}",
+            addresses=[socket.inet_pton(of, each) for of, each in zip(families, self._addresses, strict=True)],
+            port=self._options.port,
+            server=f"{self._host}.",
+        )
+        interfaces = InterfaceChoice.All if self._options.on is None else [self._options.on]
+        try:
+            with Zeroconf(interfaces=interfaces, ip_version=IPVersion.V4Only) as network:
+                network.register_service(service, strict=False)
+                self._over.wait()
+        except (OSError, Error) as error:
+            print(
+                f"pondus: the name {self._host} can't be told to this network ({error or type(error).__name__}); use the"
+                " address.",
+                file=sys.stderr,
+            )
+
+    def end(self) -> None:
+        """Take it back."""
+        self._over.set()
+        self.join(3.0)

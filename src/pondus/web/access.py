@@ -153,8 +153,8 @@ class _SignIn:
     known_at: float = float("-inf")
 
 
-def keep_access(app: Flask, door: Door) -> None:
-    """Look at who asks before every request is answered. Raises TurnedAway: 401 for a stranger, 403 for someone who may not."""
+def keep_strangers_out(app: Flask, door: Door) -> None:
+    """Look at who asks before anything that they send is read. Raises TurnedAway (401) for a stranger."""
     app.extensions["pondus_door"] = door
     app.extensions["pondus_sign_in"] = _SignIn()
 
@@ -164,10 +164,18 @@ def keep_access(app: Flask, door: Door) -> None:
         if endpoint is None or endpoint == "page":
             return
         g.device = _device_asking()
-        if endpoint in OPEN:
-            return
-        if g.device is None:
+        if endpoint not in OPEN and g.device is None:
             raise TurnedAway(401, SIGN_IN)
+
+
+def keep_to_roles(app: Flask) -> None:
+    """Look whether who asks may. Raises TurnedAway (403)."""
+
+    @app.before_request
+    def look() -> None:
+        endpoint = request.endpoint
+        if endpoint is None or endpoint in OPEN:
+            return
         reach = _reach(g.device, endpoint)
         if reach is None:
             raise TurnedAway(403, NOT_YOURS)

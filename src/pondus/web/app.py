@@ -15,9 +15,9 @@ from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
 from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
-from pondus.web.access import Door, keep_access
+from pondus.web.access import Door, keep_strangers_out, keep_to_roles
 from pondus.web.described import describe_refusals
-from pondus.web.doors import LOOPBACK_HOSTS, KnownHosts, TrustedProxies, TurnedAway, keep_doors
+from pondus.web.doors import LOOPBACK_HOSTS, KnownHosts, TrustedProxies, TurnedAway, keep_bodies, keep_doors
 from pondus.web.ears import Ears
 from pondus.web.logging import log_unforeseen
 from pondus.web.transaction import UNFORESEEN
@@ -79,8 +79,10 @@ def create_app(config: WebConfig) -> APIFlask:
     app.extensions["pondus_ears"] = Ears()
     app.extensions["pondus_changes"] = changes.Changes(app.extensions["pondus_engine"])
     app.extensions["pondus_share_file"] = config.share_file
-    keep_doors(app, knows=KnownHosts(config.hosts, config.share_file), largest_upload_bytes=config.largest_upload_bytes)
-    keep_access(app, config.door)
+    keep_doors(app, knows=KnownHosts(config.hosts, config.share_file))
+    keep_strangers_out(app, config.door)
+    keep_bodies(app, largest_upload_bytes=config.largest_upload_bytes)
+    keep_to_roles(app)
     if config.proxies:
         app.wsgi_app = TrustedProxies(app.wsgi_app, config.proxies)  # type: ignore[method-assign]
     for module in (

@@ -114,10 +114,9 @@ class TrustedProxies:
         return (self._told if proxied else self._plain)(environ, start_response)
 
 
-def keep_doors(app: Flask, *, knows: KnownHosts, largest_upload_bytes: int) -> None:
-    """Look at every request before it is answered, and send what keeps pages safe with every answer.
-
-    ``largest_upload_bytes`` bounds what is not JSON. The look raises TurnedAway, which is answered in words.
+def keep_doors(app: Flask, *, knows: KnownHosts) -> None:
+    """Look at the name and the origin of every request, and send what keeps pages safe with every answer. The look raises
+    TurnedAway, which is answered in words.
     """
 
     @app.before_request
@@ -125,11 +124,6 @@ def keep_doors(app: Flask, *, knows: KnownHosts, largest_upload_bytes: int) -> N
         check_host(request, knows)
         if request.method not in SAFE or request.headers.get("Upgrade", "").lower() == "websocket":
             check_origin(request)
-        view = app.view_functions.get(request.endpoint or "")
-        takes_files = bool(getattr(view, "takes_files", False))
-        request.max_content_length = largest_upload_bytes if takes_files else LARGEST_JSON_BYTES
-        if request.method not in SAFE:
-            check_body(request, takes_files=takes_files)
 
     @app.after_request
     def send(response: Response) -> Response:
@@ -138,6 +132,20 @@ def keep_doors(app: Flask, *, knows: KnownHosts, largest_upload_bytes: int) -> N
         if request.path.startswith("/api/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response
+
+
+def keep_bodies(app: Flask, *, largest_upload_bytes: int) -> None:
+    """Look at what comes with a request before it is decoded; ``largest_upload_bytes`` bounds what is not JSON. The look raises
+    TurnedAway.
+    """
+
+    @app.before_request
+    def look() -> None:
+        view = app.view_functions.get(request.endpoint or "")
+        takes_files = bool(getattr(view, "takes_files", False))
+        request.max_content_length = largest_upload_bytes if takes_files else LARGEST_JSON_BYTES
+        if request.method not in SAFE:
+            check_body(request, takes_files=takes_files)
 
 
 def check_host(asked: Request, knows: KnownHosts) -> None:

@@ -1,5 +1,5 @@
 import type { Bench } from "../client";
-import { Away, Refused } from "../client";
+import { Away, Refused, SignedOut } from "../client";
 import { pauseMs } from "../policy";
 import type { NewEntry, Waiting } from "./entry";
 
@@ -12,7 +12,7 @@ export interface Shelf {
 
 export interface OutboxNeeds {
   shelf: Shelf;
-  /** Sends one entry; Away where the server doesn't answer, Refused where it won't have it. */
+  /** Sends one entry; Away where the server doesn't answer, SignedOut where nobody is, Refused where it won't have it. */
   send: (entry: Waiting) => Promise<Bench>;
   /** An entry was stored, and this is the bench since. */
   onStored: (entry: Waiting, bench: Bench) => void;
@@ -102,7 +102,7 @@ export class Outbox {
         failures = 0;
         this.stored(entry, bench);
       } catch (error) {
-        if (error instanceof Away) await this.rest(pauseMs(failures++));
+        if (error instanceof Away || error instanceof SignedOut) await this.rest(pauseMs(failures++));
         else this.refuse(entry, error instanceof Error ? error : new Error(String(error)));
       }
     }

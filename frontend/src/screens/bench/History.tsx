@@ -27,6 +27,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
             <span className={`flex-1 ${entry.struck ? "text-pencil line-through" : ""}`}>
               {entry.kind === "reading" ? "read" : "turned"} {entry.text}
               {entry.source !== null && entry.source !== "typed" && ` (${entry.source})`}
+              {entry.by !== null && <span className="text-pencil"> by {entry.by}</span>}
               {entry.late && <i className="text-pencil"> came late, so it doesn’t count</i>}
             </span>
             {entry.struck ? (

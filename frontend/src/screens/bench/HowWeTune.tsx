@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { SlidersHorizontal } from "lucide-react";
 
+import { useMay } from "../../api/device";
 import type { Bench, Choices, StringFittings, TuningSettings } from "../../api/client";
 import { useChoices, useKinds } from "../../api/instruments";
 import { Choice } from "../../parts/Choice";
@@ -17,6 +18,7 @@ interface HowWeTuneProps {
 /** How this tuning is done: hold, temperament, reference, approach, tolerance, who turns; and the string's fittings. */
 export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneProps) {
   const choices = useChoices();
+  const keepsSettings = useMay("keep-settings");
   return (
     <Popover>
       <PopoverButton className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3 hover:bg-lit">
@@ -32,7 +34,7 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
         {choices.data !== undefined && (
           <Settings bench={bench} choices={choices.data} onSettings={onSettings} />
         )}
-        <KeepAsUsual bench={bench} />
+        {keepsSettings && <KeepAsUsual bench={bench} />}
         <Fittings bench={bench} name={current} onFittings={onFittings} />
       </PopoverPanel>
     </Popover>

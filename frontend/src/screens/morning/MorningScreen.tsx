@@ -1,6 +1,7 @@
 import { Ear } from "lucide-react";
 import { Link } from "react-router";
 
+import { useMay } from "../../api/device";
 import { useMorning, useMorningPlan } from "../../api/morning";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
@@ -8,11 +9,13 @@ import { Unready } from "../../parts/Unready";
 import { Sorted } from "./Sorted";
 import { Stations } from "./Stations";
 import { Timeline } from "./Timeline";
+import { WhoIsThere } from "./WhoIsThere";
 
 /** The group's morning: who needs what, who does what, and when all are done. */
 export function MorningScreen() {
   const morning = useMorning();
   const plan = useMorningPlan();
+  const keeps = useMay("keep-morning");
   const toHear = morning.data?.counts["not-heard"] ?? 0;
   const tools = (
     <Link
@@ -38,7 +41,7 @@ export function MorningScreen() {
             <Timeline planned={plan.data} now={plan.dataUpdatedAt} />
             <Trouble error={plan.error ?? morning.error} />
           </div>
-          <Stations planned={plan.data} />
+          {keeps ? <Stations planned={plan.data} /> : <WhoIsThere planned={plan.data} />}
         </div>
         <Sorted instruments={morning.data.instruments} planned={plan.data} />
       </main>

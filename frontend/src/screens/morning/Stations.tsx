@@ -81,6 +81,9 @@ function Person({ station, onChange, onRemove }: PersonProps) {
         <span className="min-w-0 flex-1 truncate">
           <b>{station.name}</b>{" "}
           <span className="text-pencil">{coming > 0 && `in ${String(coming)} min`}</span>
+          {station.away_minutes !== null && (
+            <span className="text-above">no sign for {station.away_minutes} min</span>
+          )}
         </span>
         <select
           aria-label={`${station.name} may turn`}
