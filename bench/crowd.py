@@ -7,7 +7,7 @@ byte a second. Prints, per kind of request, how many, their 50th, 95th and 99th 
 deadlocks in the database's log.
 
 Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--idle 0] [--slow 0]
-[--untold]``.
+[--untold] [--shared]``.
 """
 
 import argparse
@@ -16,20 +16,29 @@ import json
 import multiprocessing
 import random
 import socket
+import tempfile
 import threading
 import time
 from collections import defaultdict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from multiprocessing.synchronize import Event
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 import numpy as np
 
-from bench.listening import OneListener
+from bench.listening import OneListener, Way
 from pondus.demo.camp import LOANS, demo_id
 from pondus.demo.studio import fill
-from pondus.running.scratch_studio import RunningServer, scratch_cluster
-from pondus.store.database import migrate
+from pondus.running.places import Home
+from pondus.running.scratch_studio import RunningServer, free_port, scratch_cluster
+from pondus.running.sharing import ShareOptions, Sharing
+from pondus.running.studio import shared_server
+from pondus.store import devices as device_store
+from pondus.store.database import engine_for, migrate, session_on
+from pondus.web.app import WebConfig
 
 EVERY_SECONDS, TOLD_SECONDS = 4.0, 1.0
 """How often a page that is open on the morning asks by itself, and at most when it is told of changes."""
@@ -41,9 +50,10 @@ Asked = tuple[str, float, int]
 class Page:
     """One browser's connection: keeps it open, notes how long each answer took."""
 
-    def __init__(self, port: int) -> None:
-        self.port, self.asked = port, list[Asked]()
-        self.connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
+    def __init__(self, way: Way) -> None:
+        self.way, self.asked = way, list[Asked]()
+        self.connection = way.connection()
+        self.lagged = False
 
     def ask(self, said: str, method: str, path: str, body: object | None = None) -> Any:
         """One request, noted."""
@@ -51,10 +61,11 @@ class Page:
         status, content = 0, b""
         for _ in range(2):
             try:
-                headers = {} if body is None else {"Content-Type": "application/json"}
+                headers = {**self.way.headers, **({} if body is None else {"Content-Type": "application/json"})}
                 self.connection.request(method, path, None if body is None else json.dumps(body), headers)
                 answer = self.connection.getresponse()
                 status, content = answer.status, answer.read()
+                self.lagged = self.lagged or answer.getheader("Pondus-Ask-Again") is not None
                 break
             except (http.client.HTTPException, OSError):  # a kept connection that was closed meanwhile is opened anew
                 self.connection.close()
@@ -74,14 +85,15 @@ def watch_morning(page: Page, until: float, rng: random.Random) -> None:
 def follow_morning(page: Page, until: float, rng: random.Random) -> None:
     """The morning, left open, told of changes."""
     time.sleep(rng.uniform(0.0, TOLD_SECONDS))
-    stream = http.client.HTTPConnection("127.0.0.1", page.port, timeout=60)
-    stream.request("GET", "/api/changes")
+    stream = page.way.connection()
+    stream.request("GET", "/api/changes", headers=page.way.headers)
     told = stream.getresponse()
     while time.monotonic() < until:
-        if not told.readline().startswith(b'data: {"reach'):
+        if not page.lagged and not told.readline().startswith(b'data: {"reach'):
             continue
-        page.ask("morning", "GET", "/api/morning")
-        page.ask("plan", "GET", "/api/morning/plan")
+        page.lagged = False
+        page.ask("morning", "GET", "/api/morning?may_lag=true")
+        page.ask("plan", "GET", "/api/morning/plan?may_lag=true")
         time.sleep(TOLD_SECONDS)
     stream.close()
 
@@ -113,11 +125,11 @@ def _enter(page: Page, bench: Any, rng: random.Random) -> Any:
     return page.ask("reading", "POST", f"/api/tunings/{tuning}/readings", {**made, "typed": f"{rng.randint(-30, 12)}"})
 
 
-def pages(port: int, count: int, typing: int, readings: float, seconds: float, told: bool, results: Any) -> None:
+def pages(way: Way, count: int, typing: int, readings: float, seconds: float, told: bool, results: Any) -> None:
     """A process of clients: ``typing`` of them at benches, the others on the morning."""
     until = time.monotonic() + seconds
     every = typing / readings if readings else 1e9
-    clients = [Page(port) for _ in range(count)]
+    clients = [Page(way) for _ in range(count)]
     watch = follow_morning if told else watch_morning
     threads = []
     for place, page in enumerate(clients):
@@ -131,9 +143,9 @@ def pages(port: int, count: int, typing: int, readings: float, seconds: float, t
     results.put([one for page in clients for one in page.asked])
 
 
-def listeners(port: int, count: int, seconds: float, results: Any) -> None:
+def listeners(way: Way, count: int, seconds: float, results: Any) -> None:
     """A process of listening clients."""
-    ears = [OneListener(port, place, seconds) for place in range(count)]
+    ears = [OneListener(way, place, seconds) for place in range(count)]
     for each in ears:
         each.start()
     for each in ears:
@@ -164,32 +176,60 @@ def main() -> None:
     options.add_argument("--idle", type=int, default=0)
     options.add_argument("--slow", type=int, default=0)
     options.add_argument("--untold", action="store_true", help="pages ask by the clock, as where nobody tells them")
+    options.add_argument("--shared", action="store_true", help="by HTTPS, signed in, as in a room")
     given = options.parse_args()
     with scratch_cluster() as cluster:
         url = cluster.ensure_database("pondus")
         migrate(url)
         fill(url)
-        server = RunningServer(url, port_file=cluster.port_file)
-        server.start()
-        try:
-            asked, heard = run(server.port, given)
-        finally:
-            server.stop()
+        with _shared(url) if given.shared else _on_loopback(url, cluster.port_file) as way:
+            asked, heard = run(way, given)
         log = (cluster.home.folder / "database.log").read_text(errors="replace")
     report(asked, heard, log)
 
 
-def run(port: int, given: argparse.Namespace) -> tuple[list[Asked], list[float]]:
+@contextmanager
+def _on_loopback(url: str, port_file: Path) -> Iterator[Way]:
+    server = RunningServer(url, port_file=port_file)
+    server.start()
+    try:
+        yield Way(server.port)
+    finally:
+        server.stop()
+
+
+@contextmanager
+def _shared(url: str) -> Iterator[Way]:
+    """As in a room: HTTPS, every client a helper's device."""
+    engine = engine_for(url)
+    with session_on(engine) as session:
+        entered = device_store.let_in(session, "helper", person_id=None, name="a helper", kind="tablet")
+        studio = device_store.sign_in_row(session).studio
+    engine.dispose()
+    with tempfile.TemporaryDirectory() as folder:
+        sharing = Sharing(Home(Path(folder)), ShareOptions(port=free_port(), on="127.0.0.1"))
+        sharing.begin()
+        watched = shared_server(WebConfig(database_url=url), sharing)
+        server = RunningServer(url, config=watched.config, bind=watched.bind)
+        server.start()
+        try:
+            yield Way(server.port, str(sharing.certificates.authority), f"pondus-{studio}={entered.token}")
+        finally:
+            server.stop()
+            sharing.end()
+
+
+def run(way: Way, given: argparse.Namespace) -> tuple[list[Asked], list[float]]:
     """The crowd, for as long as it was told; what each asked, and how late readings came in milliseconds."""
     spawn = multiprocessing.get_context("spawn")
     results, heard, ended = spawn.Queue(), spawn.Queue(), spawn.Event()
     typing = max(1, given.clients // 2) if given.readings else 0
     started = [
         spawn.Process(
-            target=pages, args=(port, given.clients, typing, given.readings, given.seconds, not given.untold, results)
+            target=pages, args=(way, given.clients, typing, given.readings, given.seconds, not given.untold, results)
         ),
-        spawn.Process(target=listeners, args=(port, given.listeners, given.seconds, heard)),
-        spawn.Process(target=loiter, args=(port, given.idle, given.slow, ended)),
+        spawn.Process(target=listeners, args=(way, given.listeners, given.seconds, heard)),
+        spawn.Process(target=loiter, args=(way.port, given.idle, given.slow, ended)),
     ]
     for each in started:
         each.start()

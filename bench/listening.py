@@ -8,9 +8,12 @@ Run: ``bin/pondus bench listening [--listeners 1,8,24] [--seconds 6]``.
 """
 
 import argparse
+import http.client
 import json
+import ssl
 import threading
 import time
+from dataclasses import dataclass
 
 import numpy as np
 from simple_websocket import Client, ConnectionClosed
@@ -33,19 +36,48 @@ def sound_of(place: int, seconds: float) -> bytes:
     return (np.clip(whole, -1, 1) * 32767).astype("<i2").tobytes()
 
 
+@dataclass(frozen=True)
+class Way:
+    """How a client reaches the server: on loopback, or shared, by HTTPS and signed in (``authority``: whom to trust)."""
+
+    port: int
+    authority: str | None = None
+    cookie: str = ""
+
+    @property
+    def headers(self) -> dict[str, str]:
+        """What a signed-in page sends along."""
+        return {} if self.authority is None else {"Cookie": self.cookie, "Origin": f"https://127.0.0.1:{self.port}"}
+
+    def connection(self) -> http.client.HTTPConnection:
+        """A connection for requests."""
+        if self.authority is None:
+            return http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
+        trusting = ssl.create_default_context(cafile=self.authority)
+        return http.client.HTTPSConnection("127.0.0.1", self.port, timeout=60, context=trusting)
+
+    def listening(self) -> Client:
+        """A socket for sound."""
+        if self.authority is None:
+            return Client(f"ws://127.0.0.1:{self.port}/api/listen")
+        trusting = ssl.create_default_context(cafile=self.authority)
+        headers = {"Cookie": self.cookie, "Origin": "https://127.0.0.1"}
+        return Client(f"wss://127.0.0.1:{self.port}/api/listen", ssl_context=trusting, headers=headers)
+
+
 class OneListener(threading.Thread):
     """One client: sends in real time, notes when each reading arrives."""
 
-    def __init__(self, port: int, place: int, seconds: float) -> None:
+    def __init__(self, way: Way, place: int, seconds: float) -> None:
         super().__init__()
-        self.port, self.place = port, place
+        self.way, self.place = way, place
         self.sound = sound_of(place, seconds)
         self.latencies: list[float] = []
         self.settled: list[float] = []
         self.named: list[float] = []
 
     def run(self) -> None:
-        client = Client(f"ws://127.0.0.1:{self.port}/api/listen")
+        client = self.way.listening()
         kind = STRINGS[self.place % len(STRINGS)][0]
         client.send(
             json.dumps({"instrument": kind, "string": None, "a4": 440, "target": "tempered", "sample_rate": RATE})
@@ -105,7 +137,7 @@ def main() -> None:
 
 def heard_by(port: int, count: int, seconds: float) -> str:
     """A line of the table: so many listeners at once."""
-    listeners = [OneListener(port, place, seconds) for place in range(count)]
+    listeners = [OneListener(Way(port), place, seconds) for place in range(count)]
     for each in listeners:
         each.start()
     for each in listeners:

@@ -182,11 +182,14 @@ function askBench(id: string, version: number): void {
   void queries.invalidateQueries({ queryKey: ["ledger", id] });
 }
 
+/** Whether an answer from just before the last readings will do: where others' are told of, until it is asked again. */
+export const mayLag = { morning: false, plan: false };
+
 let asking: ReturnType<typeof setTimeout> | undefined;
 let askedAt = -Infinity;
 
 /** The morning and its plan, together with whatever else changes in the meantime. */
-function askMorning(): void {
+export function askMorning(): void {
   if (asking !== undefined) return;
   const shown = ["/morning", "/sweep"].includes(window.location.pathname);
   const soonest = askedAt + (shown ? MORNING_MS : ASIDE_MS) - performance.now();
@@ -194,6 +197,7 @@ function askMorning(): void {
     () => {
       asking = undefined;
       askedAt = performance.now();
+      mayLag.morning = mayLag.plan = true;
       void queries.invalidateQueries({ queryKey: ["morning"] });
       void queries.invalidateQueries({ queryKey: ["morning-plan"] });
     },

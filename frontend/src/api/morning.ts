@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import type { components } from "./schema";
-import { useAskEvery } from "./changes";
+import { askMorning, mayLag, useAskEvery } from "./changes";
 import { answered, api, newId } from "./client";
 
 export type Triaged = components["schemas"]["MorningOut.TriagedOut"];
@@ -13,12 +13,25 @@ export type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
 const PLAN = ["morning-plan"];
 
+function lag(what: keyof typeof mayLag): { may_lag?: boolean } {
+  const may_lag = mayLag[what];
+  mayLag[what] = false;
+  return may_lag ? { may_lag } : {};
+}
+
+/** An answer that lags says so; it is asked for again. */
+async function perhapsLate<T extends { response: Response }>(call: Promise<T>): Promise<T> {
+  const outcome = await call;
+  if (outcome.response.headers.has("Pondus-Ask-Again")) askMorning();
+  return outcome;
+}
+
 /** Every instrument of the studio, sorted; asked again as readings come. */
 export function useMorning() {
   const refetchInterval = useAskEvery();
   return useQuery({
     queryKey: ["morning"],
-    queryFn: () => answered(api.GET("/api/morning")),
+    queryFn: () => answered(perhapsLate(api.GET("/api/morning", { params: { query: lag("morning") } }))),
     refetchInterval,
   });
 }
@@ -31,7 +44,7 @@ export function useMorningPlan(enabled = true) {
     placeholderData: keepPreviousData,
     enabled,
     refetchInterval,
-    queryFn: () => answered(api.GET("/api/morning/plan")),
+    queryFn: () => answered(perhapsLate(api.GET("/api/morning/plan", { params: { query: lag("plan") } }))),
   });
 }
 

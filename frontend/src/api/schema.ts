@@ -6826,7 +6826,9 @@ export interface paths {
         /** Every instrument sorted by what its newest readings of today call for. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    may_lag?: boolean;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -7293,7 +7295,9 @@ export interface paths {
         /** Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    may_lag?: boolean;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;

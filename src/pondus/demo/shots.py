@@ -1,5 +1,6 @@
 """Retakes docs/screenshots: starts the demo studio on its own database and photographs its main views."""
 
+import json
 from collections.abc import Callable
 
 from playwright.sync_api import Page, sync_playwright
@@ -7,7 +8,11 @@ from playwright.sync_api import Page, sync_playwright
 from pondus.demo.camp import demo_id
 from pondus.demo.studio import fill
 from pondus.running.places import CHECKOUT
-from pondus.running.scratch_studio import scratch_server
+from pondus.running.scratch_studio import RunningServer, scratch_cluster
+from pondus.store import devices as device_store
+from pondus.store.database import engine_for, migrate, session_on
+from pondus.store.people import people
+from pondus.web.app import WebConfig
 
 FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
@@ -41,21 +46,67 @@ def _take_in_hand(page: Page) -> None:
     page.get_by_role("region", name="History of this tuning").get_by_role("listitem").first.wait_for()
 
 
+SHARED = {"name": "pondus-tern.local", "addresses": ["192.168.4.20"], "port": 8444, "authority": None}
+"""As the camp's computer would be shared, on its island's network."""
+
+
+def _helper(url: str) -> str:
+    """The cookie of a helper's phone that was let in."""
+    engine = engine_for(url)
+    with session_on(engine) as session:
+        device_store.set_passphrase(session, "Maren", "lanterns over the mudflats")
+        helper = next(row for row in people(session) if row.name == "Joost")
+        entered = device_store.let_in(session, "helper", person_id=helper.id, name=helper.name, kind="phone")
+        studio = device_store.sign_in_row(session).studio
+    engine.dispose()
+    return f"pondus-{studio}={entered.token}"
+
+
+def _show_code(page: Page) -> None:
+    """A code for a helper's device."""
+    page.get_by_role("combobox", name="Who").select_option(label="Wibke")
+    page.get_by_role("button", name="Show a code").click()
+    page.get_by_text("once, until").wait_for()
+
+
 def retake() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with scratch_server(fill=fill) as address, sync_playwright() as playwright:
+    with scratch_cluster() as cluster, sync_playwright() as playwright:
+        url = cluster.ensure_database("pondus")
+        migrate(url)
+        fill(url)
+        told = cluster.home.folder / "share.json"
+        told.write_text(json.dumps(SHARED))
+        server, room = (
+            RunningServer(url, config=WebConfig(url, port_file=cluster.port_file, door=door, share_file=told))
+            for door in ("loopback", "shared")
+        )
+        server.start()
+        room.start()
+        address = server.address
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
 
-        def shoot(name: str, path: str, size: tuple[int, int], act: Callable[[Page], None] | None = None) -> None:
-            page = browser.new_page(viewport={"width": size[0], "height": size[1]})
-            page.goto(address + path)
+        def shoot(
+            name: str,
+            path: str,
+            size: tuple[int, int],
+            act: Callable[[Page], None] | None = None,
+            *,
+            cookie: str | None = None,
+        ) -> None:
+            context = browser.new_context(viewport={"width": size[0], "height": size[1]})
+            page = context.new_page()
+            if cookie is not None:
+                key, value = cookie.split("=")
+                context.add_cookies([{"name": key, "value": value, "url": room.address}])
+            page.goto((address if cookie is None else room.address) + path)
             page.wait_for_load_state("networkidle")
             if act is not None:
                 act(page)
             page.wait_for_timeout(500)
             page.screenshot(path=FOLDER / f"{name}.png")
-            page.close()
+            context.close()
             print(f"docs/screenshots/{name}.png")
 
         violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
@@ -75,4 +126,8 @@ def retake() -> None:
         fifths = violin.replace("/bench/", "/fifths/")
         shoot("fifths", fifths, WIDE)
         shoot("fifths-phone", fifths, PHONE)
+        shoot("mine-phone", "/mine", PHONE, cookie=_helper(url))
+        shoot("devices", "/devices", WIDE, _show_code)
         browser.close()
+        server.stop()
+        room.stop()

@@ -25,8 +25,8 @@ GARBAGE_AFTER = 20_000
 
 
 def _worth_telling(record: logging.LogRecord) -> bool:
-    """Drop gunicorn's complaint that a socket, which we closed ourselves or whose client went silent, is closed; and that of every
-    device which doesn't trust the certificate yet.
+    """Drop gunicorn's complaint that a socket, which we closed ourselves or whose client went silent, is closed; and
+    that of every device which doesn't trust the certificate yet.
     """
     if "[SSL:" in record.getMessage():
         return False

@@ -140,7 +140,8 @@ def _read(plain: dict[str, Any]) -> TriagedInstrument:
 _VERSION = text(
     """
     select
-        (select md5(string_agg(concat_ws('/', id, log_version, player_id, label), ',' order by id)) from instrument
+        (select md5(string_agg(concat_ws('/', id, log_version), ',' order by id)) from instrument where retired_at is null),
+        (select md5(string_agg(concat_ws('/', id, player_id, label), ',' order by id)) from instrument
             where retired_at is null),
         (select md5(string_agg(concat_ws('/', id, role, pace, name), ',' order by id)) from person),
         (select md5(string_agg(
@@ -151,9 +152,20 @@ _VERSION = text(
 )
 
 
-def morning_version(session: Session, day: date) -> tuple[Any, ...]:
-    """What changes whenever the morning, or who is there, looks different; cheap to ask."""
-    return (day, *session.execute(_VERSION, {"day": day}).one())
+@dataclass(frozen=True)
+class MorningVersion:
+    """What changes whenever the morning looks different: ``logs`` when something is read or turned, ``rest`` when
+    people, places, instruments or settings change.
+    """
+
+    logs: str | None
+    rest: tuple[Any, ...]
+
+
+def morning_version(session: Session, day: date) -> MorningVersion:
+    """The morning's version; cheap to ask."""
+    logs, *rest = session.execute(_VERSION, {"day": day}).one()
+    return MorningVersion(logs, (day, *rest))
 
 
 def waiting(found: Collection[Triaged]) -> set[UUID]:

@@ -21,7 +21,7 @@ from pondus.store.settings import studio_clock, usual_tuning
 from pondus.store.tunings import add_entry
 from pondus.web.access import device_here, shown_name
 from pondus.web.entries import reading_row
-from pondus.web.remembered import remembered
+from pondus.web.remembered import Lag, remembered
 from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import todays_tuning
 
@@ -59,14 +59,19 @@ def _order(each: morning_store.Triaged) -> tuple[int, float, str]:
 
 
 @blueprint.get("/morning")
+@blueprint.input(Lag, location="query", arg_name="lag")
 @blueprint.output(MorningOut)
-def sweep() -> Response:
+def sweep(lag: Lag) -> Response:
     """Every instrument sorted by what its newest readings of today call for."""
     with looking() as session:
         clock = studio_clock(session)
         version = morning_store.morning_version(session, clock.today)
         return remembered().answer(
-            f"morning for {device_here().role}", version, lambda: _morning(session, clock), for_seconds=SAME_FOR_SECONDS
+            f"morning for {device_here().role}",
+            version,
+            lambda: _morning(session, clock),
+            for_seconds=SAME_FOR_SECONDS,
+            may_lag=lag.may_lag,
         )
 
 

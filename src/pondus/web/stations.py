@@ -34,24 +34,31 @@ from pondus.store.tunings import change_tuning
 from pondus.web.access import NOT_YOURS, device_here, shown_name
 from pondus.web.devices import is_place_of
 from pondus.web.doors import TurnedAway
-from pondus.web.remembered import remembered
+from pondus.web.remembered import Lag, remembered
 from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import todays_tuning
 
 SAME_FOR_SECONDS = 5.0
 """A plan counts minutes from now; it may be as old as that."""
+HISTORY_FOR_SECONDS = 60.0
+"""How fast people were in their last tunings may be as old as that."""
 blueprint = APIBlueprint("stations", __name__, tag="Morning")
 
 
 @blueprint.get("/morning/plan")
+@blueprint.input(Lag, location="query", arg_name="lag")
 @blueprint.output(PlannedOut)
-def plan() -> Response:
+def plan(lag: Lag) -> Response:
     """Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself."""
     with looking() as session:
         clock = studio_clock(session)
         version = morning_store.morning_version(session, clock.today)
         return remembered().answer(
-            f"plan for {device_here().role}", version, lambda: _planned(session, clock), for_seconds=SAME_FOR_SECONDS
+            f"plan for {device_here().role}",
+            version,
+            lambda: _planned(session, clock),
+            for_seconds=SAME_FOR_SECONDS,
+            may_lag=lag.may_lag,
         )
 
 
@@ -236,7 +243,10 @@ def _paces(session: Session, rows: list[StationRow]) -> dict[UUID, float]:
     """How fast each who is there works."""
     asked = {row.person_id for row in rows if row.pace is None and row.person_id is not None}
     own = {key: people_store.person(session, key).pace for key in asked}
-    done = people_store.tuned_by(session, [key for key, pace in own.items() if pace is None])
+    paced = frozenset(key for key, pace in own.items() if pace is None)
+    done = remembered().value(
+        "tuned by", paced, lambda: people_store.tuned_by(session, paced), for_seconds=HISTORY_FOR_SECONDS
+    )
     return {
         row.id: pace_of(row.may, here=row.pace)
         if row.person_id is None

@@ -1,3 +1,4 @@
+import { useMay, useMe } from "../../api/device";
 import type { Planned, StationPlanned } from "../../api/morning";
 import { Button } from "../../parts/Button";
 import { clockTime } from "../../parts/figures";
@@ -12,6 +13,8 @@ interface TimelineProps {
 /** Who does what, each person a row, time running to the right; the finish stands in words above. */
 export function Timeline({ planned, now }: TimelineProps) {
   const { goTo, error } = useGoTo();
+  const me = useMe().data;
+  const keeps = useMay("keep-morning");
   const whole = Math.max(planned.ends, 0.1);
   return (
     <section aria-label="Who does what" className="flex flex-col gap-2">
@@ -30,7 +33,13 @@ export function Timeline({ planned, now }: TimelineProps) {
         </p>
       )}
       {planned.stations.map((station) => (
-        <Row key={station.id} station={station} whole={whole} onGo={(id) => void goTo(id, station.id)} />
+        <Row
+          key={station.id}
+          station={station}
+          whole={whole}
+          takes={keeps || station.id === me?.station_id}
+          onGo={(id, takes) => void goTo(id, takes ? station.id : null)}
+        />
       ))}
       <Trouble error={error} />
       {planned.ends > 0 && <Clock now={now} whole={whole} />}
@@ -73,10 +82,12 @@ const NARROW = 0.2;
 interface RowProps {
   station: StationPlanned;
   whole: number;
-  onGo: (instrument: string) => void;
+  /** Whoever looks may take an instrument in hand for this person. */
+  takes: boolean;
+  onGo: (instrument: string, takes: boolean) => void;
 }
 
-function Row({ station, whole, onGo }: RowProps) {
+function Row({ station, whole, takes, onGo }: RowProps) {
   const next = station.slots[0];
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-2 sm:grid-cols-[5rem_minmax(0,1fr)_12rem]">
@@ -93,7 +104,7 @@ function Row({ station, whole, onGo }: RowProps) {
               width: `${String(((slot.ends - slot.starts) / whole) * 100)}%`,
             }}
             onClick={() => {
-              onGo(slot.id);
+              onGo(slot.id, takes);
             }}
           >
             <b className="block truncate">{slot.label}</b>
@@ -108,12 +119,16 @@ function Row({ station, whole, onGo }: RowProps) {
       )}
       {next === undefined ? (
         <span className="px-3.5 text-pencil">free</span>
+      ) : !takes ? (
+        <span className="truncate px-3.5 text-pencil">
+          {next.in_hand ? "has" : "next"} {next.label}
+        </span>
       ) : (
         <Button
           look={next.in_hand ? "main" : "plain"}
           className="min-w-0 justify-start"
           onClick={() => {
-            onGo(next.id);
+            onGo(next.id, takes);
           }}
         >
           <span className="truncate">
