@@ -120,7 +120,7 @@ class TestRoom(BrowserTest):
         teacher.get_by_role("button", name="Sign out a helper").first.click()
         expect(teacher.get_by_role("button", name="Sign out a helper")).to_have_count(0)
         context.set_offline(False)
-        expect(phone.get_by_role("heading", name="Who is it?")).to_be_visible()
+        expect(phone.get_by_role("heading", name="Who is it?")).to_be_visible(timeout=30_000)
         expect(phone.get_by_role("status").filter(has_text="1 entry waits")).to_be_visible()
         seen = phone.evaluate(
             """() => new Promise(done => {

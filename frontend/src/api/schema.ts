@@ -15180,7 +15180,7 @@ export interface components {
              * Reason
              * @default null
              */
-            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "not-a-string") | null;
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
             /**
              * Seconds Steady
              * @default null
@@ -16304,7 +16304,7 @@ export interface components {
              * Reason
              * @default null
              */
-            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "not-a-string") | null;
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
             /**
              * Seconds Steady
              * @default null
@@ -16330,7 +16330,8 @@ export interface components {
         };
         /**
          * LookMessage
-         * @description What is heard right now, at least 15 times a second. ``type`` is "reading".
+         * @description What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
+         *     sounding gives no reading.
          */
         "ListenMessages.LookMessage": {
             /** Cents */
@@ -16348,6 +16349,16 @@ export interface components {
             level_db: number;
             /** Note */
             note: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
+            /**
+             * Said
+             * @default null
+             */
+            said?: string | null;
             /** String */
             string: string | null;
             /** String Cents */
@@ -16393,7 +16404,7 @@ export interface components {
          */
         "ListenMessages.SettledMessage": {
             /** Ask */
-            ask: ("between-strings" | "octave") | null;
+            ask: ("between-strings" | "octave" | "unsure") | null;
             reading: components["schemas"]["ListenMessages.HearingResult"];
             /**
              * @description discriminator enum property added by openapi-typescript

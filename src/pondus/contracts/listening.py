@@ -10,6 +10,7 @@ from pondus.contracts.fifth import FifthResult
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
+from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ
@@ -72,7 +73,9 @@ class ReadyMessage(Result):
 
 
 class LookMessage(Result):
-    """What is heard right now, at least 15 times a second. ``type`` is "reading"."""
+    """What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
+    sounding gives no reading.
+    """
 
     type: Literal["reading"] = "reading"
     hears: Hears
@@ -83,6 +86,8 @@ class LookMessage(Result):
     cents: float | None
     string: str | None
     string_cents: float | None
+    reason: Reason | None = None
+    said: str | None = None
 
     @classmethod
     def of(cls, look: Look) -> "LookMessage":
@@ -96,6 +101,8 @@ class LookMessage(Result):
             cents=hundredth(look.cents),
             string=look.string,
             string_cents=hundredth(look.string_cents),
+            reason=look.reason,
+            said=None if look.reason is None else PLAY_AGAIN_SAID[look.reason],
         )
 
 

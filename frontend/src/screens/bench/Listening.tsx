@@ -85,23 +85,51 @@ function Asked({
 }) {
   const { reading } = settled;
   const off = reading.string_cents ?? 0;
+  if (settled.ask === "unsure") {
+    return (
+      <Question
+        said={`It sways: about ${Math.abs(off).toFixed(0)} cents ${off < 0 ? "flat" : "sharp"}, no surer than that. Play the ${reading.string ?? ""} again, slower, near the tip.`}
+        yes="Keep it all the same"
+        no="Leave it"
+        onConfirm={onConfirm}
+        onDismiss={onDismiss}
+      />
+    );
+  }
   const why =
     settled.ask === "octave"
       ? "It may be another string's octave, as a harmonic gives."
       : "It lies between two strings.";
   return (
+    <Question
+      said={`Heard ${reading.note ?? ""} ${signed(reading.cents ?? 0)}. ${why} Is it the ${reading.string ?? ""} string, ${Math.abs(off).toFixed(0)} cents ${off < 0 ? "flat" : "sharp"}?`}
+      yes={`Yes, the ${reading.string ?? ""}`}
+      no="No"
+      onConfirm={onConfirm}
+      onDismiss={onDismiss}
+    />
+  );
+}
+
+interface QuestionProps {
+  said: string;
+  yes: string;
+  no: string;
+  onConfirm: () => void;
+  onDismiss: () => void;
+}
+
+function Question({ said, yes, no, onConfirm, onDismiss }: QuestionProps) {
+  return (
     <div
       role="alert"
       className="flex flex-wrap items-center gap-2 rounded-md border-2 border-ink bg-sheet px-3 py-2"
     >
-      <p className="min-w-60 flex-1">
-        Heard {reading.note} {signed(reading.cents ?? 0)}. {why} Is it the {reading.string} string,{" "}
-        {Math.abs(off).toFixed(0)} cents {off < 0 ? "flat" : "sharp"}?
-      </p>
+      <p className="min-w-60 flex-1">{said}</p>
       <Button look="main" onClick={onConfirm}>
-        Yes, the {reading.string}
+        {yes}
       </Button>
-      <Button onClick={onDismiss}>No</Button>
+      <Button onClick={onDismiss}>{no}</Button>
     </div>
   );
 }

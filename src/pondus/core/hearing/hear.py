@@ -25,7 +25,6 @@ from pondus.core.hearing.sound import Sound, at_working_rate
 from pondus.core.hearing.steadiness import (
     Bools,
     Floats,
-    eroded,
     level_stretch,
     main_pitch,
     on_grid,
@@ -36,15 +35,25 @@ from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ, NearestNote, Spelling, cents_between, nearest_note, shift_hz
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 
-Reason = Literal["silent", "noisy", "too-short", "unsteady", "not-a-string"]
+Reason = Literal["silent", "noisy", "too-short", "unsteady", "swaying", "not-a-string"]
 
 HARMONIC_REFUSED_SAID: dict[Reason, str] = {
     "silent": "silent; record it closer",
     "noisy": "no clear tone, only noise; play on",
     "too-short": "too short; let it sound for a second",
     "unsteady": "the pitch wanders; one light touch, one long even bow",
+    "swaying": "the pitch sways; no vibrato, one long even bow near the tip",
     "not-a-string": "not this harmonic; touch the string where it is named",
 }
+PLAY_AGAIN_SAID: dict[Reason, str] = {
+    "silent": "Nothing is heard: play closer to the microphone.",
+    "noisy": "No clear tone, only noise: play on, closer to the microphone.",
+    "too-short": "Too short: one long bow, or let the pluck ring.",
+    "unsteady": "The pitch wanders: one long, even bow, or let the pluck ring.",
+    "swaying": "The pitch sways: is a finger on it? Bow slower, near the tip.",
+    "not-a-string": "Two strings at once, or none of this instrument's: play one alone.",
+}
+"""What is said to whoever plays, where a sounding gives no reading."""
 SILENT_BELOW_DB = -66.0
 STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30
@@ -59,7 +68,21 @@ MAINS_LEVEL_SPREAD_DB = 0.2
 LEVEL_OVER_SECONDS = 0.2
 NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
+STRICT_SHARE = 0.5
+"""The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
+the turning points.
+"""
+SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
+"""A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
+by 9 to 44.
+"""
+AROUND_MIDDLE_CENTS = 35.0
+SWAY_OF_NOISE = 1.3
+"""How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
+EXPLAINED_AT_LEAST = 0.6
+"""How much of the sound's power one string must make up; of two as loud as each other it is half."""
 OCTAVES_TRIED_BELOW = 2
+OCTAVE_BELOW_DEEPER = 0.7
 PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE = 160.0, 0.1
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
@@ -237,12 +260,22 @@ def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Re
     if fitted is None:
         return Refusal("noisy")
     multiple = true_multiple(fitted, base.orders)
+    if multiple % OCTAVES_TRIED_BELOW and not _repeats_later_only(frames, same):
+        multiple *= OCTAVES_TRIED_BELOW
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
     refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)
     if refined is None:
         return Refusal("noisy")
-    return _steady_pitch(frames, demodulated, refined, usable)
+    return _steady_pitch(sound, frames, demodulated, refined, usable)
+
+
+def _repeats_later_only(frames: Frames, same: Bools) -> bool:
+    """Whether the wave repeats clearly better after twice the period that was found: then the octave below sounds. Noise and
+    other players between its partials look like that octave's own, but don't make the wave repeat.
+    """
+    once, twice = float(np.median(frames.aperiodicity[same])), float(np.median(frames.doubled[same]))
+    return twice < OCTAVE_BELOW_DEEPER * once
 
 
 def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
@@ -251,32 +284,72 @@ def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
     return calm if calm.sum() * HOP_SECONDS >= STEADY_AT_LEAST_SECONDS else usable
 
 
-def _steady_pitch(frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools) -> _Pitch | Refusal:
-    lag = 1
-    track = pitch_track_cents(demodulated, fitted, lag=lag)
+def _strictly_steady(track: Floats, usable: Bools, noise: float) -> Bools | None:
+    """The part that hardly moves, where it is most of what can be used; None where it isn't."""
+    moves = level_stretch(track, over=10, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
+    steady = usable & moves
+    if not steady.any():
+        return None
+    steady = steady & (np.abs(track - float(np.median(track[steady]))) < NEAR_MIDDLE_CENTS + 3.0 * noise)
+    enough = max(STEADY_AT_LEAST_SECONDS / HOP_SECONDS, STRICT_SHARE * usable.sum())
+    if steady.sum() < enough or _drift(track, steady) > DRIFT_AT_MOST_CENTS + noise:
+        return None
+    return None if _spread(track[steady]) > SPREAD_AT_MOST_CENTS else np.asarray(steady)
+
+
+def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Refusal:
+    """All that can be used, of a pitch that sways or slides a little; more than a little is refused."""
+    smooth = np.convolve(np.pad(track, 1, mode="edge"), np.ones(3) / 3.0, mode="valid")
+    if not usable.any():
+        return Refusal("unsteady")
+    part = usable & (np.abs(smooth - float(np.median(smooth[usable]))) < AROUND_MIDDLE_CENTS)
+    if part.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
+        return Refusal("unsteady")
+    if _drift(smooth, part) > SLIDES_AT_MOST_CENTS:
+        return Refusal("unsteady")
+    low, high = np.percentile(smooth[part], (5, 95))
+    by_noise = SWAY_OF_NOISE * noise
+    if float(high - low) ** 2 - by_noise**2 > SWAYS_AT_MOST_CENTS**2:
+        return Refusal("swaying")
+    return np.asarray(part)
+
+
+def _spread(track: Floats) -> float:
+    """How much a pitch wandered, in cents (median absolute deviation, scaled)."""
+    return 1.4826 * float(np.median(np.abs(track - np.median(track))))
+
+
+def _explained(sound: Sound, demodulated: Demodulated, steady: Bools) -> float:
+    """The share of the sound's power that the string's partials make up, 0 to about 1."""
+    length = round(2.0 * demodulated.seconds[0] * sound.rate_hz)
+    starts = np.round((demodulated.seconds[steady]) * sound.rate_hz).astype(int) - length // 2
+    total = np.concatenate([[0.0], np.cumsum(np.square(sound.samples, dtype=np.float64))])
+    power = (total[np.clip(starts + length, 0, len(total) - 1)] - total[np.clip(starts, 0, None)]) / length
+    ours = 2.0 * np.square(np.abs(demodulated.phasors[steady])).sum(axis=1)
+    return float(np.median(ours / np.maximum(power, 1e-20)))
+
+
+def _steady_pitch(
+    sound: Sound, frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools
+) -> _Pitch | Refusal:
+    track = pitch_track_cents(demodulated, fitted, lag=1)
     if len(track) == 0:
         return Refusal("too-short")
     usable = _settled(frames, demodulated, usable)
-    centred = np.concatenate([np.full(lag // 2, track[0]), track, np.full(lag - lag // 2, track[-1])])
-    noise = min(_fluctuation(track, usable[: len(track)]), NOISE_ALLOWED_CENTS)
-    moves = level_stretch(centred, over=10, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
-    steady = usable & moves
-    if steady.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
-        return Refusal("unsteady")
-    middle = float(np.median(centred[steady]))
-    steady &= np.abs(centred - middle) < NEAR_MIDDLE_CENTS + 3.0 * noise
-    if steady.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
-        return Refusal("unsteady")
-    if _drift(centred, steady) > DRIFT_AT_MOST_CENTS + noise:
-        return Refusal("unsteady")
+    centred = np.append(track, track[-1])
+    noise = _fluctuation(track, usable[: len(track)])
+    steady = _strictly_steady(centred, usable, min(noise, NOISE_ALLOWED_CENTS))
+    if steady is None:
+        found = _swaying_part(centred, usable, noise)
+        if not isinstance(found, np.ndarray):
+            return found
+        steady = found
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
-    inside = eroded(steady, 1) if eroded(steady, 1).any() else steady
-    wander = centred[inside] - np.median(centred[inside])
-    spread = 1.4826 * float(np.median(np.abs(wander)))
-    if spread > SPREAD_AT_MOST_CENTS:
-        return Refusal("unsteady")
+    if _explained(sound, demodulated, steady) < EXPLAINED_AT_LEAST:
+        return Refusal("not-a-string")
+    spread = _spread(centred[steady])
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)
     return _Pitch(
         hz=final.hz,

@@ -1,19 +1,20 @@
 """Listening as sound comes in: a look every 50 ms, and a reading once it has settled.
 
 A look is quick and rough: the level, whether there is a pitch, and the pitch to a fraction of a cent over the last fifth
-of a second. When the looks of the last third of a second agree within two cents, the whole sounding so far is heard
-as a recording would be (`hear`), octave and all; that is the settled reading. One sounding gives one settled reading: the
-next needs silence, another string, or a new start of the sound at another pitch.
+of a second. When the looks of the last third of a second agree within two cents, or have gone on for a second without (a
+player's bow sways), the whole sounding so far is heard as a recording would be (`hear`), octave and all; that is the settled
+reading, or there is a reason why there is none yet. One sounding gives one settled reading, however it sways or dies
+away: the next needs silence, a new start of the sound, another string, or a long move of the pitch, as when it is turned.
 """
 
 from collections import deque
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pondus.core.hearing.hear import Reading, Refusal, hear
+from pondus.core.hearing.hear import Reading, Reason, Refusal, hear
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
 from pondus.core.hearing.sound import Samples
@@ -24,23 +25,32 @@ from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shif
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 
 Hears = Literal["quiet", "noise", "wavering", "steady"]
-Ask = Literal["between-strings", "octave"]
+Ask = Literal["between-strings", "octave", "unsure"]
 
 LOOK_SECONDS = 0.20
 KEPT_SECONDS = 1.6
 AGREE_LOOKS = 6
 AGREE_CENTS = 2.0
-NEW_SOUND_RISE_DB = 8.0
+NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS = 8.0, 3
+"""A level that jumps so much within so many looks is a new pluck or stroke."""
 SILENT_LOOKS = 3
-SAME_READING_CENTS = 2.0
 OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 3.0
+TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
+"""A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
+TURNED_SPREADS = 3.0
+"""A swaying pitch has been turned once it is so many of its own spreads away."""
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
+UNSURE_BELOW = 0.15
+"""A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SEARCHED_CENTS = 800.0
 PERIOD_SECONDS = 0.11
 SAME_PITCH_CENTS = 50.0
 FIRST_TRY_SECONDS, TRY_AGAIN_SECONDS = 0.38, 0.14
-"""A whole hearing costs ten looks: it waits until there is enough to hear."""
+SWAYING_TRY_SECONDS, SWAYING_AGAIN_SECONDS = 0.7, 0.25
+"""A whole hearing costs ten looks: it waits until there is enough to hear, and longer where the looks don't agree."""
+REASON_AFTER_SECONDS = 1.2
+"""So long a sounding without a reading is told why."""
 
 
 @dataclass(frozen=True)
@@ -58,11 +68,13 @@ class Look:
     cents: float | None = None
     string: str | None = None
     string_cents: float | None = None
+    reason: Reason | None = None
+    """Why this sounding has given no reading yet, though it has gone on for a while, or gave none though it is over."""
 
 
 @dataclass(frozen=True)
 class Settled:
-    """A reading that has held. ``ask`` says why a person should confirm it before it is kept; None: keep it."""
+    """A reading that has held. ``ask`` says why a person should confirm it before it is kept, or play again; None: keep it."""
 
     reading: Reading
     ask: Ask | None
@@ -92,8 +104,9 @@ class Listener:
         self._looks: deque[Look] = deque(maxlen=AGREE_LOOKS)
         self._sounding, self._try_at = 0.0, FIRST_TRY_SECONDS
         self._silent = SILENT_LOOKS
-        self._told: float | None = None
-        self._armed = True
+        self._told: _Told | None = None
+        self._reason: Reason | None = None
+        self._armed, self._ended = True, 0.0
 
     def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
@@ -112,7 +125,10 @@ class Listener:
         look = self._seen(newest)
         self._follow(look)
         settled = self._settle(look)
-        return [look] if settled is None else [look, settled]
+        if settled is not None:
+            return [look, settled]
+        waits = self._armed and (look.hz is None or self._sounding >= REASON_AFTER_SECONDS)
+        return [replace(look, reason=self._reason) if waits else look]
 
     def _seen(self, newest: NDArray[np.float32]) -> Look:
         level, clipping = level_db(newest), is_clipping(newest)
@@ -151,42 +167,59 @@ class Listener:
         """Notice where one sounding ends and the next begins."""
         previous = self._looks[-1] if self._looks else None
         self._silent = self._silent + 1 if look.hz is None else 0
+        self._ended = 0.0
         if look.hz is None:
-            self._sounding = 0.0
+            self._ended, self._sounding = self._sounding, 0.0
             if self._silent >= SILENT_LOOKS:
                 self._armed, self._told = True, None
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
-            self._looks.clear()
-            self._armed = True
+            self._reason = None
+            if self._silent or self._begins(look):
+                self._looks.clear()
+                self._armed, self._told = True, None
         else:
             self._sounding += LOOK_EVERY_SECONDS
         self._looks.append(look)
         self._follow_turning(look)
 
     def _follow_turning(self, look: Look) -> None:
-        """A string turned while it sounds: once steady somewhere else it is a new reading, of what sounds since then."""
-        if self._told is None or self._armed or look.hears != "steady" or look.hz is None:
+        """A string turned while it sounds: once it is somewhere else for a while it is a new reading, of what sounds
+        since then.
+        """
+        if self._told is None or self._armed or look.hz is None or len(self._looks) < AGREE_LOOKS:
             return
-        if abs(cents_between(look.hz, self._told)) > TURNED_CENTS:
-            self._armed = True
+        pitches = [each.hz for each in self._looks if each.hz is not None]
+        if len(pitches) < AGREE_LOOKS:
+            return
+        moved = abs(cents_between(float(np.median(pitches)), self._told.hz))
+        if moved > self._told.turned_beyond(look.level_db) and (look.hears == "steady" or moved > OTHER_PITCH_CENTS):
+            self._armed, self._told = True, None
             self._sounding = self._try_at = AGREE_LOOKS * LOOK_EVERY_SECONDS
 
-    @staticmethod
-    def _starts_anew(previous: Look, look: Look) -> bool:
+    def _starts_anew(self, previous: Look, look: Look) -> bool:
         assert previous.hz is not None and look.hz is not None
-        moved = abs(cents_between(look.hz, previous.hz)) > OTHER_PITCH_CENTS
-        return moved or look.level_db > previous.level_db + NEW_SOUND_RISE_DB
+        return abs(cents_between(look.hz, previous.hz)) > OTHER_PITCH_CENTS or self._begins(look)
+
+    def _begins(self, look: Look) -> bool:
+        """Whether the level has just jumped: a new pluck or stroke."""
+        lately = [each.level_db for each in self._looks][-RISE_WITHIN_LOOKS:]
+        return bool(lately) and look.level_db > min(lately) + NEW_SOUND_RISE_DB
+
+    def _is_time(self, look: Look) -> bool:
+        """Whether to hear the sounding so far: it has held, or gone on for a while, or has just ended."""
+        if look.hz is None:
+            return self._ended >= FIRST_TRY_SECONDS
+        agree = look.hears == "steady"
+        if self._sounding < self._try_at or not (agree or self._sounding >= SWAYING_TRY_SECONDS):
+            return False
+        self._try_at = self._sounding + (TRY_AGAIN_SECONDS if agree else SWAYING_AGAIN_SECONDS)
+        return True
 
     def _settle(self, look: Look) -> Settled | None:
-        if look.hears != "steady" or not self._armed or look.hz is None:
+        if not self._armed or not self._is_time(look):
             return None
-        if self._told is not None and abs(cents_between(look.hz, self._told)) <= SAME_READING_CENTS:
-            return None
-        if self._sounding < self._try_at:
-            return None
-        self._try_at = self._sounding + TRY_AGAIN_SECONDS
-        seconds = min(self._sounding + LOOK_SECONDS, KEPT_SECONDS)
+        seconds = min(max(self._sounding, self._ended) + LOOK_SECONDS, KEPT_SECONDS)
         heard = hear(
             self._stream.last(seconds),
             self.instrument,
@@ -196,9 +229,28 @@ class Listener:
             spelling=self.spelling,
         )
         if isinstance(heard, Refusal):
+            self._reason = heard.reason
             return None
-        self._armed, self._told = False, heard.hz
-        return Settled(heard, ask_about(heard, self._targets) if self.string is None else None)
+        self._armed, self._told, self._reason = False, _Told(heard.hz, heard.spread_cents, look.level_db), None
+        return Settled(heard, self._ask(heard))
+
+    def _ask(self, heard: Reading) -> Ask | None:
+        asked = ask_about(heard, self._targets) if self.string is None else None
+        return asked or ("unsure" if heard.confidence < UNSURE_BELOW else None)
+
+
+@dataclass(frozen=True)
+class _Told:
+    """The reading that this sounding gave, and how loud it was then."""
+
+    hz: float
+    spread_cents: float
+    level_db: float
+
+    def turned_beyond(self, level_db: float) -> float:
+        """How far from here, in cents, a pitch must be for the string to have been turned."""
+        by_itself = TURNED_WHILE_DYING_CENTS if level_db < self.level_db - DYING_DB else TURNED_CENTS
+        return max(by_itself, TURNED_SPREADS * self.spread_cents)
 
 
 def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:

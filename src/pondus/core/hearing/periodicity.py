@@ -24,12 +24,14 @@ class Frames:
     """One row per frame.
 
     ``seconds`` is the frame's middle; ``hz`` its pitch (NaN where no dip was found in range); ``aperiodicity`` 0
-    (a perfect period) to about 1 (noise); ``level_db`` re full scale.
+    (a perfect period) to about 1 (noise), ``doubled`` the same for twice the period (1 where that is out of range);
+    ``level_db`` re full scale.
     """
 
     seconds: NDArray[np.float64]
     hz: NDArray[np.float64]
     aperiodicity: NDArray[np.float64]
+    doubled: NDArray[np.float64]
     level_db: NDArray[np.float64]
 
 
@@ -47,14 +49,21 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
     count = 1 + (len(sound.samples) - total) // hop if len(sound.samples) >= total else 0
     if count <= 0:
         none = np.empty(0, dtype=np.float64)
-        return Frames(none, none, none, none)
+        return Frames(none, none, none, none, none)
     frames = np.lib.stride_tricks.sliding_window_view(sound.samples, total)[::hop][:count]
     normalised = _normalised_difference(frames, window, longest)
     period, aperiodicity = _dips(normalised, shortest, longest)
+    doubled = _at_double(normalised, period)
     level = np.asarray(10.0 * np.log10(np.mean(np.square(frames), axis=1) + 1e-12), dtype=np.float64)
     seconds = (np.arange(count) * hop + total / 2.0) / rate
     hz = np.asarray(rate / period, dtype=np.float64)
-    return Frames(np.asarray(seconds, dtype=np.float64), hz, np.asarray(aperiodicity, dtype=np.float64), level)
+    return Frames(
+        np.asarray(seconds, dtype=np.float64),
+        hz,
+        np.asarray(aperiodicity, dtype=np.float64),
+        np.asarray(doubled, dtype=np.float64),
+        level,
+    )
 
 
 def _normalised_difference(frames: Samples, window: int, longest: int) -> Samples:
@@ -73,6 +82,18 @@ def _normalised_difference(frames: Samples, window: int, longest: int) -> Sample
     silent = running[:, -1] <= 1e-14
     normalised[silent] = 1.0
     return np.asarray(normalised)
+
+
+def _at_double(normalised: Samples, period: Samples) -> Samples:
+    """The depth near twice each frame's period; 1 where that is out of range or there is no period."""
+    longest = normalised.shape[1] - 1
+    centre = np.where(np.isfinite(period), np.round(2.0 * np.nan_to_num(period)), longest + 10).astype(int)
+    rows = np.arange(len(normalised))
+    near = [
+        np.where((centre + by >= 1) & (centre + by <= longest), normalised[rows, np.clip(centre + by, 0, longest)], 1.0)
+        for by in (-2, -1, 0, 1, 2)
+    ]
+    return np.asarray(np.minimum(np.min(near, axis=0), 1.0))
 
 
 def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Samples]:

@@ -40,7 +40,7 @@ def main_pitch(frames: Frames, periodic: Bools) -> Main | None:
     if not periodic.any():
         return None
     cents = 1200.0 * np.log2(np.where(periodic, frames.hz, 1.0))
-    loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 40.0)
+    loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 33.0)
     weight = np.where(periodic, (1.0 - frames.aperiodicity) * loudness, 0.0)
     bins = np.arange(cents[periodic].min() - 20.0, cents[periodic].max() + 21.0, 10.0)
     if len(bins) < 2:
