@@ -62,7 +62,9 @@ export function useSweep(
     if (current === null || hz == null || string == null) return;
     if (settled.ask !== null) {
       setUnclear(
-        `Heard ${settled.reading.note ?? "something"} between two strings; play the string again, or type it.`,
+        settled.ask === "unsure"
+          ? `The ${string} sways; play it again, slower, near the tip.`
+          : `Heard ${settled.reading.note ?? "something"} between two strings; play the string again, or type it.`,
       );
       return;
     }

@@ -10,8 +10,10 @@ from itertools import pairwise
 from typing import Literal
 
 import numpy as np
+from scipy.fft import next_fast_len, rfft
 
 from pondus.core.hearing.partials import (
+    CENTS_PER_LN,
     HOP_SECONDS,
     Demodulated,
     Fit,
@@ -79,11 +81,15 @@ by 9 to 44.
 AROUND_MIDDLE_CENTS = 35.0
 SWAY_OF_NOISE = 1.3
 """How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
-EXPLAINED_AT_LEAST = 0.6
+EXPLAINED_AT_LEAST = 0.75
 """How much of the sound's power one string must make up; of two as loud as each other it is half."""
+LINE_BINS, LINE_CENTS = 2.5, 22.0
+"""How wide a partial's line is: by the window's length, and by how far a player's pitch strays."""
 OCTAVES_TRIED_BELOW = 2
 OCTAVE_BELOW_DEEPER = 0.7
-PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE = 160.0, 0.1
+PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
+RATIOS = ((2, 3), (2, 5), (3, 4), (3, 5), (4, 5), (5, 6))
+"""Of two notes that share a period."""
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 
@@ -152,7 +158,7 @@ def hear(
         below < -BELOW_LOWEST_CENTS
         or above > ABOVE_HIGHEST_CENTS
         or _is_mains(found)
-        or _is_double_stop(slower, found.hz, targets)
+        or _is_two_notes(slower, found.hz, targets)
     ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
@@ -200,20 +206,24 @@ def _is_mains(found: _Pitch) -> bool:
     )
 
 
-def _is_double_stop(sound: Sound, hz: float, targets: dict[str, float]) -> bool:
-    """Two neighbours sounding together repeat at half the lower one's pitch; of that pitch they have only the partials that
-    are multiples of 2 or 3.
+def _is_two_notes(sound: Sound, hz: float, targets: dict[str, float]) -> bool:
+    """Two notes in a simple ratio repeat together at a pitch below both, of which they have only the partials that are
+    multiples of theirs. Two open neighbours are looked at more closely.
     """
-    if not any(
+    partials = demodulate(sound, hz)
+    level = np.median(np.abs(partials.phasors), axis=0)
+    loudest = float(level.max(initial=0.0))
+    near_neighbours = any(
         abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS
         and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
         for lower, upper in pairwise(targets.values())
-    ):
-        return False
-    partials = demodulate(sound, hz)
-    level = np.median(np.abs(partials.phasors), axis=0)
-    own = (partials.orders % 2 != 0) & (partials.orders % 3 != 0)
-    return float(level[own].max(initial=0.0)) < OWN_PARTIALS_SHARE * float(level[~own].max(initial=0.0))
+    )
+    for low, high in RATIOS:
+        own = (partials.orders % low != 0) & (partials.orders % high != 0)
+        share = OWN_PARTIALS_SHARE if near_neighbours and (low, high) == (2, 3) else OWN_PARTIALS_LEAST
+        if float(level[own].max(initial=0.0)) < share * loudest:
+            return True
+    return False
 
 
 def _confidence(found: _Pitch) -> float:
@@ -319,14 +329,19 @@ def _spread(track: Floats) -> float:
     return 1.4826 * float(np.median(np.abs(track - np.median(track))))
 
 
-def _explained(sound: Sound, demodulated: Demodulated, steady: Bools) -> float:
-    """The share of the sound's power that the string's partials make up, 0 to about 1."""
-    length = round(2.0 * demodulated.seconds[0] * sound.rate_hz)
-    starts = np.round((demodulated.seconds[steady]) * sound.rate_hz).astype(int) - length // 2
-    total = np.concatenate([[0.0], np.cumsum(np.square(sound.samples, dtype=np.float64))])
-    power = (total[np.clip(starts + length, 0, len(total) - 1)] - total[np.clip(starts, 0, None)]) / length
-    ours = 2.0 * np.square(np.abs(demodulated.phasors[steady])).sum(axis=1)
-    return float(np.median(ours / np.maximum(power, 1e-20)))
+def _explained(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> float:
+    """The share of the sound's power, up to the highest partial looked at, that lies at the string's partials: 0 to 1."""
+    at = demodulated.seconds[steady]
+    half = demodulated.seconds[0]
+    part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
+    power = np.square(np.abs(rfft(part * np.hanning(len(part)), next_fast_len(len(part), real=True))))
+    bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
+    frequency = np.arange(len(power)) * bin_hz
+    order = np.round(frequency / hz)
+    inside = (frequency > 0.5 * hz) & (order <= demodulated.orders[-1])
+    wide = np.maximum(LINE_BINS * sound.rate_hz / max(1, len(part)), LINE_CENTS / CENTS_PER_LN * frequency)
+    ours = inside & (np.abs(frequency - order * hz) < wide)
+    return float(power[ours].sum() / max(float(power[inside].sum()), 1e-30))
 
 
 def _steady_pitch(
@@ -347,7 +362,7 @@ def _steady_pitch(
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
-    if _explained(sound, demodulated, steady) < EXPLAINED_AT_LEAST:
+    if _explained(sound, final.hz, demodulated, steady) < EXPLAINED_AT_LEAST:
         return Refusal("not-a-string")
     spread = _spread(centred[steady])
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)

@@ -37,6 +37,8 @@ SILENT_LOOKS = 3
 OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 3.0
 TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
 """A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
+HELD_LOOKS, FAR_CENTS = 8, 12.0
+"""A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
 TURNED_SPREADS = 3.0
 """A swaying pitch has been turned once it is so many of its own spreads away."""
 SURE_WITHIN_CENTS = 300.0
@@ -105,8 +107,9 @@ class Listener:
         self._sounding, self._try_at = 0.0, FIRST_TRY_SECONDS
         self._silent = SILENT_LOOKS
         self._told: _Told | None = None
+        self._before: _Told | None = None
         self._reason: Reason | None = None
-        self._armed, self._ended = True, 0.0
+        self._armed, self._ended, self._held = True, 0.0, 0
 
     def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
@@ -171,16 +174,17 @@ class Listener:
         if look.hz is None:
             self._ended, self._sounding = self._sounding, 0.0
             if self._silent >= SILENT_LOOKS:
-                self._armed, self._told = True, None
+                self._armed, self._told, self._before = True, None, None
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
             self._reason = None
             if self._silent or self._begins(look):
                 self._looks.clear()
-                self._armed, self._told = True, None
+                self._armed, self._told, self._before = True, None, None
         else:
             self._sounding += LOOK_EVERY_SECONDS
         self._looks.append(look)
+        self._held = self._held + 1 if look.hears == "steady" else 0
         self._follow_turning(look)
 
     def _follow_turning(self, look: Look) -> None:
@@ -192,9 +196,12 @@ class Listener:
         pitches = [each.hz for each in self._looks if each.hz is not None]
         if len(pitches) < AGREE_LOOKS:
             return
-        moved = abs(cents_between(float(np.median(pitches)), self._told.hz))
-        if moved > self._told.turned_beyond(look.level_db) and (look.hears == "steady" or moved > OTHER_PITCH_CENTS):
-            self._armed, self._told = True, None
+        middle = float(np.median(pitches))
+        moved = abs(cents_between(middle, self._told.hz))
+        holds = self._held >= (HELD_LOOKS if moved < FAR_CENTS else 1)
+        together = all(abs(cents_between(each, middle)) < OTHER_PITCH_CENTS for each in pitches)
+        if moved > self._told.turned_beyond(look.level_db) and (holds or (moved > OTHER_PITCH_CENTS and together)):
+            self._armed, self._told, self._before = True, None, self._told
             self._sounding = self._try_at = AGREE_LOOKS * LOOK_EVERY_SECONDS
 
     def _starts_anew(self, previous: Look, look: Look) -> bool:
@@ -231,7 +238,11 @@ class Listener:
         if isinstance(heard, Refusal):
             self._reason = heard.reason
             return None
-        self._armed, self._told, self._reason = False, _Told(heard.hz, heard.spread_cents, look.level_db), None
+        told, before = _Told(heard.hz, heard.spread_cents, look.level_db), self._before
+        if before is not None and abs(cents_between(heard.hz, before.hz)) <= before.turned_beyond(look.level_db):
+            self._armed, self._told = False, before  # it only seemed to be turned
+            return None
+        self._armed, self._told, self._before, self._reason = False, told, None, None
         return Settled(heard, self._ask(heard))
 
     def _ask(self, heard: Reading) -> Ask | None:

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.interpolate import CubicSpline
 
 Samples = NDArray[np.float64]
 
@@ -59,8 +60,15 @@ def bowed(
     *,
     bow_changes_at: tuple[float, ...] = (),
     flutter_cents: float = 0.3,
+    sway_cents: float = 0.0,
+    vibrato_cents: float = 0.0,
 ) -> Samples:
-    """A bowed string: shape (n,). At each bow change the level dips and the pitch bends for about a tenth of a second."""
+    """A bowed string: shape (n,). At each bow change the level dips and the pitch bends for about a tenth of a second.
+
+    ``sway_cents``: how far the pitch strays from the 5th to the 95th percentile as a hand's pressure changes, slowly and
+    without a beat; ``vibrato_cents``: from lowest to highest, about 5.5 times a second. ``tone.hz`` is the middle (the
+    median) of both.
+    """
     n = int(tone.seconds * tone.rate_hz)
     time = np.arange(n) / tone.rate_hz
     bend = np.zeros(n)
@@ -72,6 +80,8 @@ def bowed(
     steps = rng.normal(0.0, 1.0, n // 400 + 2)
     flutter = np.interp(np.arange(n), np.arange(len(steps)) * 400, steps) * flutter_cents
     flutter -= flutter.mean()
+    bend = bend + _swaying(n, tone.rate_hz, rng, cents=sway_cents)
+    bend += 0.5 * vibrato_cents * np.sin(2 * np.pi * (rng.uniform(5.0, 6.0) * time + rng.uniform()))
     hz = tone.hz * 2.0 ** ((bend + flutter) / 1200.0)
     phase = np.cumsum(hz) / tone.rate_hz
     count = _audible(tone)
@@ -79,11 +89,23 @@ def bowed(
     return _sum_partials(tone, phase, np.tile(np.maximum(level, 0.0) * wobble, (count, 1)), rng)
 
 
-def plucked(tone: Tone, rng: np.random.Generator, *, decay_seconds: float = 0.8) -> Samples:
-    """A plucked string: shape (n,). ``tone.hz`` is the first partial's pitch once the attack has settled."""
+def _swaying(n: int, rate_hz: int, rng: np.random.Generator, *, cents: float) -> Samples:
+    """A slow stray of the pitch, most of it below three times a second: shape (n,), median 0."""
+    if cents == 0.0:
+        return np.zeros(n)
+    knots = rng.normal(0.0, 1.0, max(4, int(6.0 * n / rate_hz) + 4))
+    stray = CubicSpline(np.arange(len(knots)), knots)(np.linspace(1.0, len(knots) - 2.0, n))
+    low, high = np.percentile(stray, (5, 95))
+    return np.asarray((stray - np.median(stray)) * cents / (high - low))
+
+
+def plucked(tone: Tone, rng: np.random.Generator, *, decay_seconds: float = 0.8, slide_cents: float = 0.0) -> Samples:
+    """A plucked string: shape (n,). ``tone.hz`` is the first partial's pitch once the attack has settled;
+    ``slide_cents``: how much it goes flat as it dies away over a second.
+    """
     n = int(tone.seconds * tone.rate_hz)
     time = np.arange(n) / tone.rate_hz
-    sharp = tone.sharp_start_cents * np.exp(-time / 0.06)
+    sharp = tone.sharp_start_cents * np.exp(-time / 0.06) - slide_cents * time
     phase = np.cumsum(tone.hz * 2.0 ** (sharp / 1200.0)) / tone.rate_hz
     count = _audible(tone)
     orders = np.arange(1.0, count + 1.0)[:, None]
