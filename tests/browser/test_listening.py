@@ -1,5 +1,6 @@
 """The whole microphone path in a real browser: hands-free sweeps, no permission, a lost connection."""
 
+import re
 import tempfile
 from pathlib import Path
 
@@ -28,6 +29,20 @@ class ListeningTest(BrowserTest):
     def pluck(self, hz: float) -> Samples:
         weak = -25.0 if hz < 140 else 0.0
         return plucked(Tone(hz, 1.3, RATE, stiffness=1e-4, weak_fundamental_db=weak), self.rng)
+
+
+class TestSocketRefused(ListeningTest):
+    def test_sound_goes_by_ordinary_requests_where_no_socket_can_be_had(self) -> None:
+        wav = self.wav(self.pluck(434.0), self.rng.normal(0, 1e-4, 3 * RATE))
+        with self.microphone(wav) as context:
+            context.route_web_socket(re.compile("/api/listen"), lambda ws: ws.close())
+            page = self.add("violin", "Dotterel", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Listen", exact=True).click()
+            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            expect(rows.first).to_be_visible(timeout=30_000)
+            expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
+            self.assertEqual(self.complaints, [])
 
 
 class TestHandsFree(ListeningTest):

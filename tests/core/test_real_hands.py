@@ -149,6 +149,17 @@ class TestOneSoundingOneReading(HandsTest):
         settled, _ = self.live("viola", bowed(self.tone(220.0, 0.75), self.rng, sway_cents=6.0))
         self.assertEqual(len(settled), 1)
 
+    def test_another_listener_goes_on_where_one_left_off(self) -> None:
+        sound = bowed(self.tone(440.0, 3.0), self.rng).astype(np.float32)
+        first = Listener(INSTRUMENTS["violin"], rate_hz=RATE)
+        settled = [said for said in first.feed(sound[:RATE]) if isinstance(said, Settled)]
+        self.assertEqual(len(settled), 1)
+        second = Listener(INSTRUMENTS["violin"], rate_hz=RATE, told=first.told)
+        self.assertEqual([said for said in second.feed(sound[RATE:]) if isinstance(said, Settled)], [])
+        again = [self.quiet(0.3), plucked(self.tone(440.0, 1.0), self.rng)]
+        anew = second.feed(np.concatenate(again).astype(np.float32))
+        self.assertEqual(len([said for said in anew if isinstance(said, Settled)]), 1)
+
     def test_what_sways_far_is_asked_about_and_not_kept_by_itself(self) -> None:
         asks = set()
         for _ in range(8):

@@ -5718,6 +5718,163 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/listen/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Live sound by ordinary requests, where a browser won't open a socket to a site it was warned of. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SoundSoFar"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeardSoFar"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lists": {
         parameters: {
             query?: never;
@@ -15147,6 +15304,145 @@ export interface components {
             side?: ("flat" | "in-tune" | "sharp") | null;
         };
         /**
+         * HeardSoFar
+         * @description What is heard at the end of a sound that was sent, or the reading that settled in it. The first ``until`` samples
+         *     are done with: only what comes after is to be sent from now on, with ``told`` as it is here.
+         */
+        HeardSoFar: {
+            look: components["schemas"]["HeardSoFar.LookMessage"] | null;
+            settled: components["schemas"]["HeardSoFar.SettledMessage"] | null;
+            told: components["schemas"]["HeardSoFar.ToldOut"] | null;
+            /** Until */
+            until: number;
+        };
+        /**
+         * HearingResult
+         * @description What was heard in one file. Where ``usable`` is false, ``reason`` says why and the figures are null.
+         *
+         *     ``note`` and ``cents`` are the nearest equal-tempered note at that A4 (±50); ``string_cents`` is the distance to the
+         *     target of ``string``.
+         */
+        "HeardSoFar.HearingResult": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
+            /**
+             * Seconds Steady
+             * @default null
+             */
+            seconds_steady?: number | null;
+            /**
+             * Spread Cents
+             * @default null
+             */
+            spread_cents?: number | null;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * String Cents
+             * @default null
+             */
+            string_cents?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * LookMessage
+         * @description What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
+         *     sounding gives no reading.
+         */
+        "HeardSoFar.LookMessage": {
+            /** Cents */
+            cents: number | null;
+            /** Clipping */
+            clipping: boolean;
+            /**
+             * Hears
+             * @enum {string}
+             */
+            hears: "quiet" | "noise" | "wavering" | "steady";
+            /** Hz */
+            hz: number | null;
+            /** Level Db */
+            level_db: number;
+            /** Note */
+            note: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
+            /**
+             * Said
+             * @default null
+             */
+            said?: string | null;
+            /** String */
+            string: string | null;
+            /** String Cents */
+            string_cents: number | null;
+            /**
+             * Type
+             * @default reading
+             * @constant
+             */
+            type?: "reading";
+        };
+        /**
+         * SettledMessage
+         * @description A reading that has held; ``ask`` says why a person should confirm it first, null: keep it.
+         */
+        "HeardSoFar.SettledMessage": {
+            /** Ask */
+            ask: ("between-strings" | "octave" | "unsure") | null;
+            reading: components["schemas"]["HeardSoFar.HearingResult"];
+            /**
+             * Type
+             * @default settled
+             * @constant
+             */
+            type?: "settled";
+        };
+        /**
+         * ToldOut
+         * @description The reading that the sounding gave; to be sent along with what sounds on.
+         */
+        "HeardSoFar.ToldOut": {
+            /** Hz */
+            hz: number;
+            /** Level Db */
+            level_db: number;
+            /** Spread Cents */
+            spread_cents: number;
+        };
+        /**
          * HearingResult
          * @description What was heard in one file. Where ``usable`` is false, ``reason`` says why and the figures are null.
          *
@@ -17916,6 +18212,86 @@ export interface components {
             reach_turns: number;
             /** Screw Turns */
             screw_turns: number;
+        };
+        /**
+         * SoundSoFar
+         * @description Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
+         *     answer before said.
+         */
+        SoundSoFar: {
+            listen: components["schemas"]["SoundSoFar.ListenRequest"];
+            /** Sound */
+            sound: string;
+            /** @default null */
+            told?: components["schemas"]["SoundSoFar.ToldReading"] | null;
+        };
+        /**
+         * FifthWidth
+         * @description A width between tempered (700) and pure (701.955), in cents.
+         */
+        "SoundSoFar.FifthWidth": {
+            /** Fifth Cents */
+            fifth_cents: number;
+        };
+        /**
+         * ListenRequest
+         * @description The first message: what is being played, and at which rate the sound will come.
+         */
+        "SoundSoFar.ListenRequest": {
+            /**
+             * A4
+             * @default 440
+             */
+            a4?: number;
+            /**
+             * Instrument
+             * @enum {string}
+             */
+            instrument: "violin" | "viola" | "cello";
+            /**
+             * Listen For
+             * @default string
+             * @enum {string}
+             */
+            listen_for?: "string" | "fifth";
+            /** Sample Rate */
+            sample_rate: number;
+            /**
+             * Spelling
+             * @default sharps
+             * @enum {string}
+             */
+            spelling?: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * Strings
+             * @default null
+             */
+            strings?: [
+                string,
+                string
+            ] | null;
+            /**
+             * Target
+             * @default tempered
+             */
+            target?: ("tempered" | "pure") | components["schemas"]["SoundSoFar.FifthWidth"];
+        };
+        /**
+         * ToldReading
+         * @description The reading that the sounding gave already, as the answer before told it.
+         */
+        "SoundSoFar.ToldReading": {
+            /** Hz */
+            hz: number;
+            /** Level Db */
+            level_db: number;
+            /** Spread Cents */
+            spread_cents: number;
         };
         /**
          * StationChange

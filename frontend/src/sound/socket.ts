@@ -24,6 +24,8 @@ export interface Hearing {
   onLost: () => void;
   /** The server won't listen, and says why. */
   onRefused: (message: string) => void;
+  /** The socket closed before it was ever ready. */
+  onNeverReady?: () => void;
 }
 
 const TRY_AGAIN_MS = 1000;
@@ -33,6 +35,7 @@ const MOST_WAITING_BYTES = 400_000;
 export class ListeningSocket {
   private socket: WebSocket | null = null;
   private ready = false;
+  private wasReady = false;
   private closed = false;
   private timer: ReturnType<typeof setTimeout> | undefined;
 
@@ -67,6 +70,7 @@ export class ListeningSocket {
     socket.onclose = () => {
       this.ready = false;
       if (this.closed) return;
+      if (!this.wasReady) this.hearing.onNeverReady?.();
       this.hearing.onLost();
       this.timer = setTimeout(() => {
         this.connect();
@@ -77,7 +81,7 @@ export class ListeningSocket {
   private take(message: Message): void {
     switch (message.type) {
       case "ready":
-        this.ready = true;
+        this.ready = this.wasReady = true;
         this.hearing.onReady();
         break;
       case "reading":

@@ -4,7 +4,8 @@ import type { Tuning } from "../api/client";
 import type { OpenMicrophone } from "./microphone";
 import { openMicrophone } from "./microphone";
 import type { FifthLook, FifthSettled, Look, Settled } from "./socket";
-import { ListeningSocket } from "./socket";
+import type { Listening } from "./listening";
+import { openListening } from "./listening";
 
 export type ListeningState =
   | { status: "off" }
@@ -31,7 +32,7 @@ export function useListening<For extends "string" | "fifth">(
   const [state, setState] = useState<ListeningState>({ status: "off" });
   const [look, setLook] = useState<Heard[For]["look"] | null>(null);
   const microphone = useRef<OpenMicrophone | null>(null);
-  const socket = useRef<ListeningSocket | null>(null);
+  const socket = useRef<Listening | null>(null);
   const source = useRef<OpenSource | null>(null);
   const settled = useRef(onSettled);
   useEffect(() => {
@@ -62,7 +63,7 @@ export function useListening<For extends "string" | "fifth">(
         spelling,
         listen_for: listenFor,
       };
-      socket.current = new ListeningSocket(to, {
+      socket.current = openListening(to, {
         onReady: () => {
           setState({ status: "listening" });
         },

@@ -1,7 +1,9 @@
 """Live listening: the first message of a client, and what the server says."""
 
+import base64
 from typing import Annotated, Literal
 
+import numpy as np
 from pydantic import Field
 
 from pondus.contracts.advice import Target, fifth_cents_of
@@ -11,9 +13,10 @@ from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
-from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
+from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled, Told
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ
+from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.pitch import Spelling, check_a4
 
@@ -42,6 +45,16 @@ class ListenRequest(Contract):
             return self._fifth_listener()
         if self.strings is not None:
             raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
+        return self.string_listener()
+
+    def string_listener(self, told: Told | None = None) -> Listener:
+        """One that hears single strings; ``told``: in the middle of a sounding. Raises BadInput."""
+        if not LOWEST_RATE_HZ <= self.sample_rate <= HIGHEST_RATE_HZ:
+            raise BadInput(
+                "sample_rate",
+                f"A rate of {self.sample_rate} samples per second is outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ};"
+                " browsers send 44100 or 48000.",
+            )
         return Listener(
             instrument_named(self.instrument),
             rate_hz=self.sample_rate,
@@ -49,6 +62,7 @@ class ListenRequest(Contract):
             a4=check_a4(self.a4),
             fifth_cents=fifth_cents_of(self.target),
             spelling=self.spelling,
+            told=told,
         )
 
     def _fifth_listener(self) -> FifthListener:
@@ -64,6 +78,45 @@ class ListenRequest(Contract):
             a4=check_a4(self.a4),
             fifth_cents=fifth_cents_of(self.target),
         )
+
+
+class ToldReading(Contract):
+    """The reading that the sounding gave already, as the answer before told it."""
+
+    hz: float
+    spread_cents: float
+    level_db: float
+
+
+class SoundSoFar(Contract):
+    """Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
+    answer before said.
+    """
+
+    listen: ListenRequest
+    sound: Annotated[str, Field(max_length=900_000)]
+    told: ToldReading | None = None
+
+    def heard(self) -> "HeardSoFar":
+        """Hear it from its beginning. Raises BadInput."""
+        if self.listen.listen_for != "string":
+            raise BadInput("listen", "Two strings together are heard over the socket alone; use a recording of them.")
+        told = None if self.told is None else Told(self.told.hz, self.told.spread_cents, self.told.level_db)
+        listener = self.listen.string_listener(told)
+        try:
+            samples = np.frombuffer(base64.b64decode(self.sound, validate=True), "<i2").astype(np.float32) / 32768.0
+        except ValueError:
+            raise BadInput("sound", "The sound isn't 16-bit PCM as Base64; send it anew.") from None
+        look, step, done, at_done = None, round(LOOK_EVERY_SECONDS * listener.rate_hz), 0, told
+        for start in range(0, len(samples), step):
+            end = min(start + step, len(samples))
+            for said in listener.feed(samples[start:end]):
+                if isinstance(said, Settled):
+                    return HeardSoFar.of(look, said, listener.told, end)
+                look = said
+                if said.hz is None and listener.told is None:  # silence: what was before it is over
+                    done, at_done = end, None
+        return HeardSoFar.of(look, None, at_done, done)
 
 
 class ReadyMessage(Result):
@@ -117,6 +170,35 @@ class SettledMessage(Result):
     def of(cls, settled: Settled) -> "SettledMessage":
         """From the core's settled reading."""
         return cls(reading=HearingResult.of(settled.reading, file=None), ask=settled.ask)
+
+
+class ToldOut(Result):
+    """The reading that the sounding gave; to be sent along with what sounds on."""
+
+    hz: float
+    spread_cents: float
+    level_db: float
+
+
+class HeardSoFar(Result):
+    """What is heard at the end of a sound that was sent, or the reading that settled in it. The first ``until`` samples
+    are done with: only what comes after is to be sent from now on, with ``told`` as it is here.
+    """
+
+    look: LookMessage | None
+    settled: SettledMessage | None
+    told: ToldOut | None
+    until: int
+
+    @classmethod
+    def of(cls, look: Look | None, settled: Settled | None, told: Told | None, until: int) -> "HeardSoFar":
+        """From the core's words."""
+        return cls(
+            look=None if look is None else LookMessage.of(look),
+            settled=None if settled is None else SettledMessage.of(settled),
+            told=None if told is None else ToldOut(**told.__dict__),
+            until=until,
+        )
 
 
 class FifthMessage(Result):

@@ -49,6 +49,7 @@ ACTS: Mapping[str, Act | Callable[[Request], Act]] = {
     "tones.describe_tone": "reckon",
     "tones.tone_file": "reckon",
     "listening.describe": "reckon",
+    "listening.hear_so_far": "listen",
     "settings.studio_settings": "reckon",
     "changes.changes": "see-changes",
     "__flask_sock.listen": "listen",

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 LOOPBACK_HOSTS = frozenset({"127.0.0.1", "localhost", "[::1]"})
 LARGEST_JSON_BYTES = 1024 * 1024
 MOST_NESTED = 32
-A_MINUTE = {"recordings": 240, "lists": 60}
+A_MINUTE = {"recordings": 240, "lists": 60, "sound": 1200}
 """How often a minute the dear things may be asked for, by all together."""
 SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 CONTENT_POLICY = (

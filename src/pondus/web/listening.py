@@ -15,13 +15,16 @@ from simple_websocket import ConnectionClosed, Server
 
 from pondus.contracts.base import Result
 from pondus.contracts.listening import (
+    HeardSoFar,
     ListenMessages,
     ListenRequest,
     ReadyMessage,
     RefusedMessage,
+    SoundSoFar,
 )
 from pondus.core.errors import BadInput
 from pondus.web.access import SIGN_IN, still_in
+from pondus.web.doors import at_most
 from pondus.web.ears import Ear, Ears
 
 blueprint = APIBlueprint("listening", __name__, tag="Listening")
@@ -43,6 +46,15 @@ MOST_AT_ONCE = 64
 def describe() -> ListenMessages:
     """What the listening socket says."""
     return ListenMessages(message=ReadyMessage())
+
+
+@blueprint.post("/listen/sound")
+@at_most("sound")
+@blueprint.input(SoundSoFar, arg_name="asked")
+@blueprint.output(HeardSoFar)
+def hear_so_far(asked: SoundSoFar) -> HeardSoFar:
+    """Live sound by ordinary requests, where a browser won't open a socket to a site it was warned of."""
+    return asked.heard()
 
 
 @sock.route("/api/listen")  # type: ignore[untyped-decorator]

@@ -83,7 +83,9 @@ class Settled:
 
 
 class Listener:
-    """Hears one instrument live. Feed it sound of one channel, full scale ±1, at ``rate_hz``."""
+    """Hears one instrument live. Feed it sound of one channel, full scale ±1, at ``rate_hz``. ``told``: the sound goes on in a
+    sounding that has given a reading already.
+    """
 
     def __init__(
         self,
@@ -94,6 +96,7 @@ class Listener:
         a4: float = A4_HZ,
         fifth_cents: float = TEMPERED_FIFTH_CENTS,
         spelling: Spelling = "sharps",
+        told: "Told | None" = None,
     ) -> None:
         if string is not None:
             instrument.string(string)
@@ -105,11 +108,16 @@ class Listener:
         self._highest_hz = shift_hz(max(self._targets.values()), SEARCHED_CENTS)
         self._looks: deque[Look] = deque(maxlen=AGREE_LOOKS)
         self._sounding, self._try_at = 0.0, FIRST_TRY_SECONDS
-        self._silent = SILENT_LOOKS
-        self._told: _Told | None = None
-        self._before: _Told | None = None
+        self._silent = SILENT_LOOKS if told is None else 0
+        self._told: Told | None = told
+        self._before: Told | None = None
         self._reason: Reason | None = None
-        self._armed, self._ended, self._held = True, 0.0, 0
+        self._armed, self._ended, self._held = told is None, 0.0, 0
+
+    @property
+    def told(self) -> "Told | None":
+        """The reading that the present sounding gave; None: it has given none yet."""
+        return self._told
 
     def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
@@ -175,6 +183,8 @@ class Listener:
             self._ended, self._sounding = self._sounding, 0.0
             if self._silent >= SILENT_LOOKS:
                 self._armed, self._told, self._before = True, None, None
+        elif self._told is not None and previous is None:
+            self._sounding = LOOK_EVERY_SECONDS  # it goes on from where another listener left it
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
             self._reason = None
@@ -238,7 +248,7 @@ class Listener:
         if isinstance(heard, Refusal):
             self._reason = heard.reason
             return None
-        told, before = _Told(heard.hz, heard.spread_cents, look.level_db), self._before
+        told, before = Told(heard.hz, heard.spread_cents, look.level_db), self._before
         if before is not None and abs(cents_between(heard.hz, before.hz)) <= before.turned_beyond(look.level_db):
             self._armed, self._told = False, before  # it only seemed to be turned
             return None
@@ -251,7 +261,7 @@ class Listener:
 
 
 @dataclass(frozen=True)
-class _Told:
+class Told:
     """The reading that this sounding gave, and how loud it was then."""
 
     hz: float
