@@ -209,7 +209,7 @@ def rounds(count: int, seed: int) -> Outcome:
         for each in range(count):
             kind = VICTIMS[each % len(VICTIMS)]
             time.sleep(rng.uniform(0.05, 1.0))
-            pid = studio.victim(kind, rng)
+            pid = _victim(studio, kind, rng)
             if pid is None:
                 continue
             killed = time.monotonic()
@@ -226,6 +226,15 @@ def rounds(count: int, seed: int) -> Outcome:
         studio.end()
         shutil.rmtree(folder, ignore_errors=True)
     return _compared(writers, export, dict(back))
+
+
+def _victim(studio: Studio, kind: str, rng: random.Random) -> int | None:
+    """Whom to kill; what was killed just before may only be coming back."""
+    until = time.monotonic() + GIVES_UP_AFTER_SECONDS
+    while (pid := studio.victim(kind, rng)) is None and time.monotonic() < until:
+        studio.see_to_it()
+        time.sleep(0.05)
+    return pid
 
 
 def _await_kept(studio: Studio, writers: list[Writer], since: float) -> None:

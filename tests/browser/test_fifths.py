@@ -123,7 +123,7 @@ class TestMending(FifthsTest):
         heard = self.folder / "third.wav"
         soundfile.write(heard, bowed(Tone(shift_hz(440.0, 7.0), 1.0, RATE, partials=4), self.rng), RATE)
         form.get_by_label("Recording of D at a third").set_input_files(heard)
-        expect(form.get_by_label("D at a third", exact=True)).to_have_value("441.78 Hz")
+        expect(form.get_by_label("D at a third", exact=True)).to_have_value(re.compile(r"441\.7[89] Hz"))
         form.get_by_role("button", name="Keep both").click()
         expect(page.get_by_role("radio", name="D–A")).to_contain_text("5 cents narrow")
         page.get_by_role("button", name="Strike out").click()
