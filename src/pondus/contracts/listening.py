@@ -35,12 +35,6 @@ class ListenRequest(Contract):
 
     def listener(self) -> Listener | FifthListener:
         """A listener for it. Raises BadInput."""
-        if not LOWEST_RATE_HZ <= self.sample_rate <= HIGHEST_RATE_HZ:
-            raise BadInput(
-                "sample_rate",
-                f"A rate of {self.sample_rate} samples per second is outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ};"
-                " browsers send 44100 or 48000.",
-            )
         if self.listen_for == "fifth":
             return self._fifth_listener()
         if self.strings is not None:
@@ -49,12 +43,7 @@ class ListenRequest(Contract):
 
     def string_listener(self, told: Told | None = None) -> Listener:
         """One that hears single strings; ``told``: in the middle of a sounding. Raises BadInput."""
-        if not LOWEST_RATE_HZ <= self.sample_rate <= HIGHEST_RATE_HZ:
-            raise BadInput(
-                "sample_rate",
-                f"A rate of {self.sample_rate} samples per second is outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ};"
-                " browsers send 44100 or 48000.",
-            )
+        self._check_rate()
         return Listener(
             instrument_named(self.instrument),
             rate_hz=self.sample_rate,
@@ -65,7 +54,16 @@ class ListenRequest(Contract):
             told=told,
         )
 
+    def _check_rate(self) -> None:
+        if not LOWEST_RATE_HZ <= self.sample_rate <= HIGHEST_RATE_HZ:
+            raise BadInput(
+                "sample_rate",
+                f"A rate of {self.sample_rate} samples per second is outside {LOWEST_RATE_HZ}–{HIGHEST_RATE_HZ};"
+                " browsers send 44100 or 48000.",
+            )
+
     def _fifth_listener(self) -> FifthListener:
+        self._check_rate()
         instrument = instrument_named(self.instrument)
         if self.string is not None:
             raise BadInput("string", "A fifth has two strings; name them in strings, lower first, or leave them out.")
