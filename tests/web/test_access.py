@@ -1,5 +1,6 @@
 """Every route and both sockets, asked by everyone there is, against the core's table."""
 
+import json
 import re
 import unittest
 from collections.abc import Iterator
@@ -7,9 +8,10 @@ from datetime import timedelta
 from typing import Any, get_args
 from uuid import uuid4
 
+from flask import g
 from flask.testing import FlaskClient
 
-from pondus.core.access import MAY, Act, DeviceRole
+from pondus.core.access import MAY, Act, DeviceFacts, DeviceRole
 from pondus.core.errors import BadInput
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
@@ -181,6 +183,20 @@ class TestWalk(Room):
         )
         listed = self.ask(student, "GET", "/api/instruments").json["instruments"]
         self.assertEqual([each["label"] for each in listed], ["violin of one"])
+
+    def test_a_student_is_told_of_changes_to_their_own_instrument_alone(self) -> None:
+        from pondus.web.changes import _narrowed
+
+        for told, kept in (
+            ({"reach": "log", "instruments": {str(self.viola): 7}}, None),
+            ({"reach": "log", "instruments": {str(self.viola): 7, str(self.violin): 3}}, {str(self.violin): 3}),
+            ({"reach": "studio", "instruments": {str(self.viola): 8}}, {}),
+        ):
+            with self.app.test_request_context("/api/changes", base_url=BASE):
+                g.device = DeviceFacts("student", uuid4(), self.ines)
+                [event] = list(_narrowed(f"data: {json.dumps(told)}\n\n")) or [None]
+            with self.subTest(told=told):
+                self.assertEqual(None if event is None else json.loads(event[6:])["instruments"], kept)
 
     def test_nothing_a_student_or_helper_is_told_holds_anothers_name(self) -> None:
         for role, person, hidden in (

@@ -290,6 +290,16 @@ def has_instrument(session: Session, person_id: UUID, instrument_id: UUID) -> bo
     return session.exec(asked.limit(1)).first() is not None
 
 
+def instruments_of(session: Session, person_id: UUID) -> list[UUID]:
+    """The instruments in this person's keeping, by label."""
+    asked = select(InstrumentRow.id).where(
+        InstrumentRow.player_id == person_id,
+        col(InstrumentRow.retired_at).is_(None),
+        col(InstrumentRow.simulated_of).is_(None),
+    )
+    return list(session.exec(asked.order_by(col(InstrumentRow.label))).all())
+
+
 def instrument_of_tuning(session: Session, tuning_id: UUID) -> UUID | None:
     """Which instrument a tuning is of; None where there is no such tuning."""
     return session.exec(select(TuningRow.instrument_id).where(TuningRow.id == tuning_id)).first()

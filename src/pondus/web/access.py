@@ -212,6 +212,17 @@ def must_reach(instrument_id: UUID) -> None:
             raise TurnedAway(403, NOT_YOURS)
 
 
+def own_instruments() -> frozenset[UUID] | None:
+    """The instruments that the device that asks reaches, where those are only its person's own; None: all."""
+    device = device_here()
+    if device.role != "student":
+        return None
+    if device.person is None:
+        return frozenset()
+    with session_on(current_app.extensions["pondus_engine"]) as session:
+        return frozenset(device_store.instruments_of(session, device.person))
+
+
 def still_in() -> bool:
     """Whether the device that asked is signed in still (asked by what stays open for long). While the database is away: yes."""
     try:

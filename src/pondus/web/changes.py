@@ -11,6 +11,7 @@ from collections.abc import Iterator
 from contextlib import suppress
 from queue import Empty, Full, Queue
 from threading import Event, Lock, Thread
+from uuid import UUID
 
 import psycopg
 from apiflask import APIBlueprint
@@ -19,7 +20,7 @@ from sqlalchemy.engine import Engine
 
 from pondus.store.changes import hearing
 from pondus.store.errors import StoreAway
-from pondus.web.access import still_in
+from pondus.web.access import own_instruments, still_in
 
 blueprint = APIBlueprint("changes", __name__, tag="Changes")
 
@@ -110,6 +111,18 @@ class Changes:
             stream.put(told)
 
 
+def _narrowed(event: str) -> Iterator[str]:
+    """An event as far as it concerns the device that asks: a student's learns of their own instruments alone."""
+    own = own_instruments()
+    if own is None or not event.startswith("data: {"):
+        yield event
+        return
+    told = json.loads(event.removeprefix("data: "))
+    told["instruments"] = {key: version for key, version in told.get("instruments", {}).items() if UUID(key) in own}
+    if told["instruments"] or told.get("reach") != "log":
+        yield f"data: {json.dumps(told)}\n\n"
+
+
 @blueprint.get("/changes")
 @blueprint.doc(hide=True)  # without end, like the sockets: no call that a client makes and waits for
 def changes() -> Response:
@@ -125,7 +138,7 @@ def changes() -> Response:
                 if event.startswith(":") and not still_in():
                     yield "event: ended\ndata: {}\n\n"
                     return
-                yield event
+                yield from _narrowed(event)
         finally:
             hub.close(stream)
 

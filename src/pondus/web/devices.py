@@ -31,7 +31,7 @@ from pondus.store import devices as device_store
 from pondus.store import stations as station_store
 from pondus.store.device_tables import DeviceSessionRow, TeacherKeyRow
 from pondus.store.settings import studio_clock
-from pondus.store.tables import InstrumentRow, PersonRow, StationRow
+from pondus.store.tables import PersonRow, StationRow
 from pondus.web.access import cookie_name, device_here, forget_sign_in, is_open_here
 from pondus.web.described import file_of
 from pondus.web.doors import TurnedAway
@@ -94,7 +94,7 @@ def me() -> MeOut:
 def _me(device: DeviceFacts | None) -> MeOut:
     with looking() as session:
         has_teacher = device_store.has_teacher(session)
-        own = [] if device is None or device.person is None else _instruments_of(session, device.person)
+        own = [] if device is None or device.person is None else device_store.instruments_of(session, device.person)
         station = None if device is None else _station_of(session, device)
     if device is None:
         return MeOut(
@@ -121,15 +121,6 @@ def _me(device: DeviceFacts | None) -> MeOut:
         station_id=None if station is None else station.id,
         has_teacher=has_teacher,
     )
-
-
-def _instruments_of(session: Session, person_id: UUID) -> list[UUID]:
-    asked = select(InstrumentRow.id).where(
-        InstrumentRow.player_id == person_id,
-        col(InstrumentRow.retired_at).is_(None),
-        col(InstrumentRow.simulated_of).is_(None),
-    )
-    return list(session.exec(asked.order_by(col(InstrumentRow.label))).all())
 
 
 def is_place_of(row: StationRow, device: DeviceFacts) -> bool:
