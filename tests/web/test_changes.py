@@ -39,7 +39,7 @@ class TestChanges(unittest.TestCase):
         cluster = cls.enterClassContext(scratch_cluster())
         url = cluster.ensure_database("pondus")
         migrate(url)
-        cls.server = RunningServer(url, port_file=cluster.port_file)
+        cls.server = RunningServer(url, port_file=cluster.port_file, workers=2)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
 

@@ -137,7 +137,7 @@ class TestBodies(DoorsTest):
 class TestSockets(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = RunningServer(fresh_database())
+        cls.server = RunningServer(fresh_database(), workers=2)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
 

@@ -27,7 +27,7 @@ def pcm(samples: Samples) -> bytes:
 class ListeningTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls) -> None:
-        cls.server = RunningServer(fresh_database())
+        cls.server = RunningServer(fresh_database(), workers=2)
         cls.server.start()
         cls.addClassCleanup(cls.server.stop)
 

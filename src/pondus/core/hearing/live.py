@@ -34,7 +34,7 @@ AGREE_CENTS = 2.0
 NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS = 8.0, 3
 """A level that jumps so much within so many looks is a new pluck or stroke."""
 SILENT_LOOKS = 3
-OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 3.0
+OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 2.0
 TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
 """A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
 HELD_LOOKS, FAR_CENTS = 8, 12.0
