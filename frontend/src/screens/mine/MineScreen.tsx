@@ -84,7 +84,7 @@ function MyTurns({ station, toHear }: { station: StationPlanned; toHear: number 
         <h2 className="text-lg text-pencil">{first.in_hand ? "You have" : "Next for you"}</h2>
         <p className="text-5xl font-bold">{first.label}</p>
         <p className="text-xl">
-          {first.said} About {Math.max(1, Math.ceil(first.ends - first.starts))} min.
+          {first.said}, about {Math.max(1, Math.ceil(first.ends - first.starts))} min
         </p>
         <div className="flex flex-wrap gap-3">
           <Button
