@@ -139,6 +139,16 @@ class TestRoom(BrowserTest):
         teacher.goto(f"{self.server.address}/bench/{demo_id('Knot')}")
         expect(teacher.get_by_role("region", name="History of this tuning")).to_contain_text("−7")
 
+    def test_a_page_that_is_left_open_on_the_devices_asks_seldom(self) -> None:
+        page = self.open("/devices")
+        expect(page.get_by_role("heading", name="Let a device in")).to_be_visible()
+        page.wait_for_load_state("networkidle")
+        asked: list[str] = []
+        page.on("request", lambda request: asked.append(request.url))
+        with page.expect_request(re.compile("/api/devices"), timeout=40_000):
+            pass  # its own next look
+        self.assertLess(len(asked), 6, asked)
+
     def test_codes_that_hold_no_more_say_so(self) -> None:
         address = self.code_for("a helper")
         self.come_in(self.in_the_room(), address)

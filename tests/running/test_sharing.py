@@ -10,6 +10,7 @@ import time
 import unittest
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from uuid import uuid4
 
 from cryptography import x509
 from simple_websocket import Client, ConnectionClosed
@@ -196,6 +197,24 @@ class TestRoom(unittest.TestCase):
         [mine] = [each for each in told["devices"] if each["name"] == "the listening one"]
         teacher.ask("DELETE", f"/api/devices/{mine['id']}")
         self.assertIn("Sign in first", self.last_word(listening))
+
+    def test_a_simulated_instrument_falls_silent_when_the_session_ends(self) -> None:
+        teacher, helper = self.device(), self.device()
+        teacher.sign_in()
+        teacher.let_in(helper, role="helper", name="the playing one")
+        instrument = str(uuid4())
+        teacher.ask("POST", "/api/instruments", {"id": instrument, "label": "Teal", "kind": "viola"})
+        _, seen = helper.ask("PUT", f"/api/instruments/{instrument}/simulated", {"seed": 3})
+        playing = self.socket_of(helper, "/api/simulated/live")
+        playing.send(json.dumps({"instrument_id": seen["instrument_id"], "sample_rate": 24_000}))
+        _, told = teacher.ask("GET", "/api/devices")
+        [theirs] = [each for each in told["devices"] if each["name"] == "the playing one"]
+        teacher.ask("DELETE", f"/api/devices/{theirs['id']}")
+        said: object = b""
+        with self.assertRaises(ConnectionClosed):
+            while True:
+                said = playing.receive(timeout=WITHIN_SECONDS) or said
+        self.assertIn("Sign in first", str(said))
 
     def last_word(self, listening: Client) -> str:
         """What a socket says last, while sound goes on at the pace of sound."""

@@ -11,10 +11,12 @@ from uuid import uuid4
 
 from flask import g
 from flask.testing import FlaskClient
+from sqlmodel import select
 
 from pondus.core.access import MAY, Act, DeviceFacts, DeviceRole
 from pondus.core.errors import BadInput
 from pondus.store import devices as device_store
+from pondus.store.changes import hearing
 from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
 from pondus.store.tables import PersonRow, now
@@ -327,6 +329,54 @@ class TestComingIn(Room):
                 self.ask(teacher, "DELETE", f"/api/devices/{each['id']}")
         self.assertEqual(self.ask(helper, "GET", "/api/morning").status_code, 401)
         self.assertNotIn(phone["id"], str(self.ask(teacher, "GET", "/api/devices").json["devices"]))
+
+    def test_looking_at_who_is_in_tells_nobody_and_letting_in_does(self) -> None:
+        teacher = self.device("teacher", self.teacher)
+        with hearing(self.engine) as connection:
+            self.ask(teacher, "GET", "/api/devices")
+            self.ask(
+                self.device(None), "POST", "/api/join", json={"code": "x"}, environ_base={"REMOTE_ADDR": "10.0.0.5"}
+            )
+            self.assertEqual(list(connection.notifies(timeout=0.2)), [])
+            with session_on(self.engine) as session:
+                _, code = device_store.invite(session, "helper", person_id=None, name="")
+            self.ask(
+                self.device(None), "POST", "/api/join", json={"code": code}, environ_base={"REMOTE_ADDR": "10.0.0.5"}
+            )
+            self.assertNotEqual(list(connection.notifies(timeout=5.0, stop_after=1)), [])
+
+    def test_two_helpers_who_are_not_on_the_roll_have_a_place_each(self) -> None:
+        places = []
+        for _ in range(2):
+            with session_on(self.engine) as session:
+                kept, code = device_store.invite(session, "helper", person_id=None, name="")
+            helper = self.device(None)
+            self.ask(helper, "POST", "/api/join", json={"code": code}, environ_base={"REMOTE_ADDR": "10.0.0.4"})
+            came = self.ask(helper, "POST", "/api/morning/come", json={"id": str(uuid4())})
+            self.assertEqual(came.status_code, 200, came.json)
+            places.append((kept.name, self.ask(helper, "GET", "/api/me").json["station_id"]))
+        self.assertEqual(len({name for name, _ in places}), 2)
+        self.assertEqual(len({place for _, place in places}), 2)
+        self.assertNotIn(None, dict(places).values())
+
+    def test_a_device_that_shows_no_sign_with_an_instrument_in_hand_is_said_to_be_away(self) -> None:
+        helper, teacher = self.device("helper", self.mina), self.device("teacher", self.teacher)
+        self.ask(helper, "POST", "/api/morning/come", json={"id": str(uuid4())})
+        place = self.ask(helper, "GET", "/api/me").json["station_id"]
+        told = {"instrument_id": str(self.violin), "tuning_id": str(uuid4()), "take_over": True}
+        self.assertEqual(self.ask(helper, "POST", f"/api/morning/stations/{place}/take", json=told).status_code, 200)
+        with session_on(self.engine) as session:
+            for row in session.exec(select(DeviceSessionRow).where(DeviceSessionRow.person_id == self.mina)):
+                row.seen_at = now() - timedelta(minutes=14)
+                session.add(row)
+        planned = self.ask(teacher, "GET", "/api/morning/plan").json
+        away = {each["id"]: each["away_minutes"] for each in planned["stations"]}
+        self.assertEqual(away[place], 14)
+        other = next((each["id"] for each in planned["stations"] if each["id"] != place), None)
+        if other is not None:
+            self.assertEqual(
+                self.ask(helper, "POST", f"/api/morning/stations/{other}/take", json=told).status_code, 403
+            )
 
     def test_who_left_the_roll_is_out(self) -> None:
         teacher = self.device("teacher", self.teacher)

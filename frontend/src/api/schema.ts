@@ -14564,6 +14564,8 @@ export interface components {
             locked: boolean;
             /** Own Authority */
             own_authority: boolean;
+            /** Roles */
+            roles: components["schemas"]["DevicesOut.DeviceRoleOut"][];
             /** Teachers */
             teachers: string[];
         };
@@ -14618,6 +14620,29 @@ export interface components {
              * Format: date-time
              */
             seen_at: string;
+        };
+        /**
+         * DeviceRoleOut
+         * @description What a device can be let in as, what it sees then, whose it is on the roll, and whether it may be of someone who
+         *     isn't there.
+         */
+        "DevicesOut.DeviceRoleOut": {
+            /** May Be Anyone */
+            may_be_anyone: boolean;
+            /**
+             * Of Roll
+             * @enum {string}
+             */
+            of_roll: "teacher" | "helper" | "player";
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "teacher" | "helper" | "student";
+            /** Why */
+            why: string;
         };
         /**
          * EmptyTuning

@@ -9,6 +9,7 @@ from pydantic import Field
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.people import Name
 from pondus.core.access import LONGEST_PASSPHRASE, Act, DeviceRole
+from pondus.core.group.people import Role
 from pondus.core.judgement.situation import Who
 
 Passphrase = Annotated[str, Field(max_length=LONGEST_PASSPHRASE)]
@@ -103,6 +104,18 @@ class DeviceOut(Result):
     here: bool
 
 
+class DeviceRoleOut(Result):
+    """What a device can be let in as, what it sees then, whose it is on the roll, and whether it may be of someone who
+    isn't there.
+    """
+
+    value: DeviceRole
+    said: str
+    why: str
+    of_roll: Role
+    may_be_anyone: bool
+
+
 class DevicesOut(Result):
     """Who is in, how others come in, and whether this computer is locked. ``addresses`` empty: Pondus isn't shared.
     ``own_authority``: whether devices can be told to trust the studio's own authority.
@@ -115,3 +128,4 @@ class DevicesOut(Result):
     teachers: list[str]
     locked: bool
     can_lock: bool
+    roles: list[DeviceRoleOut]

@@ -6,11 +6,12 @@ instrument that the device's person has (or its simulated stand-in), only their 
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import datetime, timedelta
 from typing import Literal
 from uuid import UUID
 
 from pondus.core.errors import BadInput
+from pondus.core.group.people import Role
 from pondus.core.group.schedule import Clearance
 from pondus.core.judgement.situation import Who
 
@@ -81,6 +82,32 @@ _POWER: Mapping[Who, int] = {"student-fine-tuners": 0, "student-pegs": 1, "adult
 
 
 @dataclass(frozen=True)
+class DeviceRoleChoice:
+    """What a device can be let in as, said for a teacher: ``said``, ``why`` what it sees, whose it is on the roll, and
+    whether it may be of someone who isn't there.
+    """
+
+    value: DeviceRole
+    said: str
+    why: str
+    of_roll: Role
+    may_be_anyone: bool = False
+
+
+DEVICE_ROLES = (
+    DeviceRoleChoice(
+        "helper",
+        "a helper",
+        "Sees the morning, every bench and the fifths, with first names; nothing else of people.",
+        "helper",
+        may_be_anyone=True,
+    ),
+    DeviceRoleChoice("student", "a student", "Sees the instrument they have, and nothing of anyone else.", "player"),
+    DeviceRoleChoice("teacher", "a teacher", "Sees and does everything.", "teacher"),
+)
+
+
+@dataclass(frozen=True)
 class DeviceFacts:
     """Who holds a device. ``session``: None where nobody needs to sign in. ``may``: what its person may turn (a student who may
     turn nothing yet: None).
@@ -135,6 +162,24 @@ def name_shown(name: str, device: DeviceFacts) -> str:
     if device.role == "teacher":
         return name
     return next(iter(name.split()), name)
+
+
+def author_shown(person: UUID, name: str, device: DeviceFacts) -> str | None:
+    """Who entered something, as a device may show it: students learn only what they did themselves."""
+    if device.role == "student":
+        return name if person == device.person else None
+    return name_shown(name, device)
+
+
+def minutes_away(seen_at: datetime, now: datetime) -> int | None:
+    """R98: for how many minutes a device has shown no sign; None: it is there.
+
+    >>> then = datetime(2026, 7, 1, 8, 0)
+    >>> minutes_away(then, datetime(2026, 7, 1, 8, 9)), minutes_away(then, datetime(2026, 7, 1, 8, 12))
+    (None, 12)
+    """
+    gone = now - seen_at
+    return None if gone <= ABSENT_AFTER else int(gone.total_seconds() // 60)
 
 
 def check_passphrase(passphrase: str, *, name: str) -> str:

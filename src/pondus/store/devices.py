@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cache
 from hashlib import sha256
+from itertools import chain, count
 from threading import BoundedSemaphore
 from uuid import UUID, uuid4
 
@@ -84,6 +85,12 @@ def _digest(secret: str) -> str:
 def has_teacher(session: Session) -> bool:
     """Whether any teacher has a passphrase."""
     return session.exec(select(TeacherKeyRow.person_id).limit(1)).first() is not None
+
+
+def teachers(session: Session) -> list[str]:
+    """The teachers who have a passphrase, by name."""
+    asked = select(PersonRow.name).join(TeacherKeyRow, col(TeacherKeyRow.person_id) == col(PersonRow.id))
+    return list(session.exec(asked.order_by(col(PersonRow.name))).all())
 
 
 def set_passphrase(session: Session, name: str, passphrase: str) -> PersonRow:
@@ -179,12 +186,21 @@ def invite(session: Session, role: DeviceRole, *, person_id: UUID | None, name: 
         code_hash=_digest(code),
         role=role,
         person_id=person_id,
-        name=known_as or "a helper",
+        name=known_as or _unnamed(session),
         ends_at=now() + INVITATION_LASTS,
     )
     session.add(kept)
     session.flush()
     return kept, code
+
+
+def _unnamed(session: Session) -> str:
+    """What a helper who isn't on the roll is known as; two are never the same."""
+    codes = select(InvitationRow.name).where(col(InvitationRow.used_at).is_(None))
+    signed_in = select(DeviceSessionRow.name).where(col(DeviceSessionRow.ended_at).is_(None))
+    taken = {*session.exec(codes).all(), *session.exec(signed_in).all()}
+    names = chain(["a helper"], (f"helper {number}" for number in count(2)))
+    return next(name for name in names if name not in taken)
 
 
 def use_code(session: Session, code: str, *, kind: str) -> LetIn | None:
@@ -206,7 +222,8 @@ def use_code(session: Session, code: str, *, kind: str) -> LetIn | None:
 
 
 def let_in(session: Session, role: DeviceRole, *, person_id: UUID | None, name: str, kind: str) -> LetIn:
-    """Begin a device's session."""
+    """Begin a device's session; those that ended long ago are forgotten then."""
+    session.execute(delete(DeviceSessionRow).where(col(DeviceSessionRow.ends_at) < now() - FORGOTTEN_AFTER))
     token, lasts = secrets.token_urlsafe(32), SESSION_LASTS[role]
     row = DeviceSessionRow(
         token_hash=_digest(token),
@@ -241,13 +258,13 @@ def device_with(session: Session, token: str) -> DeviceFacts | None:
             .values(seen_at=moment)
             .execution_options(synchronize_session=False)
         )
-    may = None if who is None else may_turn(who.role, who.cleared)
+    # A helper who isn't on the roll may turn what any helper may.
+    may = may_turn(who.role, who.cleared) if who is not None else may_turn("helper", ())
     return DeviceFacts(row.role, row.id, row.person_id, row.name if who is None else who.name, may)
 
 
 def devices(session: Session) -> list[DeviceSessionRow]:
     """The devices that are signed in, the one seen last first."""
-    session.execute(delete(DeviceSessionRow).where(col(DeviceSessionRow.ends_at) < now() - FORGOTTEN_AFTER))
     asked = select(DeviceSessionRow).where(col(DeviceSessionRow.ended_at).is_(None), DeviceSessionRow.ends_at > now())
     return list(session.exec(asked.order_by(col(DeviceSessionRow.seen_at).desc())).all())
 

@@ -24,6 +24,8 @@ from pondus.web.doors import TurnedAway
 Door = Literal["loopback", "shared", "proxied"]
 """Where a server listens: the studio's own computer alone; HTTPS for the room; behind a reverse proxy."""
 LOCK_KNOWN_FOR_SECONDS = 1.0
+STILL_IN_SECONDS = 5.0
+"""How often what stays open looks whether its device is signed in still."""
 OPEN = frozenset({"page", "devices.me", "devices.sign_in", "devices.join", "devices.sign_out", "devices.authority"})
 """What a stranger may ask for: the page without anything in it, and the way in."""
 SIGN_IN = "Sign in first: as a teacher with your passphrase, or with a code that a teacher shows."

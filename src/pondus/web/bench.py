@@ -9,7 +9,7 @@ from uuid import UUID
 from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, TuningOut
-from pondus.core.access import advised_at_most
+from pondus.core.access import advised_at_most, author_shown
 from pondus.core.bench_view import view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
@@ -28,7 +28,7 @@ from pondus.store.settings import studio_clock
 from pondus.store.summaries import summaries
 from pondus.store.tables import TuningRow
 from pondus.store.tunings import tuning_log, tuning_row
-from pondus.web.access import device_here, shown_name
+from pondus.web.access import device_here
 from pondus.web.instruments import instrument_out
 from pondus.web.transaction import engine_of_app, looking
 
@@ -120,12 +120,10 @@ def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
 
 
 def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
-    """Who entered what, as the device that asks may see it: a student sees only what they did themselves."""
-    device = device_here()
+    """Who entered what, as the device that asks may see it."""
     people = {entry.entered_by for entry in loaded.log.entries if entry.entered_by is not None}
-    if device.role == "student":
-        return {key: device.name for key in people if key == device.person}
-    return {row.id: shown_name(row.name) for row in people_named(session, people)}
+    shown = {row.id: author_shown(row.id, row.name, device_here()) for row in people_named(session, people)}
+    return {key: name for key, name in shown.items() if name is not None}
 
 
 def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState]) -> BenchOut:

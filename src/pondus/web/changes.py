@@ -134,10 +134,13 @@ def changes() -> Response:
 
     def told() -> Iterator[str]:
         try:
+            looked_at = time.monotonic()
             for event in stream.events(hub.live):
-                if event.startswith(":") and not still_in():
-                    yield "event: ended\ndata: {}\n\n"
-                    return
+                if time.monotonic() - looked_at >= BEAT_SECONDS:
+                    looked_at = time.monotonic()
+                    if not still_in():
+                        yield "event: ended\ndata: {}\n\n"
+                        return
                 yield from _narrowed(event)
         finally:
             hub.close(stream)

@@ -11,11 +11,12 @@ from uuid import UUID
 import segno
 from apiflask import APIBlueprint
 from flask import Response, current_app, g, jsonify, request
-from sqlmodel import Session, col, select
+from sqlmodel import Session
 
 from pondus.contracts.devices import (
     AddressOut,
     DeviceOut,
+    DeviceRoleOut,
     DevicesOut,
     InvitationOut,
     Join,
@@ -25,17 +26,18 @@ from pondus.contracts.devices import (
     NewPassphrase,
     SignIn,
 )
-from pondus.core.access import MAY, DeviceFacts
+from pondus.core.access import DEVICE_ROLES, MAY, DeviceFacts
 from pondus.core.errors import BadInput
 from pondus.store import devices as device_store
 from pondus.store import stations as station_store
-from pondus.store.device_tables import DeviceSessionRow, TeacherKeyRow
+from pondus.store.database import session_on
+from pondus.store.device_tables import DeviceSessionRow
 from pondus.store.settings import studio_clock
-from pondus.store.tables import PersonRow, StationRow
+from pondus.store.tables import StationRow
 from pondus.web.access import cookie_name, device_here, forget_sign_in, is_open_here
 from pondus.web.described import file_of
 from pondus.web.doors import TurnedAway
-from pondus.web.transaction import looking, transaction
+from pondus.web.transaction import engine_of_app, looking, transaction
 
 blueprint = APIBlueprint("devices", __name__, tag="Devices")
 WRONG = "That name and that passphrase don't belong together. Try again, or ask for a code."
@@ -187,7 +189,7 @@ def _count() -> None:
     """Before anything is looked at, and kept whatever comes of it."""
     if current_app.extensions["pondus_door"] != "loopback" and not request.is_secure:
         raise TurnedAway(403, NOT_PLAIN)
-    with transaction() as session:
+    with session_on(engine_of_app()) as session:  # nobody's page need hear of it
         device_store.count_attempt(session, request.remote_addr or "")
 
 
@@ -199,7 +201,7 @@ def _end_this_one(session: Session) -> None:
 
 
 def _entered(entered: device_store.LetIn) -> Response:
-    with transaction() as session:
+    with looking() as session:
         device = device_store.device_with(session, entered.token)
     return _with_cookie(jsonify(_me(device).model_dump(mode="json")), entered)
 
@@ -232,23 +234,24 @@ def _kind() -> str:
 @blueprint.output(DevicesOut)
 def list_devices() -> DevicesOut:
     """Who is in, and how others come in."""
-    with transaction() as session:
+    with looking() as session:
         return _devices(session)
 
 
 def _devices(session: Session) -> DevicesOut:
     here = device_here()
     how = _shared()
-    named = session.exec(select(PersonRow.name).join(TeacherKeyRow).order_by(col(PersonRow.name))).all()
+    named = device_store.teachers(session)
     authority = _authority(how)
     return DevicesOut(
         devices=[_device_out(row, here) for row in device_store.devices(session)],
         addresses=[] if how is None else _addresses(how, ""),
         own_authority=authority is not None,
         authority_sha256=None if authority is None else _fingerprint(authority),
-        teachers=list(named),
+        teachers=named,
         locked=device_store.sign_in_row(session).locked,
         can_lock=bool(named),
+        roles=[DeviceRoleOut.model_validate(each, from_attributes=True) for each in DEVICE_ROLES],
     )
 
 
@@ -310,7 +313,7 @@ def change_passphrase(new: NewPassphrase) -> Response:
             entered = device_store.let_in(session, "teacher", person_id=row.id, name=row.name, kind=_kind())
     if entered is not None:
         g.device = DeviceFacts("teacher", entered.session, row.id, row.name)
-    with transaction() as session:
+    with looking() as session:
         response = jsonify(_devices(session).model_dump(mode="json"))
     return response if entered is None else _with_cookie(response, entered)
 

@@ -23,7 +23,7 @@ from pondus.contracts.listening import (
     SoundSoFar,
 )
 from pondus.core.errors import BadInput
-from pondus.web.access import SIGN_IN, still_in
+from pondus.web.access import SIGN_IN, STILL_IN_SECONDS, still_in
 from pondus.web.doors import at_most
 from pondus.web.ears import Ear, Ears
 
@@ -32,8 +32,6 @@ sock = Sock()
 
 LARGEST_MESSAGE_BYTES = 1024 * 1024
 IDLE_SECONDS = 30.0
-STILL_IN_SECONDS = 5.0
-"""How often it is looked whether the device is signed in still."""
 AHEAD_SECONDS = 60.0
 MOST_WAITING_MESSAGES = 4000
 MOST_AT_ONCE = 64

@@ -30,8 +30,9 @@ from pondus.core.simulated.voice import How, Voice, sounded
 from pondus.core.simulated.wood import Wood
 from pondus.store import instruments as instrument_store
 from pondus.store import simulated as simulated_store
-from pondus.web.access import must_reach
+from pondus.web.access import SIGN_IN, STILL_IN_SECONDS, must_reach, still_in
 from pondus.web.described import file_of
+from pondus.web.doors import TurnedAway
 from pondus.web.listening import keeps_own_time, sock
 from pondus.web.transaction import looking, transaction
 
@@ -205,7 +206,12 @@ class _Player:
         """Until the client goes, or has been quiet for a quarter of an hour."""
         size = round(BLOCK_SECONDS * self.hello.sample_rate)
         due = quiet_since = time.monotonic()
+        asked_at = due
         while time.monotonic() - quiet_since < LONGEST_QUIET_SECONDS:
+            if time.monotonic() - asked_at > STILL_IN_SECONDS:
+                asked_at = time.monotonic()
+                if not still_in():
+                    raise TurnedAway(401, SIGN_IN)
             message = self.ws.receive(timeout=max(0.0, due - time.monotonic() - AHEAD_SECONDS))
             if message is not None:
                 self._take(LivePlay.model_validate_json(_text(message)))

@@ -18,7 +18,7 @@ from pondus.contracts.morning import (
     StationOut,
     Take,
 )
-from pondus.core.access import ABSENT_AFTER, reach_of
+from pondus.core.access import minutes_away, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
@@ -29,7 +29,7 @@ from pondus.store import people as people_store
 from pondus.store import stations as station_store
 from pondus.store.devices import last_seen
 from pondus.store.settings import studio_clock
-from pondus.store.tables import StationRow, now
+from pondus.store.tables import StationRow
 from pondus.store.tunings import change_tuning
 from pondus.web.access import NOT_YOURS, device_here, shown_name
 from pondus.web.devices import is_place_of
@@ -129,8 +129,7 @@ def come(asked: Come) -> PlannedOut:
     device = device_here()
     if device.session is None:
         raise BadInput("device", "Nobody is signed in on this device; add who is there by name.")
-    may = device.may if device.person is not None else "pegs"
-    if may is None:
+    if device.may is None:
         raise BadInput("device", f"{device.name} isn't cleared to turn anything yet; a teacher does that.")
     with transaction() as session:
         clock = studio_clock(session)
@@ -142,7 +141,7 @@ def come(asked: Come) -> PlannedOut:
                     id=asked.id,
                     day=clock.today,
                     name=device.name,
-                    may=may,
+                    may=device.may,
                     person_id=device.person,
                     comes_at=clock.now,
                 ),
@@ -220,17 +219,18 @@ def _planned(session: Session, clock: Clock) -> PlannedOut:
     ]
     paces = _paces(session, rows)
     morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows])
-    return _out(morning, rows, triaged, paces, clock, _away(session, rows))
+    return _out(morning, rows, triaged, paces, clock, _away(session, rows, clock))
 
 
-def _away(session: Session, rows: list[StationRow]) -> dict[UUID, int]:
+def _away(session: Session, rows: list[StationRow], clock: Clock) -> dict[UUID, int]:
     """R98: whose device has shown no sign for a while though they have an instrument in hand, and for how many minutes."""
     seen = last_seen(session)
     found = {}
     for row in rows:
         at = seen.get(row.person_id or row.name)
-        if row.instrument_id is not None and at is not None and now() - at > ABSENT_AFTER:
-            found[row.id] = int((now() - at).total_seconds() // 60)
+        gone = None if at is None or row.instrument_id is None else minutes_away(at, clock.now)
+        if gone is not None:
+            found[row.id] = gone
     return found
 
 

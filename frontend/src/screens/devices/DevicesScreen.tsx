@@ -26,7 +26,7 @@ export function DevicesScreen() {
         className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 outline-none lg:grid-cols-2"
       >
         <div className="flex min-w-0 flex-col gap-8">
-          {isShared ? <LetIn /> : <NotShared />}
+          {isShared ? <LetIn roles={devices.data.roles} /> : <NotShared />}
           <WhoIsIn devices={devices.data} now={devices.dataUpdatedAt} />
         </div>
         <div className="flex min-w-0 flex-col gap-8">

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import type { NewInvitation } from "../../api/device";
+import type { Devices } from "../../api/device";
 import { useInvite } from "../../api/device";
 import { usePeople } from "../../api/people";
 import { Button } from "../../parts/Button";
@@ -9,28 +9,15 @@ import { FIELD } from "../../parts/field";
 import { clockTime } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
-type Role = NewInvitation["role"];
-
-const ROLES: { value: Role; said: string }[] = [
-  { value: "helper", said: "a helper" },
-  { value: "student", said: "a student" },
-  { value: "teacher", said: "a teacher" },
-];
-const SEES: Record<Role, string> = {
-  helper: "Sees the morning, every bench and the fifths, with first names; nothing else of people.",
-  student: "Sees the instrument they have, and nothing of anyone else.",
-  teacher: "Sees and does everything.",
-};
-const ON_THE_ROLL: Record<Role, string> = { helper: "helper", student: "player", teacher: "teacher" };
-
 /** A code for one device of one person. */
-export function LetIn() {
-  const [role, setRole] = useState<Role>("helper");
+export function LetIn({ roles }: { roles: Devices["roles"] }) {
+  const [role, setRole] = useState(roles[0]?.value ?? "helper");
   const [person, setPerson] = useState("");
+  const as = roles.find((each) => each.value === role);
   const people = usePeople();
   const invite = useInvite();
-  const theirs = (people.data?.people ?? []).filter((each) => each.role === ON_THE_ROLL[role]);
-  const mayBeAnyone = role === "helper";
+  const theirs = (people.data?.people ?? []).filter((each) => each.role === as?.of_roll);
+  const mayBeAnyone = as?.may_be_anyone === true;
   const chosen = theirs.some((each) => each.id === person) ? person : "";
   return (
     <section aria-label="Let a device in">
@@ -45,13 +32,13 @@ export function LetIn() {
         <Choice
           label="Whose device"
           value={role}
-          options={ROLES}
+          options={roles}
           onChange={(value) => {
             setRole(value);
             invite.reset();
           }}
         />
-        <p className="text-pencil">{SEES[role]}</p>
+        <p className="text-pencil">{as?.why}</p>
         <div className="flex flex-wrap items-end gap-2">
           <label className="flex flex-col text-sm font-bold text-pencil">
             Who

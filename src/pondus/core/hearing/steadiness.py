@@ -75,14 +75,6 @@ def on_grid(values: Bools, seconds: Floats, at_seconds: Floats) -> Bools:
     return np.asarray(values[nearest] & inside)
 
 
-def eroded(mask: Bools, by: int) -> Bools:
-    """The mask without ``by`` frames at each edge of each run."""
-    if by <= 0 or len(mask) == 0:
-        return mask
-    kept = np.convolve(mask, np.ones(2 * by + 1), mode="same") > 2 * by + 0.5
-    return np.asarray(kept & mask)
-
-
 def level_stretch(track_cents: Floats, *, over: int, within_cents: float) -> Bools:
     """Where a pitch track moves less than ``within_cents`` over ``over`` frames around: shape of the track."""
     n = len(track_cents)
