@@ -19,6 +19,7 @@ from simple_websocket import Client, ConnectionClosed
 
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
+from pondus.web.app import WebConfig
 
 RATE = 48_000
 KINDS = ("violin", "viola", "cello")
@@ -84,7 +85,7 @@ def main() -> None:
     with scratch_cluster() as cluster:
         url = cluster.ensure_database("bench")
         migrate(url)
-        server = RunningServer(url)
+        server = RunningServer(url, config=WebConfig(url))
         server.start()
         try:
             print(f"{'players':>7s} {'pace':>6s} {'gap 95%':>9s} {'longest':>9s} {'looks/s':>8s} {'settled':>8s}")

@@ -4,10 +4,10 @@ Each note (`soundfonts`) is resampled by factors known exactly onto open strings
 them; a section's onto any instrument's. ``apart``: how far the readings of one note's versions lie from each other once
 the factors are taken off, in cents: no knowledge of the note's own pitch is needed. ``gross``: more than 60 cents from
 the note (an estimator of its own, restricted to half an octave around the note, says where that is). ``kept``: whether
-three of the stated spread hold the distance to that estimate. *Still* notes sway by less than 12 cents from the 5th to
-the 95th percentile, as that estimator sees them, the rest *sway*.
+three of the stated spread hold the distance to that estimate (of a pluck: to the peak of its first partial). *Still* notes
+sway by less than 12 cents from the 5th to the 95th percentile, as that estimator sees them, the rest *sway*.
 
-Run: ``bin/pondus bench real [--versions 3]``.
+Run: ``bin/pondus bench real [--versions 3] [--room "as played"]``.
 """
 
 import argparse
@@ -19,13 +19,14 @@ import librosa
 import numpy as np
 from scipy.signal import resample
 
+from bench.patches import patch_notes
 from bench.soundfonts import Note, missing, notes
 from pondus.core.hearing.hear import Reading, Refusal, hear
 from pondus.core.hearing.live import Listener, Look, Settled
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.pitch import cents_between
-from pondus.core.simulated.sound import Samples, Tone, bowed, mixed
+from pondus.core.simulated.sound import Samples, Tone, bowed, mixed, plucked
 from pondus.core.targets import targets_hz
 
 GROSS_CENTS, STILL_CENTS = 60.0, 12.0
@@ -119,6 +120,25 @@ def _another(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> 
     return mixed(sound, other, below_db=15.0)
 
 
+def _student(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
+    """A short stroke that begins with a scratch, swells and fades, with the bow's noise in it."""
+    part = sound[: int(rng.uniform(0.7, 1.2) * rate)].copy()
+    seconds = np.arange(len(part)) / rate
+    part *= 10.0 ** (4.0 * np.sin(2.0 * np.pi * (rng.uniform(2.0, 5.0) * seconds + rng.uniform())) / 20.0)
+    noise = np.diff(rng.normal(0.0, 1.0, len(part) + 1))
+    loud = np.sqrt(np.mean(np.square(part)) / np.mean(np.square(noise)))
+    scratch = noise * loud * (0.06 + 0.8 * np.exp(-seconds / 0.04))
+    quiet = np.zeros(rate // 5)
+    return np.concatenate([quiet, part + scratch, quiet])
+
+
+def _neighbour(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
+    """The open string beside it was touched too and rings on, a fifth up or down."""
+    beside = hz * float(rng.choice([2.0 / 3.0, 1.5])) * 2.0 ** (rng.uniform(-20.0, 20.0) / 1200.0)
+    other = plucked(Tone(beside, len(sound) / rate + 0.2, rate), rng)
+    return mixed(sound, other, below_db=15.0)
+
+
 def _stroke(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
     quiet = np.zeros(rate // 5)
     return np.concatenate([quiet, sound[: int(rng.uniform(0.7, 1.2) * rate)], quiet])
@@ -130,43 +150,58 @@ ROOMS: dict[str, Room] = {
     "room, 10 dB": _room(10.0),
     "another at −15 dB": _another,
     "short stroke": _stroke,
+    "student's stroke": _student,
+    "neighbour at −15 dB": _neighbour,
 }
+
+
+SOURCES: dict[str, Callable[[], Iterator[Note]]] = {"soundfonts": notes, "patches": patch_notes}
 
 
 def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--versions", type=int, default=3, help="open strings each note is put on")
     options.add_argument("--seed", type=int, default=1)
+    options.add_argument("--room", choices=list(ROOMS), help="this one alone")
+    options.add_argument(
+        "--source", choices=list(SOURCES), default="soundfonts", help="patches: nothing was set on these"
+    )
+    options.add_argument("--named", action="store_true", help="tell the hearing which string it is")
     given = options.parse_args()
     if missing():
         raise SystemExit(
             f"Real notes come from Debian's packages; install them first: apt-get install {' '.join(missing())}"
         )
-    found = [measured(note) for note in notes()]
+    found = [measured(note) for note in SOURCES[given.source]()]
     print(f"{len(found)} notes, {sum(each.sway_cents < STILL_CENTS for each in found)} of them still")
     print(
         f"\n{'':19s}{'':24s}{'notes':>5s} {'refused':>7s} {'apart':>7s} {'95 %':>7s} {'gross':>5s} {'kept':>8s} {'sure':>5s}"
     )
     for name, room in ROOMS.items():
+        if given.room not in (None, name):
+            continue
         rng = np.random.default_rng(given.seed)
-        for sort, tally in sorted(tallied(list(cases(found, given.versions, rng)), room, rng).items()):
+        for sort, tally in sorted(
+            tallied(list(cases(found, given.versions, rng)), room, rng, named=given.named).items()
+        ):
             print(f"{name:19s}{sort:24s}{tally.line()}")
     live(list(cases(found, 1, np.random.default_rng(given.seed))))
     mixtures(list(cases(found, 1, np.random.default_rng(given.seed))))
 
 
-def tallied(all_cases: list[Case], room: Room, rng: np.random.Generator) -> dict[str, Tally]:
-    """Hear them all in a room, by sort."""
+def tallied(all_cases: list[Case], room: Room, rng: np.random.Generator, *, named: bool = False) -> dict[str, Tally]:
+    """Hear them all in a room, by sort; ``named``: the hearing is told which string it is."""
     heard: dict[str, list[tuple[Case, Reading | Refusal]]] = defaultdict(list)
     for case in all_cases:
         sound = room(case.samples, case.rate_hz, case.hz, rng)
-        heard[case.of.note.name].append((case, _heard(case, sound)))
+        heard[case.of.note.name].append((case, _heard(case, sound, named=named)))
     tallies: dict[str, Tally] = defaultdict(Tally)
     for versions in heard.values():
+        elsewhere = [_elsewhere(case) for case, _ in versions]
         off = [None if isinstance(by, Refusal) else cents_between(by.hz, case.hz) for case, by in versions]
         near = [each for each in off if each is not None and abs(each) <= GROSS_CENTS]
         middle = float(np.median(near)) if near else 0.0
-        for (case, by), cents in zip(versions, off, strict=True):
+        for (case, by), cents, other in zip(versions, off, elsewhere, strict=True):
             still = "still" if case.of.sway_cents < STILL_CENTS else "sways"
             tally = tallies[f"{case.of.note.sort}, {still}"]
             tally.count += 1
@@ -176,13 +211,32 @@ def tallied(all_cases: list[Case], room: Room, rng: np.random.Generator) -> dict
                 tally.gross += 1
             else:
                 tally.apart.append(abs(cents - middle))
-                tally.kept.append(abs(cents) <= 3.0 * max(by.spread_cents, 0.1))
+                tally.kept.append(abs(cents_between(by.hz, other)) <= 3.0 * max(by.spread_cents, 0.1))
                 tally.sure += by.confidence > 0.7 and abs(cents) > 5.0
     return tallies
 
 
-def _heard(case: Case, sound: Samples) -> Reading | Refusal:
-    return hear(sound_from(sound.astype(np.float32), case.rate_hz), INSTRUMENTS[case.kind])
+def _elsewhere(case: Case) -> float:
+    """Where a note as it was played lies by another estimate, in Hz: of a pluck the peak of its first partial, louder moments
+    counting more; of a bowed note the estimator's median.
+    """
+    if "plucked" not in case.of.note.sort:
+        return case.hz
+    part = case.samples[len(case.samples) // 8 :]
+    size = 4 << int(np.ceil(np.log2(len(part))))
+    spectrum = np.abs(np.fft.rfft(part * np.hanning(len(part)), size))
+    step = case.rate_hz / size
+    low, high = (round(case.hz * 2.0 ** (cents / 1200.0) / step) for cents in (-GROSS_CENTS, GROSS_CENTS))
+    top = low + int(np.argmax(spectrum[low:high]))
+    before, at, after = np.log(spectrum[top - 1 : top + 2])
+    return float((top + 0.5 * (before - after) / (before - 2.0 * at + after)) * step)
+
+
+def _heard(case: Case, sound: Samples, *, named: bool = False) -> Reading | Refusal:
+    instrument = INSTRUMENTS[case.kind]
+    targets = targets_hz(instrument)
+    string = min(targets, key=lambda name: abs(cents_between(case.hz, targets[name]))) if named else None
+    return hear(sound_from(sound.astype(np.float32), case.rate_hz), instrument, string=string)
 
 
 def live(all_cases: list[Case]) -> None:

@@ -1,8 +1,10 @@
 """Notes of real string players: the raw samples of soundfonts that Debian packages (all of free licences).
 
-None is shipped; ``bin/pondus bench real`` says which packages to install. A SoundFont 2 file is a RIFF file: 16-bit
-samples in the list ``sdta``, a header of 46 bytes for each in ``pdta`` (SoundFont Technical Specification 2.04, 7.10).
-What the note is comes from the sample's name or key; its exact pitch is nobody's word: `real_strings` only uses differences.
+Beside them single plucks of other instruments (guitars, basses, harp, banjo), on which nothing was ever set: there
+are no single plucked violins among them. None is shipped; ``bin/pondus bench real`` says which packages to install. A
+SoundFont 2 file is a RIFF file: 16-bit samples in the list ``sdta``, a header of 46 bytes for each in ``pdta``
+(SoundFont Technical Specification 2.04, 7.10). What the note is comes from the sample's name or key; its exact pitch
+is nobody's word: `real_strings` only uses differences.
 """
 
 import re
@@ -11,11 +13,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
+import librosa
 import numpy as np
 
 from pondus.core.simulated.sound import Samples
 
 FOLDER = Path("/usr/share/sounds/sf2")
+FREEPATS = Path("/usr/share/midi/freepats/Tone_000")
 PACKAGES = {
     "FluidR3_GM.sf2": "fluid-soundfont-gm",
     "MuseScore_General_Full.sf2": "musescore-general-soundfont-lossless",
@@ -26,6 +30,13 @@ _FLUID = re.compile(r"(Violin|Viola|Cello|Pizz|Strings) ([A-G]#?)(\d) ?\(?L\)?$"
 _FLUID_OCTAVES = {"Violin": 0, "Viola": 2, "Cello": 0, "Pizz": 0, "Strings": 0}
 """How the names count octaves, against a key of 12 times the octave."""
 _GENERAL = re.compile(r"(Cello-|CellPzz|ViolPzz|VlnsPzz|Celli|Violas|Violins)")
+_PLUCKED = re.compile(
+    r"(Nylon|Steel [A-G]#?\d$|Jazz Guitar|Banjo|Finger Bass|Picked Bass|Slap Bass|Acoustic Bass|Harp [A-G].*L)"
+)
+_NAMED = re.compile(r"(Nylon|Steel|Jazz Guitar|Harp) ([A-G]#?)([0-5])")
+_NAMED_OCTAVES = {"Nylon": 0, "Steel": 0, "Jazz Guitar": 0, "Harp": 1}
+"""As ``_FLUID_OCTAVES``: guitars are named as they are written, an octave higher than they sound (not their B6 and E6)."""
+OTHER_PLUCKED = "other plucked string"
 _SORTS = {
     "Violin": "violin", "Viola": "viola", "Cello": "cello", "Pizz": "plucked section", "Strings": "section",
     "Cello-": "cello", "CellPzz": "plucked section", "ViolPzz": "plucked section", "VlnsPzz": "plucked section",
@@ -48,7 +59,8 @@ class Note:
 
 def missing() -> list[str]:
     """The packages that aren't there."""
-    return [package for file, package in PACKAGES.items() if not (FOLDER / file).exists()]
+    there = {**{package: FOLDER / file for file, package in PACKAGES.items()}, "freepats": FREEPATS}
+    return [package for package, path in there.items() if not path.exists()]
 
 
 def notes() -> Iterator[Note]:
@@ -67,8 +79,13 @@ def _notes_of(path: Path) -> Iterator[Note]:
     for place in range(at, at + size - 46, 46):
         raw, start, end, _, _, rate, key, _, _, kind = struct.unpack("<20sIIIIIBbHH", content[place : place + 46])
         name = raw.split(b"\0")[0].decode("latin1")
+        whole = samples[start : min(end, start + int(LONGEST_SECONDS * rate))].astype(np.float64) / 32768.0
         fluid, general = _FLUID.match(name), _GENERAL.match(name)
         if path.name.startswith("Fluid"):
+            if _PLUCKED.match(name):
+                of = _NAMED.match(name)
+                named = None if of is None else 12 * (int(of[3]) + _NAMED_OCTAVES[of[1]]) + _SEMITONES[of[2]]
+                yield Note(name, OTHER_PLUCKED, key_heard(whole, rate) if named is None else named, whole, rate)
             if fluid is None:
                 continue
             sort = fluid[1]
@@ -77,8 +94,14 @@ def _notes_of(path: Path) -> Iterator[Note]:
             continue
         else:
             sort = general[1]
-        whole = samples[start : min(end, start + int(LONGEST_SECONDS * rate))].astype(np.float64) / 32768.0
         yield Note(name, _SORTS[sort], key, whole, rate)
+
+
+def key_heard(samples: Samples, rate_hz: int) -> int:
+    """The nearest key by an estimator of its own (basses' and banjos' names don't tell octaves)."""
+    hz = librosa.yin(samples, fmin=30.0, fmax=1500.0, sr=rate_hz, frame_length=4096, hop_length=512)
+    level = librosa.feature.rms(y=samples, frame_length=4096, hop_length=512)[0][: len(hz)]
+    return round(69.0 + 12.0 * float(np.log2(np.median(hz[level > 0.1 * level.max()]) / 440.0)))
 
 
 def _lists(content: bytes) -> Iterator[tuple[bytes, tuple[int, int]]]:

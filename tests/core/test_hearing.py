@@ -36,6 +36,57 @@ class HearingTest(unittest.TestCase):
         self.assertIn(result.reason, reasons)
 
 
+class TestWhichStringIsMeant(HearingTest):
+    def strokes(self, first: float, second: float, *, seconds: float) -> Samples:
+        """A stroke of a string, and then one of another, as loud."""
+        return np.concatenate([bowed(Tone(hz, long), self.rng) for hz, long in ((first, 0.7), (second, seconds))])
+
+    def test_its_name_decides_between_two_after_each_other(self) -> None:
+        both = self.strokes(440.0, 660.0, seconds=1.2)
+        self.assert_heard(heard(both), 660.0, BOWED_CENTS)
+        self.assert_heard(heard(both, string="A"), 440.0, BOWED_CENTS)
+        self.assert_heard(heard(both, string="E"), 660.0, BOWED_CENTS)
+
+    def test_it_only_guides(self) -> None:
+        self.assert_heard(heard(bowed(Tone(294.0), self.rng), string="A"), 294.0, BOWED_CENTS)
+        self.assert_heard(heard(self.strokes(440.0, 660.0, seconds=6.0), string="A"), 660.0, BOWED_CENTS)
+
+
+class TestAnotherPlayer(HearingTest):
+    def test_one_whose_partial_happens_to_fit_is_no_octave_below(self) -> None:
+        for hz, other in (
+            (297.3, 545.2),
+            (440.0, 806.9),
+            (660.2, 1210.4),
+        ):  # three of theirs are five and a half of ours
+            both = mixed(bowed(Tone(hz), self.rng), bowed(Tone(other), self.rng), below_db=15.0)
+            self.assert_heard(heard(both), hz, ROOM_CENTS)
+
+
+class TestSpread(HearingTest):
+    def test_a_pluck_that_slides_is_told_to_be_less_certain(self) -> None:
+        spreads = [
+            self.assert_heard(
+                heard(plucked(Tone(440.0, 1.5, sharp_start_cents=0.0), self.rng, slide_cents=by)), 440.0, 10.0
+            )
+            for by in (0.0, 4.0, 8.0)
+        ]
+        told = [each.spread_cents for each in spreads]
+        self.assertEqual(told, sorted(told))
+        self.assertGreater(told[2], 4.0 * told[0])
+
+    def test_partials_that_disagree_widen_it(self) -> None:
+        def of_partials(pulled_cents: float) -> Reading:
+            time = np.arange(int(1.2 * RATE)) / RATE
+            hz = [220.0 * shift_hz(1.0, pulled_cents), *(220.0 * order for order in range(2, 12))]
+            sound = sum(np.sin(2.0 * np.pi * each * time) * 0.7**place for place, each in enumerate(hz))
+            return self.assert_heard(heard(0.05 * np.asarray(sound), "cello"), 220.0, 6.0)
+
+        self.assertLess(of_partials(0.0).spread_cents, 0.1)
+        pulled = of_partials(5.0)
+        self.assertLess(abs(cents_between(pulled.hz, 220.0 * shift_hz(1.0, 5.0))), 3.0 * pulled.spread_cents)
+
+
 class TestEveryString(HearingTest):
     def test_bowed_and_plucked_on_every_string(self) -> None:
         for kind, instrument in INSTRUMENTS.items():

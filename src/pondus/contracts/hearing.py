@@ -1,7 +1,7 @@
 """`hear`: a recording in, a reading or a refusal out."""
 
 from pondus.contracts.base import Result, hundredth
-from pondus.core.hearing.hear import Reading, Reason, Refusal
+from pondus.core.hearing.hear import PLAY_AGAIN_SAID, UNSURE_BELOW, UNSURE_SAID, Reading, Reason, Refusal
 
 
 class HearingResult(Result):
@@ -46,3 +46,21 @@ class HarmonicOut(Result):
     """Where a harmonic sounds."""
 
     hz: float
+
+
+class RecordingHeard(HearingResult):
+    """What was heard in a recording brought to the bench. ``said``: what to do, where there is no reading or one that is hardly
+    sure. ``keep``: it may be kept as a reading; one that is hardly sure is not, so that no peg is turned on it.
+    """
+
+    said: str | None
+    keep: bool
+
+    @classmethod
+    def brought(cls, heard: Reading | Refusal, *, file: str | None) -> "RecordingHeard":
+        """From the core's reading or refusal."""
+        plain = HearingResult.of(heard, file=file).model_dump()
+        if isinstance(heard, Refusal):
+            return cls(**plain, said=PLAY_AGAIN_SAID[heard.reason], keep=False)
+        sure = heard.confidence >= UNSURE_BELOW
+        return cls(**plain, said=None if sure else UNSURE_SAID, keep=sure)

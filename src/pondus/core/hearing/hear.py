@@ -6,19 +6,20 @@ string is named. Where there is no steady pitch the answer is a refusal with its
 """
 
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Literal
 
 import numpy as np
-from scipy.fft import next_fast_len, rfft
 
+from pondus.core.hearing.one_string import is_mains, is_one_string, is_two_notes
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
     HOP_SECONDS,
     Demodulated,
     Fit,
+    between_db,
     demodulate,
     fit,
+    partial_hz,
     pitch_track_cents,
     true_multiple,
 )
@@ -27,6 +28,7 @@ from pondus.core.hearing.sound import Sound, at_working_rate
 from pondus.core.hearing.steadiness import (
     Bools,
     Floats,
+    Main,
     level_stretch,
     main_pitch,
     on_grid,
@@ -56,6 +58,9 @@ PLAY_AGAIN_SAID: dict[Reason, str] = {
     "not-a-string": "Two strings at once, or none of this instrument's: play one alone.",
 }
 """What is said to whoever plays, where a sounding gives no reading."""
+UNSURE_SAID = "Hardly sure: play it again, slower, near the tip of the bow."
+UNSURE_BELOW = 0.15
+"""A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SILENT_BELOW_DB = -66.0
 STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30
@@ -64,12 +69,11 @@ SEARCH_BELOW_CENTS, SEARCH_ABOVE_CENTS = 100.0, 600.0
 MOVES_LESS_THAN_CENTS = 3.0
 NEAR_MIDDLE_CENTS = 6.0
 DRIFT_AT_MOST_CENTS = 6.0
-MAINS_HZ = (50.0, 60.0)
-MAINS_WITHIN_CENTS = 1.2
-MAINS_LEVEL_SPREAD_DB = 0.2
 LEVEL_OVER_SECONDS = 0.2
 NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
+MEANT_OTHERWISE = 2.0
+"""How much of what another way of reading the same sound would say lies in one spread; three of them hold it."""
 STRICT_SHARE = 0.5
 """The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
 the turning points.
@@ -81,15 +85,10 @@ by 9 to 44.
 AROUND_MIDDLE_CENTS = 35.0
 SWAY_OF_NOISE = 1.3
 """How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
-EXPLAINED_AT_LEAST = 0.75
-"""How much of the sound's power one string must make up; of two as loud as each other it is half."""
-LINE_BINS, LINE_CENTS = 2.5, 22.0
-"""How wide a partial's line is: by the window's length, and by how far a player's pitch strays."""
 OCTAVES_TRIED_BELOW = 2
 OCTAVE_BELOW_DEEPER = 0.7
-PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
-RATIOS = ((2, 3), (2, 5), (3, 4), (3, 5), (4, 5), (5, 6))
-"""Of two notes that share a period."""
+ABSENT_DB = -40.0
+"""Partials this far under their neighbours aren't there."""
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 
@@ -121,7 +120,11 @@ class Refusal:
 
 @dataclass(frozen=True)
 class _Pitch:
+    """``levels``: of each partial of ``orders``, while it was heard: shape (partials,)."""
+
     hz: float
+    orders: Floats
+    levels: Floats
     spread_cents: float
     seconds_steady: float
     aperiodicity: float
@@ -150,6 +153,7 @@ def hear(
         slower,
         lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
         highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_ABOVE_CENTS),
+        named_hz=None if string is None else targets[string],
     )
     if isinstance(found, Refusal):
         return found
@@ -157,8 +161,8 @@ def hear(
     if (
         below < -BELOW_LOWEST_CENTS
         or above > ABOVE_HIGHEST_CENTS
-        or _is_mains(found)
-        or _is_two_notes(slower, found.hz, targets)
+        or is_mains(found.hz, found.level_spread_db)
+        or is_two_notes(found.hz, found.orders, found.levels, targets)
     ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
@@ -197,35 +201,6 @@ def hear_tone(sound: Sound, *, near_hz: float, within_cents: float = 250.0) -> T
     return Tone(found.hz, found.spread_cents, found.seconds_steady, _confidence(found))
 
 
-def _is_mains(found: _Pitch) -> bool:
-    """A pitch locked to the mains that never swells or fades is hum, not a string."""
-    if found.level_spread_db > MAINS_LEVEL_SPREAD_DB:
-        return False
-    return any(
-        abs(cents_between(found.hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7)
-    )
-
-
-def _is_two_notes(sound: Sound, hz: float, targets: dict[str, float]) -> bool:
-    """Two notes in a simple ratio repeat together at a pitch below both, of which they have only the partials that are
-    multiples of theirs. Two open neighbours are looked at more closely.
-    """
-    partials = demodulate(sound, hz)
-    level = np.median(np.abs(partials.phasors), axis=0)
-    loudest = float(level.max(initial=0.0))
-    near_neighbours = any(
-        abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS
-        and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
-        for lower, upper in pairwise(targets.values())
-    )
-    for low, high in RATIOS:
-        own = (partials.orders % low != 0) & (partials.orders % high != 0)
-        share = OWN_PARTIALS_SHARE if near_neighbours and (low, high) == (2, 3) else OWN_PARTIALS_LEAST
-        if float(level[own].max(initial=0.0)) < share * loudest:
-            return True
-    return False
-
-
 def _confidence(found: _Pitch) -> float:
     """0 to 1: long, steady and clearly periodic counts."""
     longish = min(1.0, found.seconds_steady / 0.6)
@@ -233,7 +208,9 @@ def _confidence(found: _Pitch) -> float:
     return float(np.clip(longish * steady * (1.0 - found.aperiodicity), 0.0, 1.0))
 
 
-def _find_pitch(sound: Sound, *, lowest_hz: float, highest_hz: float) -> _Pitch | Refusal:
+def _find_pitch(
+    sound: Sound, *, lowest_hz: float, highest_hz: float, named_hz: float | None = None
+) -> _Pitch | Refusal:
     if len(sound.samples) == 0 or peak_db(sound) < SILENT_BELOW_DB:
         return Refusal("silent")
     frames = frame_periods(sound, lowest_hz=lowest_hz, highest_hz=highest_hz)
@@ -241,14 +218,14 @@ def _find_pitch(sound: Sound, *, lowest_hz: float, highest_hz: float) -> _Pitch 
     seconds_periodic = periodic.sum() * HOP_SECONDS
     if seconds_periodic < 0.05:
         return Refusal("too-short" if sound.seconds < PERIODIC_AT_LEAST_SECONDS else "noisy")
-    main = main_pitch(frames, periodic)
+    main = main_pitch(frames, periodic, named_hz=named_hz)
     if main is None:
         return Refusal("noisy")
     if seconds_periodic < PERIODIC_AT_LEAST_SECONDS:
         return Refusal("too-short")
     if main.frames.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
         return Refusal("unsteady")
-    return _refine(sound, frames, main.hz, main.frames)
+    return _refine(sound, frames, main, highest_hz=highest_hz)
 
 
 def peak_db(sound: Sound) -> float:
@@ -261,8 +238,9 @@ def peak_db(sound: Sound) -> float:
     return 10.0 * float(np.log10(powers.max() + 1e-12))
 
 
-def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Refusal:
+def _refine(sound: Sound, frames: Frames, main: Main, *, highest_hz: float) -> _Pitch | Refusal:
     """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
+    hz, same = main.hz, main.frames
     base = demodulate(sound, hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
     if len(base.seconds) == 0:
         return Refusal("too-short")
@@ -272,6 +250,12 @@ def _refine(sound: Sound, frames: Frames, hz: float, same: Bools) -> _Pitch | Re
     multiple = true_multiple(fitted, base.orders)
     if multiple % OCTAVES_TRIED_BELOW and not _repeats_later_only(frames, same):
         multiple *= OCTAVES_TRIED_BELOW
+    if fitted.hz * multiple < highest_hz:
+        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
+        # unless there are none at all but one, another player's that the wave has to wait for.
+        shortest = base.orders % OCTAVES_TRIED_BELOW == 0
+        if between_db(fitted, base.orders, shortest, multiple) > ABSENT_DB:
+            multiple = min(multiple, OCTAVES_TRIED_BELOW)
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
     refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)
@@ -329,19 +313,25 @@ def _spread(track: Floats) -> float:
     return 1.4826 * float(np.median(np.abs(track - np.median(track))))
 
 
-def _explained(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> float:
-    """The share of the sound's power, up to the highest partial looked at, that lies at the string's partials: 0 to 1."""
-    at = demodulated.seconds[steady]
-    half = demodulated.seconds[0]
-    part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
-    power = np.square(np.abs(rfft(part * np.hanning(len(part)), next_fast_len(len(part), real=True))))
-    bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
-    frequency = np.arange(len(power)) * bin_hz
-    order = np.round(frequency / hz)
-    inside = (frequency > 0.5 * hz) & (order <= demodulated.orders[-1])
-    wide = np.maximum(LINE_BINS * sound.rate_hz / max(1, len(part)), LINE_CENTS / CENTS_PER_LN * frequency)
-    ours = inside & (np.abs(frequency - order * hz) < wide)
-    return float(power[ours].sum() / max(float(power[inside].sum()), 1e-30))
+def _from_the_loud(track: Floats, usable: Bools, steady: Bools, demodulated: Demodulated) -> float:
+    """How far the part that counts lies from all that can be used, the louder the more, in cents: a pluck comes down as it
+    fades, and whoever looks at its beginning reads it higher.
+    """
+    part = usable & (np.abs(track - float(np.median(track[steady]))) < AROUND_MIDDLE_CENTS)
+    power = np.square(np.abs(demodulated.phasors)).sum(axis=1)[part]
+    return float(np.average(track[part], weights=power + 1e-30) - np.median(track[steady]))
+
+
+def _disagreement(fitted: Fit, orders: Floats) -> float:
+    """How far the partials lie from the one string that is fitted to them, in cents, the louder the more: a plucked string's
+    first ones are pulled by the body, and whoever goes by them alone reads it otherwise.
+    """
+    lie = partial_hz(fitted.hz, fitted.stiffness, orders)
+    off = CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 0.5 * lie) / lie)
+    near = np.abs(off) < AROUND_MIDDLE_CENTS
+    if not near.any():
+        return 0.0
+    return float(np.sqrt(np.average(off[near] ** 2, weights=fitted.strength[near] ** 2 + 1e-30)))
 
 
 def _steady_pitch(
@@ -362,12 +352,20 @@ def _steady_pitch(
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
-    if _explained(sound, final.hz, demodulated, steady) < EXPLAINED_AT_LEAST:
+    if not is_one_string(sound, final.hz, demodulated, steady):
         return Refusal("not-a-string")
-    spread = _spread(centred[steady])
+    spread = float(
+        np.sqrt(
+            _spread(centred[steady]) ** 2
+            + (_from_the_loud(centred, usable, steady, demodulated) / MEANT_OTHERWISE) ** 2
+            + (_disagreement(final, demodulated.orders) / MEANT_OTHERWISE) ** 2
+        )
+    )
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)
     return _Pitch(
         hz=final.hz,
+        orders=demodulated.orders,
+        levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
         spread_cents=spread,
         seconds_steady=float(steady.sum() * HOP_SECONDS),
         aperiodicity=float(np.median(frames.aperiodicity[in_frames])) if in_frames.any() else 0.5,

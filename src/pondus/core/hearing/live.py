@@ -14,7 +14,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from pondus.core.hearing.hear import Reading, Reason, Refusal, hear
+from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal, hear
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
 from pondus.core.hearing.sound import Samples
@@ -33,6 +33,8 @@ AGREE_LOOKS = 6
 AGREE_CENTS = 2.0
 NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS = 8.0, 3
 """A level that jumps so much within so many looks is a new pluck or stroke."""
+PLUCKED_AGAIN_RISE_DB = 4.0
+"""A pluck on one that has been dying away for a while jumps less; a bow that changes only dips."""
 SILENT_LOOKS = 3
 OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 2.0
 TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
@@ -43,8 +45,6 @@ TURNED_SPREADS = 3.0
 """A swaying pitch has been turned once it is so many of its own spreads away."""
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
-UNSURE_BELOW = 0.15
-"""A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SEARCHED_CENTS = 800.0
 PERIOD_SECONDS = 0.11
 SAME_PITCH_CENTS = 50.0
@@ -220,8 +220,12 @@ class Listener:
 
     def _begins(self, look: Look) -> bool:
         """Whether the level has just jumped: a new pluck or stroke."""
-        lately = [each.level_db for each in self._looks][-RISE_WITHIN_LOOKS:]
-        return bool(lately) and look.level_db > min(lately) + NEW_SOUND_RISE_DB
+        levels = [each.level_db for each in self._looks]
+        earlier, lately = levels[:-RISE_WITHIN_LOOKS], levels[-RISE_WITHIN_LOOKS:]
+        if not lately:
+            return False
+        dying = self._told is not None and earlier and max(earlier) < self._told.level_db - DYING_DB
+        return look.level_db > min(lately) + (PLUCKED_AGAIN_RISE_DB if dying else NEW_SOUND_RISE_DB)
 
     def _is_time(self, look: Look) -> bool:
         """Whether to hear the sounding so far: it has held, or gone on for a while, or has just ended."""

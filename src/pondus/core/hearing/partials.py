@@ -278,10 +278,18 @@ def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) ->
     agreeing = bool(fitted.weights[others].sum() > PRESENT_WEIGHT)
     if share > CERTAIN_POWER or (agreeing and share > PRESENT_POWER):
         return True
+    return agreeing and between_db(fitted, orders, ours, multiple) > PRESENT_DB
+
+
+def between_db(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> float:
+    """Of our partials, how far those that aren't multiples of ``multiple`` lie over their neighbours that are, in dB: the
+    middle one of them; minus infinity where there are none.
+    """
+    others, multiples = ours & (orders % multiple != 0), orders % multiple == 0
+    if not others.any() or not multiples.any():
+        return -math.inf
     level = 20.0 * np.log10(fitted.strength + 1e-15)
-    neighbours = np.interp(orders[others], orders[multiples], level[multiples])
-    between_db = float(np.median(level[others] - neighbours))
-    return agreeing and between_db > PRESENT_DB
+    return float(np.median(level[others] - np.interp(orders[others], orders[multiples], level[multiples])))
 
 
 def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:

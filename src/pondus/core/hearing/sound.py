@@ -6,7 +6,6 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
-from scipy.signal import firwin, kaiserord
 
 from pondus.core.errors import BadInput, UnreadableSound
 
@@ -90,9 +89,11 @@ class Reducer:
 @lru_cache(maxsize=16)
 def _low_pass(rate_hz: float, factor: int) -> NDArray[np.float32]:
     """A filter that passes 5 kHz and stops, 60 dB down, what would fold onto it."""
-    stop_hz = rate_hz / factor - PASS_HZ
     if factor == 1:
         return np.ones(1, dtype=np.float32)
+    from scipy.signal import firwin, kaiserord  # takes long to load, and only sound that comes in live needs it
+
+    stop_hz = rate_hz / factor - PASS_HZ
     taps, beta = kaiserord(60.0, (stop_hz - PASS_HZ) / (rate_hz / 2.0))
     designed = firwin(taps | 1, (PASS_HZ + stop_hz) / 2.0, window=("kaiser", beta), fs=rate_hz)
     return np.asarray(designed, dtype=np.float32)

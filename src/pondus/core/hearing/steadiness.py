@@ -21,6 +21,10 @@ Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
 
 
+NAMED_WITHIN_CENTS, NAMED_COUNTS = 350.0, 3.0
+"""Half a fifth: as near to the string that is meant as to its neighbour; and how much more that counts."""
+
+
 @dataclass(frozen=True)
 class Main:
     """The pitch most frames agree on, and which frames those are."""
@@ -35,13 +39,17 @@ def periodic_frames(frames: Frames) -> Bools:
     return np.asarray(loud & np.isfinite(frames.hz) & (frames.aperiodicity < PERIODIC_BELOW))
 
 
-def main_pitch(frames: Frames, periodic: Bools) -> Main | None:
-    """The pitch that most periodic frames lie near, the louder the more; None where there are none."""
+def main_pitch(frames: Frames, periodic: Bools, *, named_hz: float | None = None) -> Main | None:
+    """The pitch that most periodic frames lie near, the louder the more; None where there are none. ``named_hz``: the string
+    that is meant; what lies nearer to it than to its neighbours counts more, and still may be outvoted.
+    """
     if not periodic.any():
         return None
     cents = 1200.0 * np.log2(np.where(periodic, frames.hz, 1.0))
     loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 33.0)
     weight = np.where(periodic, (1.0 - frames.aperiodicity) * loudness, 0.0)
+    if named_hz is not None:
+        weight *= np.where(np.abs(cents - 1200.0 * np.log2(named_hz)) < NAMED_WITHIN_CENTS, NAMED_COUNTS, 1.0)
     bins = np.arange(cents[periodic].min() - 20.0, cents[periodic].max() + 21.0, 10.0)
     if len(bins) < 2:
         return None

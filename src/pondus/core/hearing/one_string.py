@@ -1,0 +1,73 @@
+"""Whether what sounds is one string of the instrument: neither hum nor two notes at once."""
+
+from itertools import pairwise
+
+import numpy as np
+from scipy.fft import next_fast_len, rfft
+
+from pondus.core.hearing.partials import CENTS_PER_LN, Demodulated
+from pondus.core.hearing.sound import Sound
+from pondus.core.hearing.steadiness import Bools, Floats
+from pondus.core.pitch import cents_between
+
+MAINS_HZ = (50.0, 60.0)
+MAINS_WITHIN_CENTS = 1.2
+MAINS_LEVEL_SPREAD_DB = 0.2
+EXPLAINED_AT_LEAST = 0.75
+"""How much of the sound's power one string must make up; of two as loud as each other it is half."""
+OTHER_LINE_AT_MOST = 0.05
+"""How much of it one line may have that isn't the string's: noise has none, another player at −15 dB less."""
+LINE_BINS, LINE_CENTS = 2.5, 22.0
+"""How wide a partial's line is: by the window's length, and by how far a player's pitch strays."""
+PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
+RATIOS = ((2, 3), (2, 5), (3, 4), (3, 5), (4, 5), (5, 6))
+"""Of two notes that share a period."""
+
+
+def is_mains(hz: float, level_spread_db: float) -> bool:
+    """A pitch locked to the mains that never swells or fades (by how much, in dB) is hum, not a string."""
+    if level_spread_db > MAINS_LEVEL_SPREAD_DB:
+        return False
+    return any(
+        abs(cents_between(hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7)
+    )
+
+
+def is_two_notes(hz: float, orders: Floats, levels: Floats, targets: dict[str, float]) -> bool:
+    """Two notes in a simple ratio repeat together at a pitch below both, of which they have only the partials that are
+    multiples of theirs. Two open neighbours are looked at more closely. ``levels``: of each partial of ``orders``, shape
+    (partials,), at ``hz``; ``targets``: the instrument's strings in Hz.
+    """
+    loudest = float(levels.max(initial=0.0))
+    near_neighbours = any(
+        abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS
+        and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
+        for lower, upper in pairwise(targets.values())
+    )
+    for low, high in RATIOS:
+        own = (orders % low != 0) & (orders % high != 0)
+        share = OWN_PARTIALS_SHARE if near_neighbours and (low, high) == (2, 3) else OWN_PARTIALS_LEAST
+        if float(levels[own].max(initial=0.0)) < share * loudest:
+            return True
+    return False
+
+
+def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> bool:
+    """Whether the steady part is one string's: most of its power, up to the highest partial looked at, lies at the partials of
+    ``hz``, and no line between them has much.
+    """
+    at = demodulated.seconds[steady]
+    half = demodulated.seconds[0]
+    part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
+    power = np.square(np.abs(rfft(part * np.hanning(len(part)), next_fast_len(len(part), real=True))))
+    bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
+    frequency = np.arange(len(power)) * bin_hz
+    order = np.round(frequency / hz)
+    inside = (frequency > 0.5 * hz) & (order <= demodulated.orders[-1])
+    wide = np.maximum(LINE_BINS * sound.rate_hz / max(1, len(part)), LINE_CENTS / CENTS_PER_LN * frequency)
+    ours = inside & (np.abs(frequency - order * hz) < wide)
+    whole = max(float(power[inside].sum()), 1e-30)
+    width = 2 * round(LINE_BINS * sound.rate_hz / max(1, len(part)) / bin_hz) + 1
+    between = np.cumsum(np.where(inside & ~ours, power, 0.0))
+    loudest = float((between[width:] - between[:-width]).max(initial=0.0))
+    return float(power[ours].sum()) >= EXPLAINED_AT_LEAST * whole and loudest <= OTHER_LINE_AT_MOST * whole
