@@ -190,7 +190,7 @@ def main() -> None:
 
 @contextmanager
 def _on_loopback(url: str, port_file: Path) -> Iterator[Way]:
-    server = RunningServer(url, port_file=port_file)
+    server = RunningServer(url, config=WebConfig(url, port_file=port_file))
     server.start()
     try:
         yield Way(server.port)

@@ -111,7 +111,7 @@ class Changes:
             stream.put(told)
 
 
-def _narrowed(event: str) -> Iterator[str]:
+def narrowed(event: str) -> Iterator[str]:
     """An event as far as it concerns the device that asks: a student's learns of their own instruments alone."""
     own = own_instruments()
     if own is None or not event.startswith("data: {"):
@@ -141,7 +141,7 @@ def changes() -> Response:
                     if not still_in():
                         yield "event: ended\ndata: {}\n\n"
                         return
-                yield from _narrowed(event)
+                yield from narrowed(event)
         finally:
             hub.close(stream)
 

@@ -21,11 +21,14 @@ from pondus.contracts.listening import ListenRequest, message_of
 from pondus.core.errors import BadInput
 from pondus.core.hearing.live import Listener
 from pondus.core.hearing.live_fifth import FifthListener
+from pondus.core.hearing.sound import Reducer
 
 BEHIND_SECONDS, LOOKS_WHEN_BEHIND = 0.7, 12
 """When more sound than that has waited, the machine is too busy to look at all of it: what sounds now comes first."""
 GIVES_WAY = 5
 """How much less urgent than the pages listening is to the operating system (`nice`)."""
+USUAL_RATE_HZ = 48_000
+"""What browsers' microphones give."""
 
 
 @dataclass
@@ -115,6 +118,7 @@ class Ears:
 
 def listen(line: Connection) -> None:
     """The child: hear what comes, listener by listener, until the other end is gone."""
+    Reducer(USUAL_RATE_HZ)  # loads and designs its filter now, and not while the first string waits
     listeners: dict[int, Listener | FifthListener] = {}
     while True:
         try:

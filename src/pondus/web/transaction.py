@@ -1,14 +1,17 @@
 """One request's unit of work on the database."""
 
 import logging
-from collections.abc import Iterator
-from contextlib import AbstractContextManager, contextmanager
+from collections.abc import Callable, Iterator
+from contextlib import AbstractContextManager, ExitStack, contextmanager
+from dataclasses import dataclass
+from functools import cache
 
 from flask import Response, current_app
 from pydantic import BaseModel
 from sqlalchemy.engine import Engine
 from sqlmodel import Session
 
+from pondus.core.clock import Clock
 from pondus.core.errors import PondusError
 from pondus.store.changes import tell
 from pondus.store.database import CHANGED, session_on
@@ -55,6 +58,27 @@ def _sort(engine: Engine, instrument_id: object) -> None:
 def looking() -> AbstractContextManager[Session]:
     """A session that only reads, all of one moment: ``with looking() as session``. Raises StoreAway."""
     return session_on(engine_of_app(), snapshot=True)
+
+
+@dataclass(frozen=True)
+class Moment:
+    """A session that only reads, and the studio's clock in it."""
+
+    session: Session
+    clock: Clock
+
+
+@contextmanager
+def looking_later() -> Iterator[Callable[[], Moment]]:
+    """As `looking`, for whoever may not need it: the session is opened when it is first asked for."""
+    with ExitStack() as opened:
+
+        @cache
+        def look() -> Moment:
+            session = opened.enter_context(looking())
+            return Moment(session, studio_clock(session))
+
+        yield look
 
 
 def json_of(result: BaseModel) -> Response:
