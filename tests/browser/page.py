@@ -16,6 +16,8 @@ from pondus.store.database import migrate
 
 WORKERS = 2
 """Processes of a server under test: more than one, and no more than a small machine starts quickly."""
+PATIENCE_MS = 60_000
+"""How long a page may take for anything: a loaded machine is no failure."""
 SIZES = ((1280, 800), (820, 1180), (390, 844))
 FLAGS = ["--no-sandbox", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-sync"]
 
@@ -34,6 +36,7 @@ def shared_cluster() -> Cluster:
 @cache
 def shared_playwright() -> Playwright:
     """What drives every browser."""
+    expect.set_options(timeout=PATIENCE_MS)
     return _shared.enter_context(sync_playwright())
 
 
@@ -63,7 +66,7 @@ class BrowserTest(unittest.TestCase):
         migrate(cls.url)
         cls.server = RunningServer(cls.url, port_file=cls.cluster.port_file, workers=WORKERS)
         cls.server.start()
-        cls.addClassCleanup(cls.server.stop)
+        cls.addClassCleanup(cls.server.stop, kill=True)
         cls.browser = shared_browser()
 
     @classmethod
@@ -75,6 +78,7 @@ class BrowserTest(unittest.TestCase):
     ) -> Page:
         viewport = {"width": size[0], "height": size[1]}
         page = (context or self.browser).new_page() if context else self.browser.new_page(viewport=viewport)  # type: ignore[arg-type]
+        page.set_default_timeout(PATIENCE_MS)
         self.addCleanup(page.close)
         self.complaints: list[str] = []
         page.on("pageerror", lambda error: self.complaints.append(str(error)))

@@ -192,7 +192,7 @@ class TestRoom(unittest.TestCase):
         teacher.let_in(helper, role="helper", name="the listening one")
         listening = self.socket_of(helper)
         listening.send(HELLO)
-        self.assertEqual(json.loads(listening.receive(timeout=20))["type"], "ready")
+        self.assertEqual(json.loads(listening.receive(timeout=60))["type"], "ready")
         _, told = teacher.ask("GET", "/api/devices")
         [mine] = [each for each in told["devices"] if each["name"] == "the listening one"]
         teacher.ask("DELETE", f"/api/devices/{mine['id']}")

@@ -9,7 +9,9 @@ from pathlib import Path
 
 import numpy as np
 import soundfile
+from typer.testing import CliRunner
 
+from pondus.cli import app
 from pondus.core.simulated.sound import Tone, bowed
 
 REQUEST = {
@@ -21,9 +23,26 @@ REQUEST = {
 
 
 def pondus(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
+    """What the command does, in this process: loading everything for each would take most of the time."""
+    done = CliRunner().invoke(app, list(arguments), input=given, prog_name="bin/pondus")
+    return subprocess.CompletedProcess(arguments, done.exit_code, done.stdout, done.stderr)
+
+
+def in_a_shell(*arguments: str, given: str = "") -> subprocess.CompletedProcess[str]:
     return subprocess.run(
         [sys.executable, "-m", "pondus", *arguments], input=given, capture_output=True, text=True, check=False
     )
+
+
+class TestInAShell(unittest.TestCase):
+    def test_exits_and_streams_are_the_processs(self) -> None:
+        done = in_a_shell("advise", "--json", given=json.dumps(REQUEST))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(
+            json.loads(done.stdout), json.loads(pondus("advise", "--json", given=json.dumps(REQUEST)).stdout)
+        )
+        done = in_a_shell("hear", "/nowhere.wav", "--instrument", "cello", "--json")
+        self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1))
 
 
 class TestAdvise(unittest.TestCase):

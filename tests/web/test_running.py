@@ -2,6 +2,8 @@
 
 import json
 import os
+import pty
+import select
 import shutil
 import signal
 import socket
@@ -16,6 +18,7 @@ from pathlib import Path
 from uuid import uuid4
 
 from pondus.running.studio import ENDS_TOO_SOON_SECONDS
+from tests.room import Device
 
 ANSWERS_WITHIN_SECONDS, GONE_WITHIN_SECONDS = 40.0, 120.0
 """Bounds that only a fault reaches: a last checkpoint on a busy disk takes a while."""
@@ -49,7 +52,7 @@ class RunningTest(unittest.TestCase):
     def end(process: subprocess.Popen[str]) -> None:
         if process.poll() is None:
             process.terminate()
-            process.wait(20)
+            process.wait(GONE_WITHIN_SECONDS)
         for stream in (process.stdout, process.stderr):
             if stream is not None:
                 stream.close()
@@ -93,7 +96,7 @@ class TestStudio(RunningTest):
         self.assertEqual([each["label"] for each in kept["instruments"]], ["Knot"])
 
         busy = self.start(port)
-        self.assertEqual(busy.wait(30), 2)
+        self.assertEqual(busy.wait(GONE_WITHIN_SECONDS), 2)
         assert busy.stderr is not None
         complaint = busy.stderr.read()
         self.assertIn(f"Port {port} is in use", complaint)
@@ -110,7 +113,7 @@ class TestStudio(RunningTest):
         self.assertEqual(len(kept["instruments"]), 1)
         database = self.database_pid()
         again.send_signal(signal.SIGHUP)
-        again.wait(20)
+        again.wait(GONE_WITHIN_SECONDS)
         self.assert_gone(database)
 
     def test_a_server_that_dies_is_started_again(self) -> None:
@@ -130,3 +133,72 @@ class TestStudio(RunningTest):
         assert isinstance(kept, dict)
         self.assertEqual(len(kept["instruments"]), 1)
         self.assertIsNone(process.poll())
+
+
+class Terminal:
+    """A program at a terminal of its own: what it shows, and what is typed."""
+
+    def __init__(self, arguments: list[str], environment: dict[str, str]) -> None:
+        self.shown = ""
+        self.pid, self.screen = pty.fork()
+        if self.pid == 0:
+            os.execve(arguments[0], arguments, environment)
+
+    def wait_for(self, words: str) -> str:
+        """Look at the screen until it shows these words; all that it showed since the last time."""
+        until = time.monotonic() + ANSWERS_WITHIN_SECONDS * 3
+        while words not in self.shown:
+            ready, _, _ = select.select([self.screen], [], [], max(0.0, until - time.monotonic()))
+            if not ready:
+                raise AssertionError(f"no “{words}” on the screen, but: {self.shown}")
+            self.shown += os.read(self.screen, 4096).decode(errors="replace")
+        before, after = self.shown.split(words, 1)
+        self.shown = after
+        return before + words
+
+    def type(self, line: str) -> None:
+        """A line, and Enter."""
+        os.write(self.screen, line.encode() + b"\n")
+
+    def end(self) -> None:
+        """Ctrl-C, and wait until it is gone."""
+        os.write(self.screen, b"\x03")
+        try:
+            while os.read(self.screen, 4096):
+                pass
+        except OSError:  # the terminal has nobody on it any more
+            pass
+        os.waitpid(self.pid, 0)
+        os.close(self.screen)
+
+
+class TestFirstShare(RunningTest):
+    def test_at_a_terminal_it_asks_who_teaches_and_lets_them_in(self) -> None:
+        port, shared = free_port(), free_port()
+        command = ["start", "--port", str(port), "--share", "--share-port", str(shared), "--on", "127.0.0.1"]
+        environment = {**os.environ, "PONDUS_HOME": str(self.folder), "TERM": "xterm"}
+        terminal = Terminal([sys.executable, "-m", "pondus", *command], environment)
+        self.addCleanup(terminal.end)
+        terminal.wait_for("Name: ")
+        terminal.type("Runa")
+        told = ""
+        for asked, typed in (
+            ("Passphrase (", "short"),
+            ("Passphrase (", "four words of mine"),
+            ("Once more: ", "others"),
+            ("two different ones", None),
+            ("Passphrase (", "four words of mine"),
+            ("Once more: ", "four words of mine"),
+        ):
+            told += terminal.wait_for(asked)
+            if typed is not None:
+                terminal.type(typed)
+        self.assertNotIn("words of mine", told, "a passphrase is never shown")
+        terminal.wait_for("Pondus is ready")
+        self.assertRegex(terminal.wait_for(f":{shared}"), r"https://\S+:\d+$")
+        terminal.wait_for("▀")  # the QR code, in blocks
+        authority = next(self.folder.rglob("authority.crt"))
+        device = Device(f"https://127.0.0.1:{shared}", authority)
+        self.assertEqual(device.ask("GET", "/api/instruments")[0], 401)
+        self.assertEqual(device.sign_in()[0], 200)
+        self.assertEqual(device.ask("GET", "/api/instruments")[0], 200)

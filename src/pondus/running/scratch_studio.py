@@ -65,7 +65,7 @@ class RunningServer:
         bind: Bind | None = None,
     ) -> None:
         self.workers = workers
-        self.config = config or WebConfig(database_url=database_url, port_file=port_file)
+        self.config = config or WebConfig(database_url=database_url, port_file=port_file, ears_at_once=False)
         self.bind = bind or Bind(free_port())
         self.port = self.bind.port
         self.address = f"{'http' if self.bind.certificate is None else 'https'}://127.0.0.1:{self.port}"
@@ -73,9 +73,9 @@ class RunningServer:
 
     def start(self) -> None:
         """Start and wait until it answers. Raises CannotStart."""
-        process = multiprocessing.get_context("spawn").Process(
-            target=run_server, args=(self.config, self.bind, self.workers)
-        )
+        starter = multiprocessing.get_context("forkserver")
+        starter.set_forkserver_preload(["pondus.running.loaded"])
+        process = starter.Process(target=run_server, args=(self.config, self.bind, self.workers))
         process.start()
         self._process = process
         while process.is_alive():

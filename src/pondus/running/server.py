@@ -16,6 +16,7 @@ from typing import Any
 from gunicorn.app.base import BaseApplication
 
 from pondus.web.app import WebConfig, create_app
+from pondus.web.remembered import Remembered, SharedMemory
 
 WORKERS = 4
 THREADS = 160
@@ -50,6 +51,12 @@ class Bind:
         return f"[{self.host}]:{self.port}" if ":" in self.host else f"{self.host}:{self.port}"
 
 
+def load_code() -> None:
+    """Load all that a process of the server needs, so that it is loaded once and not by each."""
+    importlib.import_module("pondus.web.views")
+    importlib.import_module("scipy.optimize")  # else the first plan of a morning would wait for it
+
+
 class FreshContext:
     """The TLS context of a process: made anew when the certificate was, so that nothing has to be started again for it."""
 
@@ -72,6 +79,8 @@ class Server(BaseApplication):  # type: ignore[misc]
     """Gunicorn, configured in code."""
 
     def __init__(self, config: WebConfig, bind: Bind, *, workers: int | None = None) -> None:
+        load_code()
+        self._shared = SharedMemory()
         self.web, self.workers = config, workers or WORKERS
         self.bind = bind
         super().__init__()
@@ -103,8 +112,9 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load(self) -> Any:
         """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
         app = create_app(self.web)
-        app.extensions["pondus_ears"].begin()
-        importlib.import_module("scipy.optimize")  # else the first plan of a morning would wait for it
+        app.extensions["pondus_remembered"] = Remembered(self._shared)
+        if self.web.ears_at_once:
+            app.extensions["pondus_ears"].begin()
         gc.collect()
         gc.freeze()
         gc.set_threshold(GARBAGE_AFTER, 20, 20)
