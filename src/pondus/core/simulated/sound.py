@@ -10,7 +10,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.interpolate import CubicSpline
 
 Samples = NDArray[np.float64]
 
@@ -93,6 +92,8 @@ def _swaying(n: int, rate_hz: int, rng: np.random.Generator, *, cents: float) ->
     """A slow stray of the pitch, most of it below three times a second: shape (n,), median 0."""
     if cents == 0.0:
         return np.zeros(n)
+    from scipy.interpolate import CubicSpline  # takes long to load; whoever makes no sound doesn't wait for it
+
     knots = rng.normal(0.0, 1.0, max(4, int(6.0 * n / rate_hz) + 4))
     stray = CubicSpline(np.arange(len(knots)), knots)(np.linspace(1.0, len(knots) - 2.0, n))
     low, high = np.percentile(stray, (5, 95))

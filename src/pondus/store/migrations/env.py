@@ -5,10 +5,12 @@ from sqlalchemy import Connection, text
 from sqlmodel import SQLModel
 
 import pondus.store.device_tables
+import pondus.store.practice_tables
 
 TARGET = SQLModel.metadata
 MIGRATION_LOCK = 7_206_001
 assert pondus.store.device_tables
+assert pondus.store.practice_tables
 
 
 def run_on(connection: Connection) -> None:

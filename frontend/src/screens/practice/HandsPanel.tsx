@@ -1,0 +1,275 @@
+import { Eye } from "lucide-react";
+import type { ReactNode } from "react";
+import { useEffect, useState } from "react";
+
+import type { Action, Go, Hands, Question, Task } from "../../api/practice";
+import { askSound } from "../../api/practice";
+import { heightOf } from "../../parts/board/boardScale";
+import { Weight } from "../../parts/board/Weight";
+import { Button } from "../../parts/Button";
+import { SimulatedDrawing } from "../../parts/simulated/SimulatedDrawing";
+import { Trouble } from "../../parts/Trouble";
+import type { Loudspeaker } from "../../sound/practice";
+import { useHands } from "./useHands";
+
+interface HandsPanelProps {
+  go: Go;
+  question: Question;
+  loudspeaker: Loudspeaker;
+  done: boolean;
+  /** How it was, once it is done. */
+  result: ReactNode;
+  onDone: (actions: Action[], stopped: boolean, seen: boolean) => void;
+}
+
+/** The simulated instrument in hand: pluck or bow it, turn it, say when it is home, or hand it to someone. */
+export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: HandsPanelProps) {
+  const inHands = useHands(go, loudspeaker);
+  const [seen, setSeen] = useState(false);
+  const { hands } = inHands;
+  const task = question.task;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (done || event.target instanceof HTMLButtonElement) return;
+      if (event.key !== " " && event.key !== "PageDown") return;
+      event.preventDefault();
+      if (task?.how === "bow") inHands.bow(!inHands.bowing);
+      else inHands.pluck();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+    };
+  });
+  if (task === null || hands === null) return <p className="text-lg">Taking it in hand…</p>;
+  const names = task.fifth === null ? task.string : task.fifth.join(" and ");
+  const bow = task.how === "bow";
+  const pegs = task.with_pegs || inHands.actions.some((action) => action.degrees != null);
+  return (
+    <section
+      aria-label="Instrument in hand"
+      className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)] lg:gap-6"
+    >
+      <div className="flex min-w-0 flex-col gap-4">
+        {task.display && <Display hands={hands} task={task} shown={inHands.fresh} />}
+        {!task.display && question.sounds && <Along go={go} loudspeaker={loudspeaker} />}
+        {seen && hands.beats_hz !== null && <Beating hz={hands.beats_hz} />}
+        <SimulatedDrawing
+          seen={{ ...hands, bridge_leans: false }}
+          pegAngles={inHands.pegAngles}
+          lit={null}
+          onPeg={(string, degrees) => {
+            if (!done) inHands.act({ string, degrees, pushed: inHands.pushed, tug: false });
+          }}
+          onScrew={(string, turns) => {
+            if (!done) inHands.act({ string, turns, pushed: true, tug: false });
+          }}
+        />
+        {hands.events.map((event) => (
+          <p
+            key={event}
+            role="alert"
+            className="rounded-md border-2 border-above bg-sheet px-3 py-2 text-lg font-bold"
+          >
+            {event}
+          </p>
+        ))}
+      </div>
+      <div className="flex min-w-0 flex-col gap-4">
+        {!done && (
+          <div className="flex flex-wrap gap-2">
+            {bow ? (
+              <Button
+                look={inHands.bowing ? "plain" : "main"}
+                aria-pressed={inHands.bowing}
+                className="min-h-14 text-xl"
+                onClick={() => {
+                  inHands.bow(!inHands.bowing);
+                }}
+              >
+                {inHands.bowing ? "Stop bowing" : `Bow ${names}`}
+              </Button>
+            ) : (
+              <Button look="main" className="min-h-14 text-xl" onClick={inHands.pluck}>
+                Pluck the {task.string}
+              </Button>
+            )}
+            {pegs && (
+              <Button aria-pressed={inHands.pushed} onClick={inHands.togglePushed}>
+                {inHands.pushed ? "Pegs: pushing in" : "Pegs: not pushing"}
+              </Button>
+            )}
+            <Button
+              onClick={() => {
+                inHands.act({ string: task.string, tug: true, pushed: true });
+              }}
+            >
+              Pull the {task.string} gently
+            </Button>
+            {task.fifth !== null && !seen && (
+              <Button
+                look="quiet"
+                onClick={() => {
+                  setSeen(true);
+                }}
+              >
+                <Eye size={20} aria-hidden /> Show the beats
+              </Button>
+            )}
+          </div>
+        )}
+        {!done && (
+          <div className="flex flex-wrap gap-2">
+            <Button
+              look="main"
+              className="min-h-14 text-xl"
+              onClick={() => {
+                inHands.bow(false);
+                loudspeaker.stopAlong();
+                onDone(inHands.actions, false, seen);
+              }}
+            >
+              {task.display ? "It is home" : "It is right"}
+            </Button>
+            {task.display && (
+              <Button
+                className="min-h-14 text-xl"
+                onClick={() => {
+                  inHands.bow(false);
+                  onDone(inHands.actions, true, seen);
+                }}
+              >
+                Hand it to my teacher
+              </Button>
+            )}
+          </div>
+        )}
+        {result}
+        <Trouble error={inHands.error} />
+      </div>
+    </section>
+  );
+}
+
+interface DisplayProps {
+  hands: Hands;
+  task: Task;
+  shown: boolean;
+}
+
+const WIDTH = 120;
+const HEIGHT = 250;
+const REST = 125;
+
+/** What a tuner beside it shows, with the weight on its strand; pale where the string was turned since it last sounded. */
+function Display({ hands, task, shown }: DisplayProps) {
+  const bow = task.how === "bow";
+  const [last, setLast] = useState<{ shows: string; cents: number } | null>(null);
+  const now =
+    hands.shows === null || hands.cents === null ? null : { shows: hands.shows, cents: hands.cents };
+  if (shown && now !== null && (last?.shows !== now.shows || last.cents !== now.cents)) setLast(now);
+  const cents = last?.cents ?? 0;
+  const home = Math.abs(cents) <= task.home_within_cents;
+  return (
+    <figure
+      className="flex items-center justify-center gap-6 rounded-lg border border-rule bg-sheet px-4 py-2"
+      aria-label={last === null ? "Not sounded yet" : `The tuner shows ${last.shows}`}
+    >
+      <svg viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`} className="h-32 w-auto sm:h-44" aria-hidden>
+        <line x1={60} x2={60} y1={0} y2={HEIGHT} stroke="var(--ink)" strokeWidth={4} opacity={0.7} />
+        <line x1={10} x2={110} y1={REST} y2={REST} stroke="var(--ink)" strokeWidth={2.5} />
+        {last !== null && (
+          <g opacity={shown ? 1 : 0.45}>
+            <Weight
+              x={60}
+              y={home ? REST : REST + heightOf(cents) * 0.85}
+              side={home ? "on" : cents < 0 ? "below" : "above"}
+              spread={0}
+              voice={home ? "var(--ink)" : cents < 0 ? "var(--below)" : "var(--above)"}
+            />
+          </g>
+        )}
+      </svg>
+      <figcaption className="min-w-40 sm:min-w-56">
+        <span className="block text-xl text-pencil">{task.string} string</span>
+        <span className={`block text-5xl font-bold tabular-nums sm:text-6xl ${shown ? "" : "opacity-45"}`}>
+          {last?.shows ?? "—"}
+        </span>
+        <span role="status" className="block text-lg">
+          {shown
+            ? ""
+            : last === null
+              ? bow
+                ? "Bow it."
+                : "Pluck it."
+              : bow
+                ? "before you turned"
+                : "before you turned: pluck it again"}
+        </span>
+      </figcaption>
+    </figure>
+  );
+}
+
+/** A tone that sounds along, for as long as wanted. */
+function Along({ go, loudspeaker }: { go: Go; loudspeaker: Loudspeaker }) {
+  const [on, setOn] = useState(false);
+  const [error, setError] = useState<Error | null>(null);
+  useEffect(
+    () => () => {
+      loudspeaker.stopAlong();
+    },
+    [loudspeaker],
+  );
+  return (
+    <>
+      <Button
+        look={on ? "plain" : "main"}
+        aria-pressed={on}
+        className="min-h-14 self-start text-xl"
+        onClick={() => {
+          if (on) {
+            loudspeaker.stopAlong();
+            setOn(false);
+            return;
+          }
+          askSound(go, "question").then(
+            (wav) => {
+              setOn(true);
+              return loudspeaker.play(wav, { loop: true });
+            },
+            (reason: unknown) => {
+              setError(reason instanceof Error ? reason : null);
+            },
+          );
+        }}
+      >
+        {on ? "Stop the tone" : "Sound the tone"}
+      </Button>
+      <Trouble error={error} />
+    </>
+  );
+}
+
+function Beating({ hz }: { hz: number }) {
+  return (
+    <p className="flex items-center gap-3 text-lg">
+      <svg viewBox="0 0 60 60" className="size-14" aria-hidden>
+        <circle cx={30} cy={30} r={10} fill="var(--below)">
+          {hz > 0.05 && (
+            <animate
+              attributeName="r"
+              values="9;26;9"
+              dur={`${(1 / hz).toFixed(3)}s`}
+              repeatCount="indefinite"
+            />
+          )}
+        </circle>
+      </svg>
+      <span>
+        <b className="tabular-nums">{hz.toFixed(1)}</b> beats a second. Seen, not heard: it practises the
+        hand.
+      </span>
+    </p>
+  );
+}

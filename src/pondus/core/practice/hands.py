@@ -1,0 +1,386 @@
+"""Drills done with the hands on a simulated instrument: what it begins as, what was done to it, and what that came to.
+
+The first turn is measured against the advice to the same facts; home is what the advice would leave. The instrument is made
+again from its beginning and every action, so that nothing of it needs keeping anywhere.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from pondus.core.errors import BadInput
+from pondus.core.fifths import fifth_between
+from pondus.core.judgement import words
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.direction import peg_turn
+from pondus.core.judgement.heard import Heard as Shown
+from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who
+from pondus.core.pitch import A4_HZ, cents_between, nearest_note, shift_hz
+from pondus.core.practice.questions import (
+    NO_PITCH,
+    Action,
+    Answer,
+    Heard,
+    Judged,
+    Outcome,
+    Picture,
+    Question,
+    Setup,
+    Task,
+)
+from pondus.core.practice.verdicts import first_act
+from pondus.core.simulated.turning import LARGEST_TURNS, tug_down, turn_head, turn_screw
+from pondus.core.simulated.voice import How
+from pondus.core.simulated.weather import slipped
+from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
+from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
+
+Rng = np.random.Generator
+MOST_ACTIONS = 200
+BY_EAR_WITHIN_CENTS, FIFTH_WITHIN_CENTS = 10.0, 4.0
+"""By ear alone, from a sounding tone; by the beats of a fifth."""
+FLICKERS_CENTS = 0.4
+SHOWN_WITHIN_CENTS = 0.5 + 2.0 * FLICKERS_CENTS
+"""A tuner shows whole cents, and flickers: a string it shows at home is home."""
+PASSED_CENTS = 3.0
+MUCH_TURNED = 2.5
+"""Turned so many times what was needed is turning to and fro."""
+SOUNDS_ALONG_SECONDS = 3.0
+
+
+def screw_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """A little off; then far for a screw; then with the screw near its end."""
+    kinds = (("near",), ("near", "wide"), ("wide", "end", "near"))[level - 1]
+    return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names)
+
+
+def ask_screw(setup: Setup, item: str, rng: Rng, *, how: How) -> Question:
+    """Bring a string home with its fine tuner; the screw's end is to be seen in time."""
+    kind, name = item.split(":")
+    wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size)
+    covers = (wood.true[name].cents_per_turn or 0.0) * wood.true[name].reach_turns
+    off = {
+        "near": float(rng.uniform(8.0, 30.0)),
+        "wide": float(rng.uniform(30.0, min(max(45.0, 0.7 * covers), 90.0))),
+        "end": 30.0,
+    }[kind] * (1.0 if rng.uniform() < 0.35 else -1.0)
+    if kind == "end":
+        wood = wood.with_string(name, screw_turns=float(rng.uniform(3.4, 3.9)) * math.copysign(1.0, -off))
+    along = "while you bow" if how == "bow" else "and pluck again after each turn"
+    return Question(
+        item,
+        f"Bring the {name} string home with its fine tuner, {along}. If it can’t be done, hand it to your teacher.",
+        picture=Picture("tuner", string=name),
+        task=_begun(setup, wood, name, off, how=how, who="student-fine-tuners"),
+    )
+
+
+def _begun(
+    setup: Setup,
+    wood: Wood,
+    name: str,
+    off: float,
+    *,
+    how: How,
+    who: Who,
+    by_ear: bool = False,
+    hz: float | None = None,
+) -> Task:
+    """A string so many cents from where this studio has it (or from ``hz``), to be brought home."""
+    aim = cents_between(hz or setup.facts(name).target_hz, wood.true[name].target_hz)
+    return Task(
+        as_plain(slipped(wood, name, aim + off)),
+        name,
+        how,
+        aim_cents=aim,
+        who=who,
+        display=not by_ear,
+        home_within_cents=BY_EAR_WITHIN_CENTS if by_ear else setup.tolerance_cents,
+    )
+
+
+def peg_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """A peg that holds; in a dry room, and in a damp one; wound the other way."""
+    kinds = (("peg",), ("peg", "dry"), ("dry", "damp", "reversed", "peg"))[level - 1]
+    delicate = setup.instrument.delicate_string
+    return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names if name != delicate)
+
+
+def ask_peg(setup: Setup, item: str, rng: Rng) -> Question:
+    """Bring a far string up with its peg, and finish with the screw."""
+    kind, name = item.split(":")
+    fitted = {name: Fitted(winding="reversed" if kind == "reversed" else "normal")}
+    wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size, fitted=fitted)
+    wood = replace(wood, humidity={"dry": 30.0, "damp": 72.0}.get(kind, 50.0))
+    told = {
+        "dry": " The air is dry: pegs slip unless they are pushed in.",
+        "damp": " The air is damp: pegs stick, then jump.",
+        "reversed": " It is wound the other way round its peg.",
+    }.get(kind, "")
+    return Question(
+        item,
+        f"The {name} string is far too low. Bring it home: peg first, to just under, then its fine tuner.{told}",
+        picture=Picture("tuner", string=name),
+        task=_begun(setup, wood, name, -float(rng.uniform(170.0, 330.0)), how="pluck", who="student-pegs"),
+    )
+
+
+def ear_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """Every string, by a tone that sounds."""
+    return setup.instrument.string_names
+
+
+def ask_to_tone(setup: Setup, item: str, rng: Rng) -> Question:
+    """Tune a string to a sounding tone, the display hidden."""
+    wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size)
+    off = float(rng.uniform(20.0, 45.0)) * (1.0 if rng.uniform() < 0.4 else -1.0)
+    return Question(
+        item,
+        f"The reference {item} sounds. Tune the {item} string to it by ear, and say when it is right.",
+        heard=(Heard((setup.facts(item).target_hz,), SOUNDS_ALONG_SECONDS),),
+        picture=Picture("strings", string=item),
+        task=_begun(setup, wood, item, off, how="bow", who="student-fine-tuners", by_ear=True),
+    )
+
+
+def reed_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """An A from the oboe's place, at one of several pitches (A4, Hz)."""
+    return tuple(f"reed:{hz}" for hz in (441, 442, 443, 438))
+
+
+def ask_reed(setup: Setup, item: str, rng: Rng) -> Question:
+    """Take the A that is given, whatever it is: an oboe's A4, the string's own octave of it."""
+    given = float(item.split(":")[1])
+    wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size)
+    own = given * targets_hz(setup.instrument)["A"] / A4_HZ
+    off = float(rng.uniform(12.0, 30.0)) * float(rng.choice([-1.0, 1.0]))
+    return Question(
+        item,
+        "The oboe gives its A. Take it, by ear, and say when it is right.",
+        heard=(Heard((given,), SOUNDS_ALONG_SECONDS, "reed"),),
+        picture=Picture("strings", string="A"),
+        because=f"The oboe gave {given:g} Hz; this studio’s A is {setup.a4:g}. Everyone takes the A that is given.",
+        task=_begun(setup, wood, "A", off, how="bow", who="student-fine-tuners", by_ear=True, hz=own),
+    )
+
+
+def fifth_hand_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """Pairs of neighbours."""
+    names = setup.instrument.string_names
+    return tuple(f"{low}:{high}" for low, high in pairwise(names))
+
+
+def ask_still(setup: Setup, item: str, rng: Rng) -> Question:
+    """Turn until the beating stands still."""
+    low, high = item.split(":")
+    wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size)
+    moved = high if low == "A" else low  # the A is the reference and stays
+    off = float(rng.uniform(7.0, 22.0)) * (1.0 if rng.uniform() < 0.5 else -1.0)
+    aim = PURE_FIFTH_CENTS - 700.0 if moved == high else 700.0 - PURE_FIFTH_CENTS
+    return Question(
+        item,
+        f"Bow {low} and {high} together. Turn the {moved} fine tuner until the beating stands still.",
+        picture=Picture("strings", string=f"{low}{high}"),
+        task=Task(
+            as_plain(slipped(wood, moved, aim + off)),
+            moved,
+            "bow",
+            aim_cents=aim,
+            display=False,
+            fifth=(low, high),
+            home_within_cents=FIFTH_WITHIN_CENTS,
+        ),
+    )
+
+
+@dataclass(frozen=True)
+class Course:
+    """The instrument from its beginning on, after each action; and what went wrong on the way, in sentences."""
+
+    woods: tuple[Wood, ...]
+    mishaps: tuple[str, ...]
+
+    @property
+    def now(self) -> Wood:
+        """As it stands."""
+        return self.woods[-1]
+
+
+def course_of(task: Task, actions: Sequence[Action]) -> Course:
+    """What these actions made of the instrument.
+
+    Raises BadInput for an action that can't be done to any instrument.
+    """
+    if len(actions) > MOST_ACTIONS:
+        raise BadInput("actions", f"{len(actions)} actions are more than anyone makes; up to {MOST_ACTIONS}.")
+    woods = [from_plain(task.wood)]
+    mishaps: list[str] = []
+    for action in actions:
+        wood = woods[-1]
+        if not wood.sounds(action.string) or wood.bridge == "fallen":
+            wood.instrument.string(action.string)  # one that it hasn't is refused; a broken one is turned in vain
+            woods.append(wood)
+            continue
+        try:
+            after = _done(wood, action)
+        except BadInput as refused:
+            if refused.field != "turns" or not _is_turn(action):
+                raise
+            mishaps.append(f"The {action.string} fine tuner was turned against its end.")
+            after = wood
+        mishaps += after.events[len(wood.events) :]
+        woods.append(after)
+    return Course(tuple(woods), tuple(dict.fromkeys(mishaps)))
+
+
+def _is_turn(action: Action) -> bool:
+    """A turn of a screw that is one, so that only the screw's end can be against it."""
+    return action.turns is not None and 0.0 < abs(action.turns) <= LARGEST_TURNS
+
+
+def _done(wood: Wood, action: Action) -> Wood:
+    asked = [action.turns is not None, action.degrees is not None, action.tug]
+    if sum(asked) != 1:
+        raise BadInput("actions", "One thing at a time: a screw, a peg, or a pull.")
+    if action.turns is not None:
+        return turn_screw(wood, action.string, action.turns)
+    if action.degrees is not None:
+        return turn_head(wood, action.string, action.degrees, pushed=action.pushed)
+    return tug_down(wood, action.string)
+
+
+def stands(task: Task, wood: Wood) -> float | None:
+    """Where the string is, in cents from where it should be; None: it gives no pitch."""
+    if not wood.sounds(task.string) or wood.bridge == "fallen":
+        return None
+    if task.fifth is not None:
+        low, high = task.fifth
+        fifth = fifth_between(wood.hz(low), wood.hz(high)).from_pure_cents
+        return fifth if task.string == high else -fifth
+    return wood.cents_off(task.string) - task.aim_cents
+
+
+def facts_of(setup: Setup, task: Task, wood: Wood) -> Situation:
+    """The string as the advice would be told of it."""
+    true, now = wood.true[task.string], wood.now[task.string]
+    screw = None
+    if true.cents_per_turn is not None:
+        screw = FineTuner(turns_from_middle=now.screw_turns, reach_turns=true.reach_turns)
+    state = wood.peg_state(task.string)
+    return setup.facts(
+        task.string,
+        who=task.who,
+        fine_tuner=screw,
+        peg=Peg(kind=true.peg_kind, winding=true.winding, state=state),
+        tolerance_cents=min(task.home_within_cents, 20.0),
+    )
+
+
+def advice_to(setup: Setup, task: Task, wood: Wood) -> Advice:
+    """What the advice would say of the string as it stands."""
+    off = stands(task, wood)
+    assert off is not None
+    facts = facts_of(setup, task, wood)
+    return advise(facts, Shown(hz=shift_hz(facts.target_hz, off)), sure_of_string=True)
+
+
+def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") -> Judged:
+    """What the hands came to. Raises BadInput."""
+    if answer.actions is None:
+        raise BadInput("answer", "What was done to the instrument? Send its turns.")
+    course = course_of(task, answer.actions)
+    first = advice_to(setup, task, course.woods[0])
+    wood, mishaps = course.now, course.mishaps
+    if answer.stopped:
+        hurt = any("broke" in each or "fell" in each for each in mishaps)
+        right = first_act(first) in ("fetch", "luthier") and not mishaps
+        said = first.steps[0].say if first.steps else first.why
+        return Judged(right or hurt, f"Right: {said}" if right else " ".join([*mishaps, said]))
+    ended = stands(task, wood)
+    if ended is None:
+        broken = "The string broke" if not wood.sounds(task.string) else "The bridge fell"
+        outcome = Outcome(NO_PITCH, mishaps=mishaps)
+        return Judged(False, f"{broken}. On this one it hurts nobody: begin again, slower.", outcome)
+    track = [at for each in course.woods if (at := stands(task, each)) is not None]
+    outcome = Outcome(
+        ended_cents=round(ended, 2),
+        first_turn_right=_first_right(task, first, course.woods[0], answer.actions),
+        overshoots=_overshoots(task, track),
+        turned_ratio=_turned_ratio(task, track),
+        mishaps=mishaps,
+    )
+    home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
+    right = home and not mishaps and outcome.first_turn_right is not False
+    return Judged(right, _said(task, outcome, home, because), outcome)
+
+
+def _first_right(task: Task, first: Advice, begins: Wood, actions: Sequence[Action]) -> bool | None:
+    """Whether the first thing turned is what the advice turns first, its way; None: nothing was turned."""
+    done = next((each for each in actions if not each.tug), None)
+    if done is None:
+        return None if not first.steps else False
+    step = next((each for each in first.steps if each.is_move), None)
+    if step is None or done.string != task.string:
+        return False
+    by_peg = done.degrees is not None
+    return by_peg == (step.do == "turn-peg") and _raises(begins, done) == (step.pitch == "raise")
+
+
+def _raises(wood: Wood, action: Action) -> bool:
+    if action.turns is not None:
+        return action.turns > 0.0
+    assert action.degrees is not None
+    side = wood.instrument.string(action.string).side
+    turn = peg_turn("raise", side=side, stance="lap", winding=wood.true[action.string].winding)
+    return (action.degrees > 0.0) == (turn.rotation == "clockwise")
+
+
+def _overshoots(task: Task, track: Sequence[float]) -> int:
+    """How often the string went from one side past the other."""
+    well = max(PASSED_CENTS, task.home_within_cents)
+    return sum(before != after for before, after in pairwise(math.copysign(1.0, at) for at in track if abs(at) > well))
+
+
+def _turned_ratio(task: Task, track: Sequence[float]) -> float | None:
+    """How far the string was moved in all, by how far it had to go; None where it had nowhere to go."""
+    needed = abs(track[0]) if track else 0.0
+    if needed <= task.home_within_cents:
+        return None
+    return round(sum(abs(after - before) for before, after in pairwise(track)) / needed, 2)
+
+
+def _said(task: Task, outcome: Outcome, home: bool, because: str) -> str:
+    where = "Home" if home else "Not home yet"
+    of = " from pure" if task.fifth is not None else ""
+    figure = words.cents(outcome.ended_cents) + of if task.fifth is not None else words.off(outcome.ended_cents)
+    parts = [f"{where}: {figure}."]
+    if outcome.first_turn_right is False:
+        parts.append("The first turn was another than the string wanted.")
+    if outcome.overshoots:
+        parts.append(f"It went past {'once' if outcome.overshoots == 1 else f'{outcome.overshoots} times'}.")
+    if outcome.turned_ratio is not None and outcome.turned_ratio > MUCH_TURNED:
+        parts.append(f"It was moved {outcome.turned_ratio:.1f} times as far as it had to go.")
+    parts += outcome.mishaps
+    return " ".join([*parts, because]).strip()
+
+
+@dataclass(frozen=True)
+class Display:
+    """What a tuner shows: its text, and cents from where the string should be."""
+
+    text: str
+    cents: float
+
+
+def display_of(setup: Setup, task: Task, wood: Wood, rng: Rng) -> Display | None:
+    """What a tuner shows of the string just now; None: no pitch. A display flickers by under a cent."""
+    off = stands(task, wood)
+    if off is None:
+        return None
+    off += float(rng.normal(0.0, FLICKERS_CENTS))
+    target = setup.facts(task.string).target_hz
+    note = nearest_note(shift_hz(target, off), a4=setup.a4, spelling=setup.spelling)
+    return Display(f"{note.name} {round(note.cents):+d}".replace("-", "−"), round(off, 1))

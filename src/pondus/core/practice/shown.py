@@ -1,0 +1,190 @@
+"""What someone has shown by their goes: at each drill, and for each stage whether a teacher may think of clearing them.
+
+Nothing here clears anyone: it says what stands for it, in sentences, and a teacher decides.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+import numpy as np
+
+from pondus.core.group.people import STAGES, stage_at
+from pondus.core.judgement import words
+from pondus.core.practice.drills import DRILLS, Drill, drills_of_stage
+from pondus.core.practice.questions import NO_PITCH
+from pondus.core.practice.run import Record
+from pondus.core.practice.staircase import Asked, due_again, level_after
+from pondus.core.practice.threshold import Threshold
+
+LOOKED_AT, RIGHT_OF_THEM = 10, 9
+"""Of choices: nine of the last ten, at the hardest level."""
+HANDS_LOOKED_AT, HANDS_RIGHT = 6, 5
+FIGURES_LOOKED_AT, FIGURES_RIGHT = 6, 5
+ENOUGH_TRIALS = 16
+
+
+@dataclass(frozen=True)
+class Gone:
+    """One go that was gone through: the drill, the day, what was answered, and the threshold it came to."""
+
+    drill: str
+    day: date
+    records: tuple[Record, ...]
+    threshold: Threshold | None = None
+    level: int = 1
+
+
+@dataclass(frozen=True)
+class Point:
+    """One go in a plot: the day; how many of how many were right; the threshold with its ±, or how far off hands ended at the
+    median, in cents; how often they went past, on average.
+    """
+
+    day: date
+    right: int
+    asked: int
+    level: int
+    cents: float | None = None
+    low: float | None = None
+    high: float | None = None
+    overshoots: float | None = None
+
+
+@dataclass(frozen=True)
+class DrillShown:
+    """One drill's goes, oldest first; whether what is wanted of it was shown; and what was, in words."""
+
+    drill: Drill
+    points: tuple[Point, ...]
+    managed: bool
+    said: str
+
+
+@dataclass(frozen=True)
+class StageShown:
+    """A stage: its drills as they were shown. ``ready``: all of them managed."""
+
+    stage: int
+    said: str
+    drills: tuple[DrillShown, ...]
+
+    @property
+    def ready(self) -> bool:
+        """Whether everything that is wanted for it was shown."""
+        return bool(self.drills) and all(each.managed for each in self.drills)
+
+
+def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
+    """What each drill's goes come to, oldest first; drills never tried are there too."""
+    by_drill: dict[str, list[Gone]] = {name: [] for name in DRILLS}
+    for go in sorted(goes, key=lambda each: each.day):
+        if go.drill in by_drill and go.records:
+            by_drill[go.drill].append(go)
+    return {name: _shown(DRILLS[name], found) for name, found in by_drill.items()}
+
+
+def stages_shown(drills: Mapping[str, DrillShown]) -> tuple[StageShown, ...]:
+    """Every stage, with what was shown for it. On their own instrument counts beside the others, and isn't wanted of anyone: a
+    room may have no quiet corner for it.
+    """
+    return tuple(
+        StageShown(stage, said, tuple(drills[each.name] for each in drills_of_stage(stage) if each.way != "microphone"))
+        for stage, said in STAGES.items()
+    )
+
+
+def next_stage(stages: Sequence[StageShown], cleared: Sequence[int]) -> StageShown | None:
+    """The stage someone is at: the first they aren't cleared for; None: cleared for all."""
+    at = stage_at(cleared)
+    return next((each for each in stages if each.stage == at), None)
+
+
+def _shown(drill: Drill, goes: Sequence[Gone]) -> DrillShown:
+    points = tuple(_point(drill, go) for go in goes)
+    if not goes:
+        return DrillShown(drill, (), False, "not tried yet")
+    records = [one for go in goes for one in go.records]
+    if drill.way == "ears":
+        return _by_ear(drill, goes, points)
+    wanted, of = _wanted(drill)
+    last = records[-of:]
+    right = sum(one.right for one in last)
+    reached = max(go.level for go in goes[-2:])
+    managed = len(last) >= of and right >= wanted and reached >= drill.levels
+    level = "" if drill.levels == 1 else f", {_level_said(reached, drill.levels)}"
+    return DrillShown(drill, points, managed, f"{right} of the last {len(last)} right{level}{_hands_said(drill, last)}")
+
+
+def _wanted(drill: Drill) -> tuple[int, int]:
+    if drill.way in ("hands", "microphone"):
+        return HANDS_RIGHT, HANDS_LOOKED_AT
+    return (FIGURES_RIGHT, FIGURES_LOOKED_AT) if drill.way == "figure" else (RIGHT_OF_THEM, LOOKED_AT)
+
+
+def _level_said(level: int, levels: int) -> str:
+    return "at the hardest" if level >= levels else f"level {level} of {levels}"
+
+
+def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
+    passed = [one.outcome.overshoots for one in last if one.outcome is not None and one.outcome.overshoots is not None]
+    if drill.way != "hands" or not passed:
+        return ""
+    times = sum(passed)
+    return ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
+
+
+def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> DrillShown:
+    known = next((go.threshold for go in reversed(goes) if go.threshold is not None), None)
+    if known is None or drill.within_cents is None:
+        return DrillShown(drill, points, False, "too few answers yet")
+    trials = sum(go.threshold.trials for go in goes if go.threshold is not None)
+    managed = trials >= ENOUGH_TRIALS and known.cents <= drill.within_cents
+    said = f"tells {words.cents(known.cents)} apart, surely between {known.low:.1f} and {known.high:.1f}"
+    return DrillShown(drill, points, managed, said)
+
+
+def _point(drill: Drill, go: Gone) -> Point:
+    ended = [
+        abs(one.outcome.ended_cents)
+        for one in go.records
+        if one.outcome is not None and one.outcome.ended_cents != NO_PITCH
+    ]
+    passed = [
+        one.outcome.overshoots for one in go.records if one.outcome is not None and one.outcome.overshoots is not None
+    ]
+    threshold = go.threshold
+    return Point(
+        go.day,
+        sum(one.right for one in go.records),
+        len(go.records),
+        go.level,
+        cents=threshold.cents if threshold is not None else float(np.median(ended)) if ended else None,
+        low=None if threshold is None else threshold.low,
+        high=None if threshold is None else threshold.high,
+        overshoots=float(np.mean(passed)) if passed else None,
+    )
+
+
+@dataclass(frozen=True)
+class Known:
+    """What a new go begins with: items to ask again, the threshold known, the level reached."""
+
+    returns: tuple[str, ...] = ()
+    before: Threshold | None = None
+    begins: int = 1
+
+
+def known_of(drill: Drill, goes: Sequence[Gone], *, today: date) -> Known:
+    """What is known of someone at a drill from their goes before."""
+    mine = sorted((go for go in goes if go.drill == drill.name), key=lambda each: each.day)
+    asked = [Asked(one.item, one.right, go.day) for go in mine for one in go.records]
+    last = mine[-1] if mine else None
+    begins = 1
+    if last is not None and drill.levels > 1:
+        reached = level_after(
+            [Asked(one.item, one.right) for one in last.records], levels=drill.levels, begins=last.level
+        )
+        begins = max(1, min(last.level, reached))
+    before = next((go.threshold for go in reversed(mine) if go.threshold is not None), None)
+    return Known(due_again(asked, today), before, begins)

@@ -1,0 +1,89 @@
+"""A simulated learner: someone of known ears and hands, who answers drills.
+
+Stands in for people where there are none: to measure how well a threshold is found, and to fill the demo studio. Not
+written with the drills' judging in mind: it hears a difference or not, knows a thing or guesses, and turns about as
+far as it means to.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from pondus.core.judgement.advise import advise
+from pondus.core.judgement.heard import Heard
+from pondus.core.pitch import shift_hz
+from pondus.core.practice.hands import course_of, facts_of, stands
+from pondus.core.practice.questions import Action, Answer, Question, Setup, Task
+from pondus.core.practice.run import Go
+from pondus.core.practice.threshold import chance_right
+
+MOST_TURNS = 14
+WRONG_FIRST = 0.5
+"""How often someone who doesn't know which way turns the wrong way first."""
+EAR_SHARE = 0.6
+"""Of their threshold: how far a string they call right may be off."""
+
+
+@dataclass
+class Learner:
+    """``knows``: 0 to 1, how surely they know what a drill asks at its easiest; ``threshold_cents``: what they tell apart three
+    times of four; ``misses``: how far their hand turns otherwise than meant, as a share.
+    """
+
+    rng: np.random.Generator
+    knows: float = 0.7
+    threshold_cents: float = 8.0
+    misses: float = 0.2
+
+    def answer(self, go: Go, question: Question) -> Answer:
+        """What they answer."""
+        if question.task is not None:
+            return self._by_hand(go.setup, question.task)
+        if question.microphone is not None:
+            off = float(self.rng.normal(0.0, EAR_SHARE * self.threshold_cents))
+            return Answer(heard_hz=shift_hz(go.setup.facts(question.microphone).target_hz, off), spread_cents=0.5)
+        if question.beats is not None and not question.choices:
+            return Answer(figure=question.beats * float(np.exp(self.rng.normal(0.0, 0.25 * (1.1 - self.knows)))))
+        right = self.rng.uniform() < self._chance(go, question)
+        fitting = [each.answer for each in question.choices if (each.answer in question.right) == right]
+        return Answer(choice=str(self.rng.choice(fitting)))
+
+    def _chance(self, go: Go, question: Question) -> float:
+        choices = len(question.choices)
+        if go.drill.way == "ears":
+            if question.cents is None:
+                return 0.7
+            return float(chance_right(question.cents, threshold=self.threshold_cents, choices=choices))
+        known = float(self.knows ** (0.5 + 0.5 * go.level))
+        return known + (1.0 - known) / choices
+
+    def _by_hand(self, on: Setup, task: Task) -> Answer:
+        """Turn as the advice would, as far as they see or hear it, and about so far."""
+        actions: list[Action] = []
+        for _ in range(MOST_TURNS):
+            wood = course_of(task, actions).now
+            off = stands(task, wood)
+            if off is None:
+                break
+            if not task.display:
+                off += float(self.rng.normal(0.0, EAR_SHARE * self.threshold_cents))
+            facts = facts_of(on, task, wood)
+            steps = advise(facts, Heard(hz=shift_hz(facts.target_hz, off)), sure_of_string=True).steps
+            step = next((each for each in steps if each.is_move or each.do in ("tug-down", "fetch-teacher")), None)
+            if step is None:
+                break
+            if step.do == "fetch-teacher":
+                if self.rng.uniform() < self.knows:
+                    return Answer(actions=tuple(actions), stopped=True)
+                break
+            if step.do == "tug-down":
+                actions.append(Action(task.string, tug=True))
+                continue
+            assert step.amount is not None
+            way = 1.0 if step.rotation == "clockwise" else -1.0
+            if not actions and self.rng.uniform() < WRONG_FIRST * (1.0 - self.knows):
+                way = -way
+            amount = way * step.amount * max(0.2, 1.0 + float(self.rng.normal(0.0, self.misses)))
+            by_peg = step.do == "turn-peg"
+            actions.append(Action(task.string, degrees=amount) if by_peg else Action(task.string, turns=amount))
+        return Answer(actions=tuple(actions))

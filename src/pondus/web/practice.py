@@ -1,0 +1,313 @@
+"""Practice: a go at a drill. One of someone on the roll is kept; one of nobody in particular travels with the page, whole, and
+nothing of it is kept.
+"""
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+from uuid import UUID
+
+import numpy as np
+import soundfile
+from apiflask import APIBlueprint
+from flask import Response
+from sqlmodel import Session
+
+from pondus.contracts.practice import (
+    ActionContract,
+    AnswerGo,
+    BeginGo,
+    GoOut,
+    HandsGo,
+    HandsOut,
+    LooseGo,
+    OnWhat,
+    SeenOut,
+    SoundGo,
+    StringInHand,
+)
+from pondus.contracts.practice import Go as GoContract
+from pondus.core.access import DeviceFacts
+from pondus.core.errors import BadInput
+from pondus.core.fifths import fifth_between
+from pondus.core.judgement.situation import Who
+from pondus.core.pitch import cents_between
+from pondus.core.practice.drills import Drill, drill_named
+from pondus.core.practice.hands import course_of, display_of
+from pondus.core.practice.questions import Action, Answer, Outcome, Question, Setup, Task, setup
+from pondus.core.practice.run import Go, Record, judge, record_of
+from pondus.core.practice.sounds import RATE_HZ, rendered
+from pondus.core.simulated.voice import sounded
+from pondus.store import instruments as instrument_store
+from pondus.store import people as people_store
+from pondus.store import practice as practice_store
+from pondus.store.errors import Conflict
+from pondus.store.settings import in_force, studio_clock, studio_values
+from pondus.web.access import NOT_YOURS, device_here, own_instruments
+from pondus.web.described import file_of
+from pondus.web.doors import TurnedAway
+from pondus.web.practice_told import go_out
+from pondus.web.transaction import looking, transaction
+
+blueprint = APIBlueprint("practice", __name__, tag="Practice")
+STRING_SECONDS = {"pluck": 2.0, "bow": 1.8}
+OF_STUDIO = ("a4", "fifth_cents", "tolerance_cents", "spelling")
+
+
+def must_be_theirs(device: DeviceFacts, person_id: UUID) -> None:
+    """A teacher's device reaches everyone's practice, another its person's alone."""
+    if device.role != "teacher" and device.person != person_id:
+        raise TurnedAway(403, NOT_YOURS)
+
+
+@blueprint.post("/practice/begin")
+@blueprint.input(BeginGo, arg_name="asked")
+@blueprint.output(GoOut)
+def begin(asked: BeginGo) -> GoOut:
+    """Begin a go at a drill. With a person it is kept; an unfinished one of today's goes on."""
+    drill = drill_named(asked.drill)
+    if asked.person_id is not None:
+        must_be_theirs(device_here(), asked.person_id)
+    seed = asked.id.int % 2**52
+    if asked.person_id is None:
+        with looking() as session:
+            on = _setup(session, asked.on, drill)
+        return go_out(Go(drill, on, seed))
+    with transaction() as session:
+        on = _setup(session, asked.on, drill)
+        kept = practice_store.begin_go(
+            session, asked.id, person_id=asked.person_id, drill=drill, on=on, seed=seed, clock=studio_clock(session)
+        )
+        name = people_store.person(session, asked.person_id).name
+    return go_out(kept.go, kept=kept, name=name)
+
+
+def _setup(session: Session, on: OnWhat, drill: Drill) -> Setup:
+    """What is practised on: a studio's instrument as it is tuned, or a kind as the studio tunes."""
+    who: Who = "adult" if drill.staff else "student-pegs"
+    if on.instrument_id is None:
+        told = {key: value for key, value in studio_values(session).items() if key in OF_STUDIO}
+        return setup(on.kind, size=on.size, stance=on.stance, who=who, **told)
+    own = own_instruments()
+    if own is not None and on.instrument_id not in own:
+        raise TurnedAway(403, NOT_YOURS)
+    row = instrument_store.instrument(session, on.instrument_id).instrument
+    force = in_force(session, row)
+    told = {key: value for key, value in force.items() if key in OF_STUDIO}
+    stance = on.stance or force.get("stance") or row.stance
+    return setup(row.kind, size=row.size, stance=stance, who=who, **told)
+
+
+@dataclass(frozen=True)
+class _Found:
+    """A go that was asked for; where it is kept, its row and whose it is."""
+
+    go: Go
+    kept: practice_store.KeptGo | None = None
+    name: str = ""
+
+
+def _found(session: Session, asked: GoContract) -> _Found:
+    """The go that a request speaks of. Raises BadInput, NotFound, TurnedAway."""
+    if (asked.go_id is None) == (asked.loose is None):
+        raise BadInput("go", "Which go? Give its go_id, or where nothing is kept the whole of it (loose): one of them.")
+    if asked.loose is not None:
+        return _Found(go=_loose(asked.loose))
+    assert asked.go_id is not None
+    kept = practice_store.go_kept(session, asked.go_id)
+    must_be_theirs(device_here(), kept.row.person_id)
+    return _Found(go=kept.go, kept=kept, name=people_store.person(session, kept.row.person_id).name)
+
+
+def go_asked_for(session: Session, asked: GoContract) -> Go:
+    """The go that a request speaks of, where it is this device's to see. Raises BadInput, NotFound, TurnedAway."""
+    return _found(session, asked).go
+
+
+def _loose(told: LooseGo) -> Go:
+    records = tuple(
+        Record(each.item, each.right, each.cents, None if each.outcome is None else Outcome(**_outcome(each.outcome)))
+        for each in told.records
+    )
+    on = setup(**told.setup.model_dump())
+    return Go(drill_named(told.drill), on, told.seed, records, stopped=told.stopped)
+
+
+def _outcome(told: Any) -> dict[str, Any]:
+    plain: dict[str, Any] = told.model_dump()
+    return {**plain, "mishaps": tuple(plain["mishaps"])}
+
+
+@blueprint.post("/practice/question")
+@blueprint.input(GoContract, arg_name="asked")
+@blueprint.output(GoOut)
+def question(asked: GoContract) -> GoOut:
+    """A go as it stands."""
+    with looking() as session:
+        found = _found(session, asked)
+    return go_out(found.go, kept=found.kept, name=found.name)
+
+
+@blueprint.post("/practice/answer")
+@blueprint.input(AnswerGo, arg_name="asked")
+@blueprint.output(GoOut)
+def answer(asked: AnswerGo) -> GoOut:
+    """Answer the question that is asked; the same answer again is the same, and none is scored twice."""
+    given = _answer(asked)
+    if asked.go.loose is not None:
+        return _answered_loose(asked, given)
+    with looking() as session:
+        before = _found(session, asked.go)
+    assert before.kept is not None
+    with transaction() as session:
+        done = practice_store.add_answer(
+            session,
+            before.kept.row.id,
+            answer_id=asked.id,
+            number=asked.number,
+            answer=given,
+            seconds=asked.seconds,
+            clock=studio_clock(session),
+        )
+    asked_then = _question_at(before.go, asked.number)
+    return go_out(done.kept.go, kept=done.kept, name=before.name, judged=done.judged, to=asked_then)
+
+
+def _answered_loose(asked: AnswerGo, given: Answer) -> GoOut:
+    assert asked.go.loose is not None
+    go = _loose(asked.go.loose)
+    put = go.question()
+    if put is None:
+        raise Conflict(practice_store.OVER)
+    if asked.number != len(go.records):
+        raise Conflict(practice_store.ANSWERED)
+    judged = judge(go, put, given)
+    if judged.right is not None:
+        go = replace(go, records=(*go.records, record_of(put, judged, given)))
+    return go_out(go, judged=judged, to=put)
+
+
+def _answer(asked: AnswerGo) -> Answer:
+    told = asked.answer
+    return Answer(
+        told.choice,
+        told.figure,
+        None if told.taps is None else tuple(told.taps),
+        None if told.actions is None else actions_of(told.actions),
+        told.stopped,
+        told.heard_hz,
+        told.spread_cents,
+        told.seen,
+    )
+
+
+def actions_of(told: Sequence[ActionContract]) -> tuple[Action, ...]:
+    """Actions as the core takes them."""
+    return tuple(Action(**each.model_dump()) for each in told)
+
+
+def _question_at(go: Go, number: int) -> Question | None:
+    """The question that was asked then, made again."""
+    return replace(go, records=go.records[:number], stopped=False).question()
+
+
+@blueprint.post("/practice/end")
+@blueprint.input(GoContract, arg_name="asked")
+@blueprint.output(GoOut)
+def end(asked: GoContract) -> GoOut:
+    """End a go before its last question; what was answered stays."""
+    with looking() as session:
+        found = _found(session, asked)
+    if found.kept is None:
+        return go_out(replace(found.go, stopped=True))
+    with transaction() as session:
+        kept = practice_store.end_go(session, found.kept.row.id, clock=studio_clock(session))
+    return go_out(kept.go, kept=kept, name=found.name)
+
+
+@blueprint.post("/practice/hands")
+@blueprint.input(HandsGo, arg_name="asked")
+@blueprint.output(HandsOut)
+def hands(asked: HandsGo) -> HandsOut:
+    """The instrument in hand, after what was done to it so far."""
+    with looking() as session:
+        go = _found(session, asked.go).go
+    return hands_seen(go, task_of(go), actions_of(asked.actions))
+
+
+def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
+    """What eyes see of the instrument in hand, and its tuner."""
+    course = course_of(task, actions)
+    wood = course.now
+    rng = np.random.default_rng([go.seed, len(go.records), len(actions)])
+    shown = display_of(go.setup, task, wood, rng) if task.display else None
+    beats = None
+    if task.fifth is not None and all(wood.sounds(each) for each in task.fifth):
+        beats = fifth_between(wood.hz(task.fifth[0]), wood.hz(task.fifth[1])).beats_hz
+    return HandsOut(
+        shows=None if shown is None else shown.text,
+        cents=None if shown is None else shown.cents,
+        beats_hz=beats,
+        strings=[
+            StringInHand(
+                name=name,
+                has_screw=wood.true[name].cents_per_turn is not None,
+                screw_turns=round(each.screw_turns, 3),
+                reach_turns=wood.true[name].reach_turns,
+                broken=each.broken,
+            )
+            for name, each in wood.now.items()
+        ],
+        bridge=wood.bridge,
+        events=list(course.mishaps),
+    )
+
+
+def task_of(go: Go) -> Task:
+    """What the question that is asked has for the hands. Raises BadInput, Conflict."""
+    put = go.question()
+    if put is None:
+        raise Conflict(practice_store.OVER)
+    if put.task is None:
+        raise BadInput("go", "There is nothing to be turned in this question.")
+    return put.task
+
+
+@blueprint.post("/practice/sound")
+@blueprint.input(SoundGo, arg_name="asked")
+@blueprint.doc(description="What is to be heard, as a WAV file.", responses=file_of("audio/wav", said="A WAV file."))
+def sound(asked: SoundGo) -> Response:
+    """The question's sound, or the string in hand."""
+    with looking() as session:
+        go = _found(session, asked.go).go
+    if asked.of == "question":
+        put = go.question()
+        if put is None or not put.heard:
+            raise BadInput("go", "There is nothing to be heard in this question.")
+        samples = rendered(put.heard, seed=go.seed)
+    else:
+        task = task_of(go)
+        wood = course_of(task, actions_of(asked.actions)).now
+        names = task.fifth or (task.string,)
+        samples = sounded(wood, names, how=asked.how, seconds=STRING_SECONDS[asked.how], hum_db=None)
+    file = io.BytesIO()
+    soundfile.write(file, np.clip(samples, -1.0, 1.0), RATE_HZ, format="WAV", subtype="PCM_16")
+    return Response(file.getvalue(), mimetype="audio/wav")
+
+
+@blueprint.post("/practice/seen")
+@blueprint.input(GoContract, arg_name="asked")
+@blueprint.output(SeenOut)
+def seen(asked: GoContract) -> SeenOut:
+    """What a question sounds like, for eyes."""
+    with looking() as session:
+        put = _found(session, asked).go.question()
+    if put is None or not put.heard:
+        raise BadInput("go", "There is nothing to be heard in this question.")
+    first = put.heard[0].hz[0]
+    if len(put.heard) == 1 and len(put.heard[0].hz) == 2:
+        beats = fifth_between(*put.heard[0].hz).beats_hz
+        return SeenOut(beats_hz=beats, offsets_cents=[], said="How the two strings beat together.")
+    offsets = [cents_between(each.hz[0], first) for each in put.heard]
+    return SeenOut(beats_hz=None, offsets_cents=offsets, said="How high each stands beside the first.")

@@ -1,0 +1,195 @@
+"""What people have shown by practice: the room with its drills, who is ready for more, five minutes of a lesson."""
+
+from uuid import UUID
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel
+from sqlmodel import Session
+
+from pondus.contracts.practice import (
+    DrillOut,
+    EvidenceOut,
+    LessonDrillOut,
+    LessonOut,
+    LessonPerson,
+    PointOut,
+    PracticeOut,
+    PractiserOut,
+    ReadyList,
+    ReadyOut,
+    StageShownOut,
+)
+from pondus.core.access import DeviceFacts
+from pondus.core.errors import BadInput
+from pondus.core.group.people import stage_at
+from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for
+from pondus.core.practice.shown import DrillShown, next_stage, shown_by, stages_shown
+from pondus.store import people as people_store
+from pondus.store import practice as practice_store
+from pondus.store.settings import studio_clock
+from pondus.store.stations import stations_of
+from pondus.store.tables import InstrumentRow, PersonRow
+from pondus.web.access import device_here, shown_name
+from pondus.web.practice import must_be_theirs
+from pondus.web.transaction import looking
+
+blueprint = APIBlueprint("practice_progress", __name__, tag="Practice")
+
+
+class WhoQuery(BaseModel):
+    """Whose progress; nobody: the drills alone."""
+
+    person_id: UUID | None = None
+
+
+@blueprint.get("/practice")
+@blueprint.input(WhoQuery, location="query", arg_name="query")
+@blueprint.output(PracticeOut)
+def practice_room(query: WhoQuery) -> PracticeOut:
+    """All drills; whom one may choose here; and what the one that is chosen has shown."""
+    device = device_here()
+    person_id = query.person_id
+    if person_id is None and device.person is not None and device.role != "teacher":
+        person_id = device.person
+    if person_id is not None:
+        must_be_theirs(device, person_id)
+    with looking() as session:
+        people = _choosable(session, device)
+        row = None if person_id is None else people_store.person(session, person_id)
+        goes = () if person_id is None else practice_store.goes_of(session, [person_id]).get(person_id, ())
+    shown = shown_by(goes)
+    cleared = [] if row is None else row.cleared
+    return PracticeOut(
+        people=people,
+        person_id=person_id,
+        kept=person_id is not None,
+        drills=[_drill(each) for each in shown.values()],
+        stages=[
+            StageShownOut(
+                stage=each.stage,
+                said=each.said,
+                cleared=each.stage in cleared,
+                ready=each.ready,
+                drills=[drill.drill.name for drill in each.drills],
+            )
+            for each in stages_shown(shown)
+        ],
+    )
+
+
+def _drill(shown: DrillShown) -> DrillOut:
+    drill = shown.drill
+    return DrillOut(
+        name=drill.name,
+        stage=drill.stage,
+        said=drill.said,
+        does=drill.does,
+        way=drill.way,
+        sounds=drill.sounds,
+        staff=drill.staff,
+        minutes=MINUTES[drill.way],
+        levels=drill.levels,
+        within_cents=drill.within_cents,
+        points=[PointOut.model_validate(each) for each in shown.points],
+        managed=shown.managed,
+        shown=shown.said,
+    )
+
+
+def _choosable(session: Session, device: DeviceFacts) -> list[PractiserOut]:
+    """Whom a device may choose: a teacher everyone, the others themselves."""
+    rows = people_store.people(session)
+    if device.role != "teacher":
+        rows = [row for row in rows if row.id == device.person]
+    has = practice_store.instruments_of_people(session)
+    return [_practiser(row, has.get(row.id)) for row in rows]
+
+
+def _practiser(row: PersonRow, has: InstrumentRow | None) -> PractiserOut:
+    return PractiserOut(
+        id=row.id,
+        name=row.name,
+        stage=stage_at(row.cleared),
+        kind=None if has is None else has.kind,
+        instrument_id=None if has is None else has.id,
+        staff=row.role != "player",
+    )
+
+
+@blueprint.get("/practice/ready")
+@blueprint.output(ReadyList)
+def ready() -> ReadyList:
+    """Players by how near they are to the next clearance, with what stands for it; a teacher clears, nothing here does."""
+    with looking() as session:
+        players = [row for row in people_store.people(session) if row.role == "player"]
+        goes = practice_store.goes_of(session, [row.id for row in players])
+    found = []
+    for row in players:
+        if row.id not in goes:
+            continue
+        stage = next_stage(stages_shown(shown_by(goes[row.id])), row.cleared)
+        if stage is None:
+            continue
+        evidence = [
+            EvidenceOut(drill=each.drill.name, said=each.drill.said, managed=each.managed, shown=each.said)
+            for each in stage.drills
+        ]
+        found.append(
+            ReadyOut(
+                person_id=row.id,
+                name=row.name,
+                stage=stage.stage,
+                stage_said=stage.said,
+                ready=stage.ready,
+                evidence=evidence,
+            )
+        )
+    # Who is ready comes first, then by name: no order of merit.
+    return ReadyList(people=sorted(found, key=lambda each: (not each.ready, each.name.casefold())))
+
+
+class LessonQuery(BaseModel):
+    """Who is there (ids with commas between; nobody named: this morning's players); ``quiet``: whether there is quiet
+    to listen.
+    """
+
+    people: str = ""
+    quiet: bool = True
+
+
+@blueprint.get("/practice/lesson")
+@blueprint.input(LessonQuery, location="query", arg_name="query")
+@blueprint.output(LessonOut)
+def lesson(query: LessonQuery) -> LessonOut:
+    """Five minutes of drills for those present."""
+    with looking() as session:
+        clock = studio_clock(session)
+        rows = _present(session, query.people)
+        goes = practice_store.goes_of(session, [row.id for row in rows])
+    present = [Learner(str(row.id), tuple(row.cleared), goes.get(row.id, ())) for row in rows]
+    names = {str(row.id): shown_name(row.name) for row in rows}
+    return LessonOut(
+        minutes=LESSON_MINUTES,
+        drills=[
+            LessonDrillOut(
+                drill=each.drill.name,
+                said=each.drill.said,
+                does=each.drill.does,
+                minutes=each.minutes,
+                people=[LessonPerson(id=UUID(key), name=names[key], why=each.why[key]) for key in each.who],
+            )
+            for each in lesson_for(present, today=clock.today, quiet=query.quiet)
+        ],
+    )
+
+
+def _present(session: Session, told: str) -> list[PersonRow]:
+    everyone = [row for row in people_store.people(session) if row.role == "player"]
+    if told.strip():
+        try:
+            wanted = {UUID(each.strip()) for each in told.split(",")}
+        except ValueError:
+            raise BadInput("people", "Who is there? Give ids of people on the roll, with commas between.") from None
+        return [row for row in everyone if row.id in wanted]
+    here = {row.person_id for row in stations_of(session, studio_clock(session).today)}
+    return [row for row in everyone if row.id in here] or everyone

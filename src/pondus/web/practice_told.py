@@ -1,0 +1,120 @@
+"""A go at a drill as it is told to a page: the question without its answer, and how an answer was judged."""
+
+from dataclasses import asdict
+
+from pondus.contracts.bench import HoldOut
+from pondus.contracts.practice import (
+    ChoiceOut,
+    GoOut,
+    JudgedOut,
+    LooseGo,
+    OutcomeOut,
+    PictureOut,
+    QuestionOut,
+    RowOut,
+    StrandOut,
+    TaskOut,
+    ThresholdOut,
+    TunedOut,
+)
+from pondus.core.bench_view import THICKNESS, hold_view
+from pondus.core.pitch import name_of
+from pondus.core.practice.questions import NO_PITCH, Judged, Question
+from pondus.core.practice.run import Go
+from pondus.store import practice as practice_store
+from pondus.web.access import shown_name
+
+
+def go_out(
+    go: Go,
+    *,
+    kept: practice_store.KeptGo | None = None,
+    name: str = "",
+    judged: Judged | None = None,
+    to: Question | None = None,
+) -> GoOut:
+    """A go as it stands; ``judged``: the answer that was just given, ``to`` which question."""
+    put = go.question()
+    known = go.threshold
+    stance = (None if put is None else put.picture.stance) or go.setup.stance
+    return GoOut(
+        go_id=None if kept is None else kept.row.id,
+        loose=None if kept is not None else _as_loose(go),
+        drill=go.drill.name,
+        said=go.drill.said,
+        does=go.drill.does,
+        way=go.drill.way,
+        drill_sounds=go.drill.sounds,
+        stage=go.drill.stage,
+        kind=go.setup.instrument.kind,
+        strings=[
+            StrandOut(
+                name=each.name,
+                roman=each.roman,
+                thickness=THICKNESS[each.roman],
+                note=name_of(each.note_number, spelling=go.setup.spelling),
+            )
+            for each in go.setup.instrument.strings
+        ],
+        hold=HoldOut.model_validate(hold_view(stance, go.setup.instrument)),
+        tuned=TunedOut(a4=go.setup.a4, fifth_cents=go.setup.fifth_cents, spelling=go.setup.spelling),
+        person_id=None if kept is None else kept.row.person_id,
+        person=shown_name(name) if name else "",
+        number=len(go.records),
+        questions=go.drill.questions,
+        level=go.level,
+        levels=go.drill.levels,
+        right=sum(each.right for each in go.records),
+        question=None if put is None else _question(go, put),
+        judged=None if judged is None else _judged(judged, to),
+        threshold=None if known is None else ThresholdOut.model_validate(known),
+        summary=go.summary,
+    )
+
+
+def _as_loose(go: Go) -> LooseGo:
+    records = [
+        {"item": each.item, "right": each.right, "cents": each.cents,
+         "outcome": None if each.outcome is None else {**asdict(each.outcome), "mishaps": list(each.outcome.mishaps)}}
+        for each in go.records
+    ]  # fmt: skip
+    return LooseGo.model_validate(
+        {"drill": go.drill.name, "setup": asdict(go.setup), "seed": go.seed, "records": records, "stopped": go.stopped}
+    )
+
+
+def _question(go: Go, put: Question) -> QuestionOut:
+    task = put.task
+    return QuestionOut(
+        say=put.say,
+        choices=[ChoiceOut.model_validate(each) for each in put.choices],
+        picture=PictureOut(
+            **{**asdict(put.picture), "rows": [RowOut(string=name, shows=shows) for name, shows in put.picture.rows]}
+        ),
+        sounds=bool(put.heard),
+        figure=put.beats is not None and not put.choices,
+        microphone=put.microphone,
+        microphone_hz=None if put.microphone is None else go.setup.facts(put.microphone).target_hz,
+        task=None
+        if task is None
+        else TaskOut(
+            string=task.string,
+            how=task.how,
+            display=task.display,
+            fifth=None if task.fifth is None else list(task.fifth),
+            home_within_cents=task.home_within_cents,
+            with_pegs=task.who != "student-fine-tuners",
+        ),
+    )
+
+
+def _judged(judged: Judged, to: Question | None) -> JudgedOut:
+    outcome = None
+    if judged.outcome is not None:
+        plain = asdict(judged.outcome)
+        if judged.outcome.ended_cents == NO_PITCH:
+            plain["ended_cents"] = None
+        outcome = OutcomeOut(**{**plain, "mishaps": list(judged.outcome.mishaps)})
+    return JudgedOut(
+        right=judged.right, said=judged.said, rights=[] if to is None else sorted(to.right), outcome=outcome
+    )

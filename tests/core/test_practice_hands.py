@@ -1,0 +1,123 @@
+"""Drills for the hands are judged by what was done: first turn, overshoots, ends, breakage, handing over in time."""
+
+import unittest
+
+import numpy as np
+
+from pondus.core.errors import BadInput
+from pondus.core.pitch import cents_between
+from pondus.core.practice.drills import drill_named
+from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, stands
+from pondus.core.practice.questions import Action, Answer, Question, Setup, setup
+from pondus.core.simulated.wood import from_plain
+
+
+class TestHands(unittest.TestCase):
+    def task(self, drill: str, item: str, seed: int = 3) -> tuple[Setup, Question]:
+        on = setup("violin")
+        ask = drill_named(drill).ask
+        assert ask is not None
+        return on, ask(on, item, np.random.default_rng(seed))
+
+    def home(self, on: Setup, question: Question, *, most: int = 60) -> list[Action]:
+        """Follow the advice until it leaves the string."""
+        task = question.task
+        assert task is not None
+        actions: list[Action] = []
+        for _ in range(most):
+            steps = advice_to(on, task, course_of(task, actions).now).steps
+            step = next((each for each in steps if each.is_move or each.do == "tug-down"), None)
+            if step is None:
+                break
+            if step.do == "tug-down":
+                actions.append(Action(task.string, tug=True))
+                continue
+            assert step.amount is not None
+            signed = step.amount * (1.0 if step.rotation == "clockwise" else -1.0)
+            by_peg = step.do == "turn-peg"
+            actions.append(Action(task.string, degrees=signed) if by_peg else Action(task.string, turns=signed))
+        return actions
+
+    def test_whoever_follows_the_advice_comes_home(self) -> None:
+        for drill, item in (
+            ("screw-plucked", "near:G"), ("screw-bowed", "wide:A"), ("peg-home", "peg:D"), ("peg-home", "dry:A"),
+            ("to-a-tone", "E"), ("oboe", "reed:443"), ("still", "G:D"), ("still", "A:E"),
+        ):  # fmt: skip
+            with self.subTest(drill=drill, item=item):
+                on, question = self.task(drill, item)
+                assert question.task is not None
+                judged = judge_hands(on, question.task, Answer(actions=tuple(self.home(on, question))))
+                self.assertTrue(judged.right, judged.said)
+                assert judged.outcome is not None
+                self.assertTrue(judged.outcome.first_turn_right)
+                self.assertLessEqual(
+                    abs(judged.outcome.ended_cents), question.task.home_within_cents + SHOWN_WITHIN_CENTS
+                )
+
+    def test_a_first_turn_the_wrong_way_is_told_though_it_ends_at_home(self) -> None:
+        on, question = self.task("screw-plucked", "near:G")
+        assert question.task is not None
+        way = -1.0 if (stands(question.task, from_plain(question.task.wood)) or 0.0) < 0 else 1.0
+        wrong = [Action("G", turns=0.25 * way)]
+        judged = judge_hands(on, question.task, Answer(actions=(*wrong, Action("G", turns=-0.25 * way))))
+        assert judged.outcome is not None
+        self.assertFalse(judged.outcome.first_turn_right)
+        self.assertFalse(judged.right)
+
+    def test_to_and_fro_is_counted(self) -> None:
+        on, question = self.task("screw-plucked", "near:A")
+        assert question.task is not None
+        off = stands(question.task, from_plain(question.task.wood))
+        assert off is not None
+        way = 1.0 if off < 0 else -1.0
+        swings = (2.0, -2.5, 2.5, -2.5)
+        judged = judge_hands(on, question.task, Answer(actions=tuple(Action("A", turns=way * each) for each in swings)))
+        assert judged.outcome is not None and judged.outcome.turned_ratio is not None
+        self.assertGreaterEqual(judged.outcome.overshoots or 0, 3)
+        self.assertGreater(judged.outcome.turned_ratio, 3.0)
+
+    def test_the_screws_end_is_seen_in_time_or_not(self) -> None:
+        on, question = self.task("screw-plucked", "end:D")
+        assert question.task is not None
+        self.assertTrue(judge_hands(on, question.task, Answer(actions=(), stopped=True)).right)
+        way = 1.0 if from_plain(question.task.wood).now["D"].screw_turns > 0 else -1.0
+        forced = judge_hands(on, question.task, Answer(actions=(Action("D", turns=2.0 * way),), stopped=True))
+        self.assertFalse(forced.right)
+        self.assertIn("against its end", forced.said)
+
+    def test_handing_over_what_can_be_done_is_not_right(self) -> None:
+        on, question = self.task("screw-plucked", "near:D")
+        assert question.task is not None
+        self.assertFalse(judge_hands(on, question.task, Answer(actions=(), stopped=True)).right)
+
+    def test_the_wrong_peg_and_a_broken_string_are_told(self) -> None:
+        on, question = self.task("peg-home", "peg:D")
+        assert question.task is not None
+        other = judge_hands(on, question.task, Answer(actions=(Action("A", degrees=4.0),)))
+        assert other.outcome is not None
+        self.assertFalse(other.outcome.first_turn_right)
+        wound = tuple(Action("D", degrees=-90.0) for _ in range(6))
+        broken = judge_hands(on, question.task, Answer(actions=wound))
+        self.assertFalse(broken.right)
+        self.assertIn("broke", broken.said)
+
+    def test_bad_actions_are_refused(self) -> None:
+        _, question = self.task("screw-plucked", "near:D")
+        assert question.task is not None
+        for actions in (
+            (Action("D", turns=0.5, degrees=3.0),),
+            (Action("D"),),
+            (Action("D", turns=0.0),),
+            (Action("C", turns=0.5),),
+            tuple(Action("D", turns=0.1) for _ in range(201)),
+        ):
+            with self.assertRaises(BadInput):
+                course_of(question.task, actions)
+
+    def test_another_a4_is_home_where_that_studio_has_it(self) -> None:
+        on = setup("cello", a4=442.0)
+        ask = drill_named("screw-plucked").ask
+        assert ask is not None
+        question = ask(on, "near:C", np.random.default_rng(4))
+        assert question.task is not None
+        self.assertAlmostEqual(question.task.aim_cents, cents_between(442.0, 440.0), places=6)
