@@ -29,8 +29,10 @@ UNDOCUMENTED = [
     ("GET", "/api/changes"),
     ("GET", "/api/listen"),
     ("GET", "/api/simulated/live"),
+    ("GET", "/api/practice/live"),
     ("GET", "/api/openapi.json"),
 ]
+SOCKETS = ("/api/listen", "/api/simulated/live", "/api/practice/live")
 ABOUT_AN_INSTRUMENT = re.compile(r"\{(instrument_id|tuning_id)\}")
 
 
@@ -104,7 +106,7 @@ class TestWalk(Room):
         with self.app.test_request_context(concrete, method=method, base_url=BASE) as context:
             adapter = context.url_adapter
             assert adapter is not None
-            websocket = path in ("/api/listen", "/api/simulated/live")
+            websocket = path in SOCKETS
             endpoint, _ = adapter.match(concrete, method=method, websocket=websocket)
         return str(endpoint)
 
@@ -116,9 +118,7 @@ class TestWalk(Room):
 
     def open(self, client: FlaskClient, method: str, path: str) -> int:
         concrete = re.sub(r"\{(\w+)\}", self.filled, path)
-        headers = (
-            {"Upgrade": "websocket", "Connection": "Upgrade"} if path in ("/api/listen", "/api/simulated/live") else {}
-        )
+        headers = {"Upgrade": "websocket", "Connection": "Upgrade"} if path in SOCKETS else {}
         takes_files = getattr(self.app.view_functions[self.endpoint(method, path)], "takes_files", False)
         form = {"data": {}, "content_type": "multipart/form-data"}
         body: dict[str, Any] = {} if method == "GET" else form if takes_files else {"json": {}}
@@ -143,7 +143,7 @@ class TestWalk(Room):
             client = self.device(role, person)  # type: ignore[arg-type]
             for method, path in self.routes():
                 endpoint = self.endpoint(method, path)
-                if endpoint in OPEN or path in ("/api/changes", "/api/listen", "/api/simulated/live"):
+                if endpoint in OPEN or path in ("/api/changes", *SOCKETS):
                     continue
                 act = ACTS[endpoint]
                 named = "keep-roll" if callable(act) else act
@@ -187,8 +187,43 @@ class TestWalk(Room):
         listed = self.ask(student, "GET", "/api/instruments").json["instruments"]
         self.assertEqual([each["label"] for each in listed], ["violin of one"])
 
+    def test_everyone_practises_as_themselves_and_a_teacher_sees_all(self) -> None:
+        def begin(client: FlaskClient, person: Any = None, **on: Any) -> Any:
+            body = {
+                "id": str(uuid4()),
+                "drill": "names",
+                "person_id": None if person is None else str(person),
+                "on": on,
+            }
+            return self.ask(client, "POST", "/api/practice/begin", json=body)
+
+        student, other = self.device("student", self.ines), self.device("student", self.ole)
+        helper, teacher = self.device("helper", self.mina), self.device("teacher", self.teacher)
+        own = begin(student, self.ines)
+        self.assertEqual(own.status_code, 200)
+        go = {"go_id": own.json["go_id"]}
+        for client, person in ((student, self.ole), (helper, self.ines), (other, self.ines)):
+            self.assertEqual(begin(client, person).status_code, 403)
+        self.assertEqual(begin(helper, self.mina).status_code, 200)
+        self.assertEqual(begin(teacher, self.ines).json["go_id"], own.json["go_id"], "one go, from two devices")
+        self.assertEqual(begin(student, self.ines, instrument_id=str(self.viola)).status_code, 403)
+        self.assertEqual(begin(student, instrument_id=str(self.violin)).status_code, 200)
+        for path in ("question", "end", "sound", "hands", "seen"):
+            body = {"go": go} if path in ("sound", "hands") else go
+            for client in (other, helper):
+                self.assertEqual(self.ask(client, "POST", f"/api/practice/{path}", json=body).status_code, 403, path)
+        answer = {"go": go, "id": str(uuid4()), "number": 0, "answer": {"choice": "G3"}}
+        self.assertEqual(self.ask(other, "POST", "/api/practice/answer", json=answer).status_code, 403)
+        for client in (student, helper):
+            self.assertEqual(self.ask(client, "GET", f"/api/practice?person_id={self.ole}").status_code, 403)
+            self.assertEqual(self.ask(client, "GET", "/api/practice/ready").status_code, 403)
+            self.assertEqual(self.ask(client, "GET", "/api/practice/lesson").status_code, 403)
+        seen = self.ask(student, "GET", "/api/practice").json
+        self.assertEqual([each["name"] for each in seen["people"]], ["Ines Holm"])
+        self.assertEqual(len(self.ask(teacher, "GET", "/api/practice").json["people"]), 4)
+
     def test_a_student_is_told_of_changes_to_their_own_instrument_alone(self) -> None:
-        from pondus.web.changes import _narrowed
+        from pondus.web.changes import narrowed
 
         for told, kept in (
             ({"reach": "log", "instruments": {str(self.viola): 7}}, None),
@@ -197,7 +232,7 @@ class TestWalk(Room):
         ):
             with self.app.test_request_context("/api/changes", base_url=BASE):
                 g.device = DeviceFacts("student", uuid4(), self.ines)
-                [event] = list(_narrowed(f"data: {json.dumps(told)}\n\n")) or [None]
+                [event] = list(narrowed(f"data: {json.dumps(told)}\n\n")) or [None]
             with self.subTest(told=told):
                 self.assertEqual(None if event is None else json.loads(event[6:])["instruments"], kept)
 
@@ -210,6 +245,7 @@ class TestWalk(Room):
             for path in (
                 "/api/instruments",
                 "/api/me",
+                "/api/practice",
                 "/api/settings",
                 "/api/kinds",
                 "/api/morning",

@@ -102,6 +102,18 @@ class TestHear(ApiTest):
     def test_no_pitch_is_an_answer(self) -> None:
         heard = self.hear(file=(wav(np.zeros(44_100)), "quiet.wav"), instrument="violin")
         self.assertEqual((heard["usable"], heard["reason"], heard["hz"]), (False, "silent", None))
+        self.assertEqual((heard["keep"], heard["said"]), (False, "Nothing is heard: play closer to the microphone."))
+
+    def test_a_reading_that_is_hardly_sure_is_not_to_be_kept(self) -> None:
+        kept = set()
+        for sway, seconds in ((0.0, 1.5), (11.0, 0.8)):
+            sound = bowed(Tone(441.0, seconds), np.random.default_rng(3), sway_cents=sway)
+            heard = self.hear(file=(wav(sound), "a.wav"), instrument="violin")
+            self.assertTrue(heard["usable"])
+            self.assertEqual(heard["keep"], heard["confidence"] >= 0.15)
+            self.assertEqual(heard["said"] is None, heard["keep"])
+            kept.add(heard["keep"])
+        self.assertEqual(kept, {True, False})
 
     def test_what_cannot_be_read(self) -> None:
         whole = wav(bowed(Tone(441.0, 1.0), np.random.default_rng(1))).getvalue()

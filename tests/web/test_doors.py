@@ -147,7 +147,7 @@ class TestSockets(unittest.TestCase):
         lines = [f"GET {path} HTTP/1.1", *(f"{name}: {value}" for name, value in given.items())]
         lines += ["Upgrade: websocket", "Connection: Upgrade", "Sec-WebSocket-Version: 13"]
         lines += ["Sec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==", "", ""]
-        with socket.create_connection(("127.0.0.1", self.server.port), timeout=20) as opened:
+        with socket.create_connection(("127.0.0.1", self.server.port), timeout=60) as opened:
             opened.sendall("\r\n".join(lines).encode())
             return opened.recv(200).decode().split("\r\n")[0]
 

@@ -160,7 +160,7 @@ class TestLive(ListeningTest):
                 {"Content-Type": "application/json"},
                 method=method,
             )
-            return json.load(urlopen(request, timeout=20))
+            return json.load(urlopen(request, timeout=60))
 
         self.send = send
         instrument = str(uuid4())
@@ -175,7 +175,7 @@ class TestLive(ListeningTest):
     def sound(self, client: Client, seconds: float) -> np.ndarray:
         blocks: list[np.ndarray] = []
         while sum(map(len, blocks)) < seconds * 44_100:
-            blocks.append(np.frombuffer(client.receive(timeout=5), dtype="<i2") / 32768.0)
+            blocks.append(np.frombuffer(client.receive(timeout=60), dtype="<i2") / 32768.0)
         return np.concatenate(blocks)
 
     def test_it_follows_the_hand_while_it_sounds(self) -> None:
@@ -198,6 +198,6 @@ class TestLive(ListeningTest):
         for said in ('{"strings": ["E"]}', '{"strings": ["C", "G", "D"]}', "nope"):
             client, _ = self.played()
             client.send(said)
-            while not isinstance(answer := client.receive(timeout=5), str):
+            while not isinstance(answer := client.receive(timeout=60), str):
                 pass
             self.assertEqual(json.loads(answer)["type"], "refused")

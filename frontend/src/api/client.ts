@@ -22,7 +22,7 @@ export type TuningSettings = components["schemas"]["TuningSettings"];
 export type StringFittings = components["schemas"]["StringFittings"];
 export type Option = Step["options"][number];
 export type MoveAnswer = components["schemas"]["MoveAnswer"]["answer"];
-export type Heard = components["schemas"]["HearingResult"];
+export type Heard = components["schemas"]["RecordingHeard"];
 
 export const api = createClient<paths>({
   baseUrl: window.location.origin,

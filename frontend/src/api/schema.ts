@@ -317,6 +317,310 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cards.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards of many in one file.
+         * @description Cards of all instruments, or of a choice, one or four a page.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                    per_page?: "1" | "4";
+                    ids?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /**
+         * Cards of many in one file; writes nothing.
+         * @description Cards of a choice that is too long for an address.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CardsWanted"];
+                };
+            };
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/care": {
         parameters: {
             query?: never;
@@ -1076,6 +1380,163 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/class": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What sounds, one after the other, and what everyone does. */
+        get: {
+            parameters: {
+                query?: {
+                    kinds?: string;
+                    seconds?: number;
+                    order?: ("A-outward" | "top-down" | "low-up") | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClassOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2159,6 +2620,300 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/first-time": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is looked at before a string is touched. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LooksOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin with one instrument, whole or not at all; sent twice, it is begun once. A bridge that doesn't stand is refused. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewFirstTime"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InstrumentOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/harmonic": {
         parameters: {
             query?: never;
@@ -2345,7 +3100,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HearingResult"];
+                        "application/json": components["schemas"]["RecordingHeard"];
                     };
                 };
                 /** @description Incomplete, garbled, or nested too deep. */
@@ -3250,6 +4005,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/instruments/{instrument_id}/case-list.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A list to tick off, from what is known of the instrument.
+         * @description What belongs in this instrument's case.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                };
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/instruments/{instrument_id}/ledger": {
         parameters: {
             query?: never;
@@ -3276,6 +4191,166 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LedgerOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/ledger-page.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A page of an instrument's ledger.
+         * @description Strings, the last tunings and care of one instrument.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                };
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
                     };
                 };
                 /** @description Incomplete, garbled, or nested too deep. */
@@ -4775,6 +5850,321 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/told.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How one instrument stands, for a parent or a luthier: nothing of anyone's in it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ToldOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/instruments/{instrument_id}/told.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * What is wrong, since when, what was tried, what to ask for.
+         * @description How one instrument stands, for a parent or a luthier.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                };
+                header?: never;
+                path: {
+                    instrument_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -7597,6 +8987,164 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/morning/sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The morning's sheet, to be carried around.
+         * @description Who does which instrument in which order, and every instrument sorted.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    paper?: "a4" | "letter";
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The sheet. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/morning/stations": {
         parameters: {
             query?: never;
@@ -10062,6 +11610,1572 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All drills; whom one may choose here; and what the one that is chosen has shown. */
+        get: {
+            parameters: {
+                query?: {
+                    person_id?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PracticeOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Answer the question that is asked; the same answer again is the same, and none is scored twice. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AnswerGo"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a go at a drill. With a person it is kept; an unfinished one of today's goes on. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BeginGo"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a go before its last question; what was answered stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Go"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The instrument in hand, after what was done to it so far. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HandsGo"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HandsOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/lesson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Five minutes of drills for those present. */
+        get: {
+            parameters: {
+                query?: {
+                    people?: string;
+                    quiet?: boolean;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LessonOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/question": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A go as it stands. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Go"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GoOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Players by how near they are to the next clearance, with what stands for it; a teacher clears, nothing here does. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReadyList"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a question sounds like, for eyes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["Go"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SeenOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/practice/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * The question's sound, or the string in hand.
+         * @description What is to be heard, as a WAV file.
+         */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SoundGo"];
+                };
+            };
+            responses: {
+                /** @description A WAV file. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "audio/wav": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/{entry_id}/strike": {
         parameters: {
             query?: never;
@@ -11123,6 +14237,163 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/settings/a4-today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take an A from outside for everything that is tuned today; tomorrow the studio's own counts again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["A4Today"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SettingsOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/first-zone": {
         parameters: {
             query?: never;
@@ -11584,6 +14855,159 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is done before a stage, where, and what is left alone. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StageOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -13297,10 +16721,180 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall-chart.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A chart for the wall, at the studio's reference.
+         * @description Letters around each string and what they mean.
+         */
+        get: {
+            parameters: {
+                query?: {
+                    kind?: "violin" | "viola" | "cello";
+                    paper?: "a4" | "a3" | "letter";
+                };
+                header?: never;
+                path: {
+                    form: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The chart. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/pdf": string;
+                        "image/svg+xml": string;
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * A4Today
+         * @description The A everything takes today, in Hz; null: the studio's own again.
+         */
+        A4Today: {
+            /** A4 */
+            a4: number | null;
+        };
         /**
          * AdviceRequest
          * @description One string: what was heard (left out where it gives no pitch), and everything known of its fittings. ``answer`` is to the
@@ -13677,6 +17271,256 @@ export interface components {
             said: string | null;
             /** Source */
             source: string;
+        };
+        /**
+         * AnswerGo
+         * @description The answer to the ``number``-th question of a go (from 0); its id is made by the client.
+         */
+        AnswerGo: {
+            answer: components["schemas"]["AnswerGo.AnswerContract"];
+            go: components["schemas"]["AnswerGo.Go"];
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * Seconds
+             * @default null
+             */
+            seconds?: number | null;
+        };
+        /**
+         * ActionContract
+         * @description One thing a hand does: a screw (turns, clockwise positive), a peg's head (degrees, clockwise positive as seen from its
+         *     end; ``pushed`` in), or a pull.
+         */
+        "AnswerGo.ActionContract": {
+            /**
+             * Degrees
+             * @default null
+             */
+            degrees?: number | null;
+            /**
+             * Pushed
+             * @default true
+             */
+            pushed?: boolean;
+            /** String */
+            string: string;
+            /**
+             * Tug
+             * @default false
+             */
+            tug?: boolean;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | null;
+        };
+        /**
+         * AnswerContract
+         * @description An answer: a choice, a figure, what hands did (``stopped``: given to someone else), or what the microphone heard, in
+         *     Hz. ``seen``: it was shown, not only heard.
+         */
+        "AnswerGo.AnswerContract": {
+            /**
+             * Actions
+             * @default null
+             */
+            actions?: components["schemas"]["AnswerGo.ActionContract"][] | null;
+            /**
+             * Choice
+             * @default null
+             */
+            choice?: string | null;
+            /**
+             * Figure
+             * @default null
+             */
+            figure?: number | null;
+            /**
+             * Heard Hz
+             * @default null
+             */
+            heard_hz?: number | null;
+            /**
+             * Seen
+             * @default false
+             */
+            seen?: boolean;
+            /**
+             * Spread Cents
+             * @default null
+             */
+            spread_cents?: number | null;
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+            /**
+             * Taps
+             * @default null
+             */
+            taps?: number[] | null;
+        };
+        /**
+         * Go
+         * @description Which go: one that is kept, by its id; or one that isn't, whole.
+         */
+        "AnswerGo.Go": {
+            /**
+             * Go Id
+             * @default null
+             */
+            go_id?: string | null;
+            /** @default null */
+            loose?: components["schemas"]["AnswerGo.LooseGo"] | null;
+        };
+        /**
+         * LooseGo
+         * @description A go that nothing is kept of: all of it, as the page holds it.
+         */
+        "AnswerGo.LooseGo": {
+            /** Drill */
+            drill: string;
+            /** Records */
+            records?: components["schemas"]["AnswerGo.RecordContract"][];
+            /** Seed */
+            seed: number;
+            setup: components["schemas"]["AnswerGo.SetupContract"];
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+        };
+        /**
+         * OutcomeContract
+         * @description What hands came to, as it is sent back and forth.
+         */
+        "AnswerGo.OutcomeContract": {
+            /** Ended Cents */
+            ended_cents: number;
+            /**
+             * First Turn Right
+             * @default null
+             */
+            first_turn_right?: boolean | null;
+            /** Mishaps */
+            mishaps?: string[];
+            /**
+             * Overshoots
+             * @default null
+             */
+            overshoots?: number | null;
+            /**
+             * Turned Ratio
+             * @default null
+             */
+            turned_ratio?: number | null;
+        };
+        /**
+         * RecordContract
+         * @description One question that was answered, of a go that nothing is kept of.
+         */
+        "AnswerGo.RecordContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /** Item */
+            item: string;
+            /** @default null */
+            outcome?: components["schemas"]["AnswerGo.OutcomeContract"] | null;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * SetupContract
+         * @description What a go that nothing is kept of is on.
+         */
+        "AnswerGo.SetupContract": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * BeginGo
+         * @description Begin a go at a drill; ``person_id`` null: nothing is kept.
+         */
+        BeginGo: {
+            /** Drill */
+            drill: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            on?: components["schemas"]["BeginGo.OnWhat"];
+            /**
+             * Person Id
+             * @default null
+             */
+            person_id?: string | null;
+        };
+        /**
+         * OnWhat
+         * @description What is practised on; what is left out is as usual for that kind, or as the studio has it. ``instrument_id``: as that
+         *     instrument is.
+         */
+        "BeginGo.OnWhat": {
+            /**
+             * Instrument Id
+             * @default null
+             */
+            instrument_id?: string | null;
+            /**
+             * Kind
+             * @default violin
+             * @enum {string}
+             */
+            kind?: "violin" | "viola" | "cello";
+            /**
+             * Size
+             * @default null
+             */
+            size?: string | null;
+            /**
+             * Stance
+             * @default null
+             */
+            stance?: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
         };
         /**
          * BeginSimulated
@@ -14241,6 +18085,26 @@ export interface components {
             note: string;
         };
         /**
+         * CardsWanted
+         * @description Which cards, on which paper, one or four a page; no ids: of all in use.
+         */
+        CardsWanted: {
+            /** Ids */
+            ids?: string[];
+            /**
+             * Paper
+             * @default a4
+             * @enum {string}
+             */
+            paper?: "a4" | "letter";
+            /**
+             * Per Page
+             * @default 1
+             * @enum {string}
+             */
+            per_page?: "1" | "4";
+        };
+        /**
          * CareBook
          * @description The studio's care: every instrument, what to buy within ``soon_days``, the newest air, the setting of string life.
          */
@@ -14523,6 +18387,61 @@ export interface components {
         CareSettings: {
             /** String Life Months */
             string_life_months: number;
+        };
+        /**
+         * ClassOut
+         * @description The routine; ``lengths_s``: how long a string may be given, to choose from; ``partials``: each partial's level of a
+         *     tone, relative to the first; ``level``: its peak, re full scale.
+         */
+        ClassOut: {
+            /** A4 */
+            a4: number;
+            /** Lengths S */
+            lengths_s: number[];
+            /** Level */
+            level: number;
+            /** Partials */
+            partials: number[];
+            /** Steps */
+            steps: components["schemas"]["ClassOut.StepOut"][];
+        };
+        /**
+         * PartOut
+         * @description What one kind of instrument does at a step; ``note`` is the string's, where it tunes one.
+         */
+        "ClassOut.PartOut": {
+            /**
+             * Does
+             * @enum {string}
+             */
+            does: "tune" | "check" | "rest";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Note */
+            note: string | null;
+            /** Said */
+            said: string;
+            /** String */
+            string: string | null;
+            /** Who */
+            who: string;
+        };
+        /**
+         * StepOut
+         * @description One note: its letter, the pitches that sound together with their partials' levels, for how long, and what each does.
+         */
+        "ClassOut.StepOut": {
+            /** Hz */
+            hz: number[];
+            /** Letter */
+            letter: string;
+            /** Parts */
+            parts: components["schemas"]["ClassOut.PartOut"][];
+            /** Seconds */
+            seconds: number;
         };
         /**
          * Come
@@ -15246,9 +19165,631 @@ export interface components {
             /** Zone */
             zone: string;
         };
+        /**
+         * Go
+         * @description Which go: one that is kept, by its id; or one that isn't, whole.
+         */
+        Go: {
+            /**
+             * Go Id
+             * @default null
+             */
+            go_id?: string | null;
+            /** @default null */
+            loose?: components["schemas"]["Go.LooseGo"] | null;
+        };
+        /**
+         * LooseGo
+         * @description A go that nothing is kept of: all of it, as the page holds it.
+         */
+        "Go.LooseGo": {
+            /** Drill */
+            drill: string;
+            /** Records */
+            records?: components["schemas"]["Go.RecordContract"][];
+            /** Seed */
+            seed: number;
+            setup: components["schemas"]["Go.SetupContract"];
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+        };
+        /**
+         * OutcomeContract
+         * @description What hands came to, as it is sent back and forth.
+         */
+        "Go.OutcomeContract": {
+            /** Ended Cents */
+            ended_cents: number;
+            /**
+             * First Turn Right
+             * @default null
+             */
+            first_turn_right?: boolean | null;
+            /** Mishaps */
+            mishaps?: string[];
+            /**
+             * Overshoots
+             * @default null
+             */
+            overshoots?: number | null;
+            /**
+             * Turned Ratio
+             * @default null
+             */
+            turned_ratio?: number | null;
+        };
+        /**
+         * RecordContract
+         * @description One question that was answered, of a go that nothing is kept of.
+         */
+        "Go.RecordContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /** Item */
+            item: string;
+            /** @default null */
+            outcome?: components["schemas"]["Go.OutcomeContract"] | null;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * SetupContract
+         * @description What a go that nothing is kept of is on.
+         */
+        "Go.SetupContract": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * GoOut
+         * @description A go as it stands. ``number``: which question is asked (from 0), of ``questions`` at most; ``question`` null: it is
+         *     over. ``hold``: how the instrument is held in this question. ``judged``: the answer that was sent. ``loose``: to be
+         *     sent back, where nothing is kept.
+         */
+        GoOut: {
+            /** Does */
+            does: string;
+            /** Drill */
+            drill: string;
+            /** Drill Sounds */
+            drill_sounds: boolean;
+            /** Go Id */
+            go_id: string | null;
+            hold: components["schemas"]["GoOut.HoldOut"];
+            judged: components["schemas"]["GoOut.JudgedOut"] | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Level */
+            level: number;
+            /** Levels */
+            levels: number;
+            loose: components["schemas"]["GoOut.LooseGo"] | null;
+            /** Number */
+            number: number;
+            /** Person */
+            person: string;
+            /** Person Id */
+            person_id: string | null;
+            question: components["schemas"]["GoOut.QuestionOut"] | null;
+            /** Questions */
+            questions: number;
+            /** Right */
+            right: number;
+            /** Said */
+            said: string;
+            /** Stage */
+            stage: number;
+            /** Strings */
+            strings: components["schemas"]["GoOut.StrandOut"][];
+            /** Summary */
+            summary: string;
+            threshold: components["schemas"]["GoOut.ThresholdOut"] | null;
+            tuned: components["schemas"]["GoOut.TunedOut"];
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "choice" | "ears" | "figure" | "hands" | "microphone";
+        };
+        /**
+         * ChoiceOut
+         * @description One answer that may be given.
+         */
+        "GoOut.ChoiceOut": {
+            /** Answer */
+            answer: string;
+            /** Say */
+            say: string;
+        };
+        /**
+         * HoldOut
+         * @description How the instrument is held: its strings from this person's left to right, and the side the pegbox is seen from.
+         */
+        "GoOut.HoldOut": {
+            /** Mirrored */
+            mirrored: boolean;
+            /** Said */
+            said: string;
+            /**
+             * Seen From
+             * @enum {string}
+             */
+            seen_from: "front" | "behind" | "scroll";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Strings */
+            strings: string[];
+        };
+        /**
+         * JudgedOut
+         * @description An answer judged; ``right`` null: it couldn't be, and doesn't count.
+         */
+        "GoOut.JudgedOut": {
+            outcome: components["schemas"]["GoOut.OutcomeOut"] | null;
+            /** Right */
+            right: boolean | null;
+            /** Rights */
+            rights: string[];
+            /** Said */
+            said: string;
+        };
+        /**
+         * LooseGo
+         * @description A go that nothing is kept of: all of it, as the page holds it.
+         */
+        "GoOut.LooseGo": {
+            /** Drill */
+            drill: string;
+            /** Records */
+            records?: components["schemas"]["GoOut.RecordContract"][];
+            /** Seed */
+            seed: number;
+            setup: components["schemas"]["GoOut.SetupContract"];
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+        };
+        /**
+         * OutcomeContract
+         * @description What hands came to, as it is sent back and forth.
+         */
+        "GoOut.OutcomeContract": {
+            /** Ended Cents */
+            ended_cents: number;
+            /**
+             * First Turn Right
+             * @default null
+             */
+            first_turn_right?: boolean | null;
+            /** Mishaps */
+            mishaps?: string[];
+            /**
+             * Overshoots
+             * @default null
+             */
+            overshoots?: number | null;
+            /**
+             * Turned Ratio
+             * @default null
+             */
+            turned_ratio?: number | null;
+        };
+        /**
+         * OutcomeOut
+         * @description What hands, or an ear, came to. ``ended_cents`` null: nothing that could be measured.
+         */
+        "GoOut.OutcomeOut": {
+            /** Ended Cents */
+            ended_cents: number | null;
+            /** First Turn Right */
+            first_turn_right: boolean | null;
+            /** Mishaps */
+            mishaps: string[];
+            /** Overshoots */
+            overshoots: number | null;
+            /** Turned Ratio */
+            turned_ratio: number | null;
+        };
+        /**
+         * PictureOut
+         * @description What is drawn beside a question.
+         */
+        "GoOut.PictureOut": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none" | "strings" | "pegbox" | "hold" | "screw" | "tuner" | "class";
+            /** Rows */
+            rows: components["schemas"]["GoOut.RowOut"][];
+            /** Shows */
+            shows: string | null;
+            /** Stance */
+            stance: ("lap" | "playing" | "helper" | "seated" | "turned") | null;
+            /** String */
+            string: string | null;
+            /**
+             * Winding
+             * @enum {string}
+             */
+            winding: "normal" | "reversed";
+        };
+        /**
+         * QuestionOut
+         * @description A question, without its answer. ``sounds``: something is to be heard; ``figure``: beats a second are asked for;
+         *     ``microphone``: the string to be played on one's own instrument.
+         */
+        "GoOut.QuestionOut": {
+            /** Choices */
+            choices: components["schemas"]["GoOut.ChoiceOut"][];
+            /** Figure */
+            figure: boolean;
+            /** Microphone */
+            microphone: string | null;
+            /** Microphone Hz */
+            microphone_hz: number | null;
+            picture: components["schemas"]["GoOut.PictureOut"];
+            /** Say */
+            say: string;
+            /** Sounds */
+            sounds: boolean;
+            task: components["schemas"]["GoOut.TaskOut"] | null;
+        };
+        /**
+         * RecordContract
+         * @description One question that was answered, of a go that nothing is kept of.
+         */
+        "GoOut.RecordContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /** Item */
+            item: string;
+            /** @default null */
+            outcome?: components["schemas"]["GoOut.OutcomeContract"] | null;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * RowOut
+         * @description One string, and what a tuner shows of it.
+         */
+        "GoOut.RowOut": {
+            /** Shows */
+            shows: string;
+            /** String */
+            string: string;
+        };
+        /**
+         * SetupContract
+         * @description What a go that nothing is kept of is on.
+         */
+        "GoOut.SetupContract": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * StrandOut
+         * @description One string to be drawn: its name, its place, how thick, and its note when it is right.
+         */
+        "GoOut.StrandOut": {
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /**
+             * Roman
+             * @enum {string}
+             */
+            roman: "IV" | "III" | "II" | "I";
+            /** Thickness */
+            thickness: number;
+        };
+        /**
+         * TaskOut
+         * @description Something for the hands. ``fifth``: the two strings whose fifth is to be stilled. ``display`` false: by ear.
+         *     ``with_pegs``: its pegs are meant to be turned.
+         */
+        "GoOut.TaskOut": {
+            /** Display */
+            display: boolean;
+            /** Fifth */
+            fifth: string[] | null;
+            /** Home Within Cents */
+            home_within_cents: number;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "bow" | "pluck";
+            /** String */
+            string: string;
+            /** With Pegs */
+            with_pegs: boolean;
+        };
+        /**
+         * ThresholdOut
+         * @description A threshold in cents; ``low`` to ``high`` holds it nine times in ten.
+         */
+        "GoOut.ThresholdOut": {
+            /** Cents */
+            cents: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Trials */
+            trials: number;
+        };
+        /**
+         * TunedOut
+         * @description How the studio tunes, for whoever listens.
+         */
+        "GoOut.TunedOut": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+        };
         HTTPError: {
             detail?: Record<string, never>;
             message?: string;
+        };
+        /**
+         * HandsGo
+         * @description What was done so far to the instrument of the question that is asked.
+         */
+        HandsGo: {
+            /** Actions */
+            actions?: components["schemas"]["HandsGo.ActionContract"][];
+            go: components["schemas"]["HandsGo.Go"];
+        };
+        /**
+         * ActionContract
+         * @description One thing a hand does: a screw (turns, clockwise positive), a peg's head (degrees, clockwise positive as seen from its
+         *     end; ``pushed`` in), or a pull.
+         */
+        "HandsGo.ActionContract": {
+            /**
+             * Degrees
+             * @default null
+             */
+            degrees?: number | null;
+            /**
+             * Pushed
+             * @default true
+             */
+            pushed?: boolean;
+            /** String */
+            string: string;
+            /**
+             * Tug
+             * @default false
+             */
+            tug?: boolean;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | null;
+        };
+        /**
+         * Go
+         * @description Which go: one that is kept, by its id; or one that isn't, whole.
+         */
+        "HandsGo.Go": {
+            /**
+             * Go Id
+             * @default null
+             */
+            go_id?: string | null;
+            /** @default null */
+            loose?: components["schemas"]["HandsGo.LooseGo"] | null;
+        };
+        /**
+         * LooseGo
+         * @description A go that nothing is kept of: all of it, as the page holds it.
+         */
+        "HandsGo.LooseGo": {
+            /** Drill */
+            drill: string;
+            /** Records */
+            records?: components["schemas"]["HandsGo.RecordContract"][];
+            /** Seed */
+            seed: number;
+            setup: components["schemas"]["HandsGo.SetupContract"];
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+        };
+        /**
+         * OutcomeContract
+         * @description What hands came to, as it is sent back and forth.
+         */
+        "HandsGo.OutcomeContract": {
+            /** Ended Cents */
+            ended_cents: number;
+            /**
+             * First Turn Right
+             * @default null
+             */
+            first_turn_right?: boolean | null;
+            /** Mishaps */
+            mishaps?: string[];
+            /**
+             * Overshoots
+             * @default null
+             */
+            overshoots?: number | null;
+            /**
+             * Turned Ratio
+             * @default null
+             */
+            turned_ratio?: number | null;
+        };
+        /**
+         * RecordContract
+         * @description One question that was answered, of a go that nothing is kept of.
+         */
+        "HandsGo.RecordContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /** Item */
+            item: string;
+            /** @default null */
+            outcome?: components["schemas"]["HandsGo.OutcomeContract"] | null;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * SetupContract
+         * @description What a go that nothing is kept of is on.
+         */
+        "HandsGo.SetupContract": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
+         * HandsOut
+         * @description The instrument in hand: what the tuner shows (null: no pitch, or hidden), in cents from where the string should
+         *     be; what eyes see; what happened, in sentences.
+         */
+        HandsOut: {
+            /** Beats Hz */
+            beats_hz: number | null;
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "up" | "fallen";
+            /** Cents */
+            cents: number | null;
+            /** Events */
+            events: string[];
+            /** Shows */
+            shows: string | null;
+            /** Strings */
+            strings: components["schemas"]["HandsOut.StringInHand"][];
+        };
+        /**
+         * StringInHand
+         * @description What eyes see of one string of the instrument in hand.
+         */
+        "HandsOut.StringInHand": {
+            /** Broken */
+            broken: boolean;
+            /** Has Screw */
+            has_screw: boolean;
+            /** Name */
+            name: string;
+            /** Reach Turns */
+            reach_turns: number;
+            /** Screw Turns */
+            screw_turns: number;
         };
         /**
          * HarmonicForm
@@ -15466,64 +20007,6 @@ export interface components {
             level_db: number;
             /** Spread Cents */
             spread_cents: number;
-        };
-        /**
-         * HearingResult
-         * @description What was heard in one file. Where ``usable`` is false, ``reason`` says why and the figures are null.
-         *
-         *     ``note`` and ``cents`` are the nearest equal-tempered note at that A4 (±50); ``string_cents`` is the distance to the
-         *     target of ``string``.
-         */
-        HearingResult: {
-            /**
-             * Cents
-             * @default null
-             */
-            cents?: number | null;
-            /**
-             * Confidence
-             * @default null
-             */
-            confidence?: number | null;
-            /** File */
-            file: string | null;
-            /**
-             * Hz
-             * @default null
-             */
-            hz?: number | null;
-            /**
-             * Note
-             * @default null
-             */
-            note?: string | null;
-            /**
-             * Reason
-             * @default null
-             */
-            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
-            /**
-             * Seconds Steady
-             * @default null
-             */
-            seconds_steady?: number | null;
-            /**
-             * Spread Cents
-             * @default null
-             */
-            spread_cents?: number | null;
-            /**
-             * String
-             * @default null
-             */
-            string?: string | null;
-            /**
-             * String Cents
-             * @default null
-             */
-            string_cents?: number | null;
-            /** Usable */
-            usable: boolean;
         };
         /**
          * InstrumentChange
@@ -15985,7 +20468,7 @@ export interface components {
         };
         /**
          * KindOut
-         * @description One kind of instrument: its strings (thickest first), sizes (largest first) and holds.
+         * @description One kind of instrument: its strings (thickest first), sizes (largest first) with their strings' lengths in mm, holds.
          */
         "KindList.KindOut": {
             /** Full Size */
@@ -15995,6 +20478,10 @@ export interface components {
              * @enum {string}
              */
             kind: "violin" | "viola" | "cello";
+            /** Lengths Mm */
+            lengths_mm: {
+                [key: string]: number;
+            };
             /** Sizes */
             sizes: string[];
             /** Stances */
@@ -16469,6 +20956,47 @@ export interface components {
             tunings: number;
         };
         /**
+         * LessonOut
+         * @description Five minutes for those present.
+         */
+        LessonOut: {
+            /** Drills */
+            drills: components["schemas"]["LessonOut.LessonDrillOut"][];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * LessonDrillOut
+         * @description One drill of a lesson: who does it, and about how long it takes.
+         */
+        "LessonOut.LessonDrillOut": {
+            /** Does */
+            does: string;
+            /** Drill */
+            drill: string;
+            /** Minutes */
+            minutes: number;
+            /** People */
+            people: components["schemas"]["LessonOut.LessonPerson"][];
+            /** Said */
+            said: string;
+        };
+        /**
+         * LessonPerson
+         * @description One person at a lesson's drill, and why.
+         */
+        "LessonOut.LessonPerson": {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * ListChange
          * @description What someone says of a list: its kind, which column is what (headers left out are not read), the order of its dates.
          */
@@ -16742,13 +21270,61 @@ export interface components {
             locked: boolean;
         };
         /**
+         * LooksOut
+         * @description What is looked at before a string is touched: which instrument, its bridge, each string.
+         */
+        LooksOut: {
+            /** Bridges */
+            bridges: components["schemas"]["LooksOut.LookOut_Literal__stands____leans____moved____fallen___"][];
+            /** Kinds */
+            kinds: components["schemas"]["LooksOut.LookOut_Literal__violin____viola____cello___"][];
+            /** Strings */
+            strings: components["schemas"]["LooksOut.LookOut_Literal__on____floppy____broken____off___"][];
+        };
+        /** LookOut[Literal['on', 'floppy', 'broken', 'off']] */
+        "LooksOut.LookOut_Literal__on____floppy____broken____off___": {
+            /** Said */
+            said: string;
+            /** Stop */
+            stop: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "on" | "floppy" | "broken" | "off";
+        };
+        /** LookOut[Literal['stands', 'leans', 'moved', 'fallen']] */
+        "LooksOut.LookOut_Literal__stands____leans____moved____fallen___": {
+            /** Said */
+            said: string;
+            /** Stop */
+            stop: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "stands" | "leans" | "moved" | "fallen";
+        };
+        /** LookOut[Literal['violin', 'viola', 'cello']] */
+        "LooksOut.LookOut_Literal__violin____viola____cello___": {
+            /** Said */
+            said: string;
+            /** Stop */
+            stop: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "violin" | "viola" | "cello";
+        };
+        /**
          * MeOut
          * @description Who holds this device. ``role`` null: a stranger, who must sign in. ``can``: what may be done on it;
          *     ``reaches_all`` false: only with ``instruments``, its person's own. ``station_id``: its person's place this morning.
          */
         MeOut: {
             /** Can */
-            can: ("reckon" | "see-changes" | "listen" | "see-instruments" | "tune" | "practise" | "see-card" | "see-morning" | "hear-for-morning" | "take-in-hand" | "come" | "keep-morning" | "keep-roll" | "keep-people" | "keep-settings" | "see-ledger" | "keep-care" | "bring-lists" | "let-devices-in")[];
+            can: ("reckon" | "see-changes" | "listen" | "see-instruments" | "tune" | "practise" | "see-progress" | "see-card" | "see-morning" | "hear-for-morning" | "take-in-hand" | "come" | "keep-morning" | "keep-roll" | "keep-people" | "keep-settings" | "see-ledger" | "keep-care" | "bring-lists" | "let-devices-in")[];
             /** Has Teacher */
             has_teacher: boolean;
             /** Instruments */
@@ -17008,6 +21584,35 @@ export interface components {
              * @enum {string}
              */
             way: "tapped";
+        };
+        /**
+         * NewFirstTime
+         * @description What was seen; ``strings``: those that aren't tight. The id is made by the client.
+         */
+        NewFirstTime: {
+            /** Adult */
+            adult: boolean;
+            /**
+             * Bridge
+             * @enum {string}
+             */
+            bridge: "stands" | "leans" | "moved" | "fallen";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /** Strings */
+            strings?: {
+                [key: string]: "on" | "floppy" | "broken" | "off";
+            };
         };
         /**
          * NewInstrument
@@ -18039,12 +22644,169 @@ export interface components {
             /** Slots */
             slots: components["schemas"]["PlannedOut.SlotOut"][];
         };
+        /**
+         * PracticeOut
+         * @description The practice room: whom one may choose, all drills, and what the one that is chosen has shown.
+         */
+        PracticeOut: {
+            /** Drills */
+            drills: components["schemas"]["PracticeOut.DrillOut"][];
+            /** Kept */
+            kept: boolean;
+            /** People */
+            people: components["schemas"]["PracticeOut.PractiserOut"][];
+            /** Person Id */
+            person_id: string | null;
+            /** Stages */
+            stages: components["schemas"]["PracticeOut.StageShownOut"][];
+        };
+        /**
+         * DrillOut
+         * @description One drill, with what someone has shown of it (no goes: not tried, or nobody is chosen);
+         *     ``within_cents``: the threshold that is wanted, where one is.
+         */
+        "PracticeOut.DrillOut": {
+            /** Does */
+            does: string;
+            /** Levels */
+            levels: number;
+            /** Managed */
+            managed: boolean;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Points */
+            points: components["schemas"]["PracticeOut.PointOut"][];
+            /** Said */
+            said: string;
+            /** Shown */
+            shown: string;
+            /** Sounds */
+            sounds: boolean;
+            /** Staff */
+            staff: boolean;
+            /** Stage */
+            stage: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "choice" | "ears" | "figure" | "hands" | "microphone";
+            /** Within Cents */
+            within_cents: number | null;
+        };
+        /**
+         * PointOut
+         * @description One go in a plot.
+         */
+        "PracticeOut.PointOut": {
+            /** Asked */
+            asked: number;
+            /** Cents */
+            cents: number | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /** Overshoots */
+            overshoots: number | null;
+            /** Right */
+            right: number;
+        };
+        /**
+         * PractiserOut
+         * @description Someone who may be chosen to practise on this device; ``instrument_id``: the instrument they have.
+         */
+        "PracticeOut.PractiserOut": {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Instrument Id */
+            instrument_id: string | null;
+            /** Kind */
+            kind: ("violin" | "viola" | "cello") | null;
+            /** Name */
+            name: string;
+            /** Staff */
+            staff: boolean;
+            /** Stage */
+            stage: number | null;
+        };
+        /**
+         * StageShownOut
+         * @description A stage: whether someone is cleared for it, and whether all that is wanted for it was shown.
+         */
+        "PracticeOut.StageShownOut": {
+            /** Cleared */
+            cleared: boolean;
+            /** Drills */
+            drills: string[];
+            /** Ready */
+            ready: boolean;
+            /** Said */
+            said: string;
+            /** Stage */
+            stage: number;
+        };
         /** Problem */
         Problem: {
             error: {
                 field: string | null;
                 message: string;
             };
+        };
+        /**
+         * ReadyList
+         * @description Players by how near they are to the next clearance.
+         */
+        ReadyList: {
+            /** People */
+            people: components["schemas"]["ReadyList.ReadyOut"][];
+        };
+        /**
+         * EvidenceOut
+         * @description What stands for one drill, in words.
+         */
+        "ReadyList.EvidenceOut": {
+            /** Drill */
+            drill: string;
+            /** Managed */
+            managed: boolean;
+            /** Said */
+            said: string;
+            /** Shown */
+            shown: string;
+        };
+        /**
+         * ReadyOut
+         * @description Someone who has shown all that is wanted for a stage they aren't cleared for, or is on the way to it.
+         */
+        "ReadyList.ReadyOut": {
+            /** Evidence */
+            evidence: components["schemas"]["ReadyList.EvidenceOut"][];
+            /** Name */
+            name: string;
+            /**
+             * Person Id
+             * Format: uuid
+             */
+            person_id: string;
+            /** Ready */
+            ready: boolean;
+            /** Stage */
+            stage: number;
+            /** Stage Said */
+            stage_said: string;
         };
         /**
          * RecordingForm
@@ -18061,6 +22823,78 @@ export interface components {
              * Format: uuid
              */
             id: string;
+        };
+        /**
+         * RecordingHeard
+         * @description What was heard in a recording brought to the bench. ``said``: what to do, where there is no reading or one that is hardly
+         *     sure. ``keep``: it may be kept as a reading; one that is hardly sure is not, so that no peg is turned on it.
+         */
+        RecordingHeard: {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /**
+             * Confidence
+             * @default null
+             */
+            confidence?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * Hz
+             * @default null
+             */
+            hz?: number | null;
+            /** Keep */
+            keep: boolean;
+            /**
+             * Note
+             * @default null
+             */
+            note?: string | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "swaying" | "not-a-string") | null;
+            /** Said */
+            said: string | null;
+            /**
+             * Seconds Steady
+             * @default null
+             */
+            seconds_steady?: number | null;
+            /**
+             * Spread Cents
+             * @default null
+             */
+            spread_cents?: number | null;
+            /**
+             * String
+             * @default null
+             */
+            string?: string | null;
+            /**
+             * String Cents
+             * @default null
+             */
+            string_cents?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * SeenOut
+         * @description What a question sounds like, for eyes: beats a second, or how each tone stands against the first, in cents.
+         */
+        SeenOut: {
+            /** Beats Hz */
+            beats_hz: number | null;
+            /** Offsets Cents */
+            offsets_cents: number[];
+            /** Said */
+            said: string;
         };
         /**
          * SetAsideList
@@ -18093,7 +22927,7 @@ export interface components {
         };
         /**
          * SettingsOut
-         * @description What is set; null: not set here.
+         * @description What is set; null: not set here. ``a4_today``: the A that was taken from outside for today, in Hz.
          */
         SettingsOut: {
             /**
@@ -18101,6 +22935,11 @@ export interface components {
              * @default null
              */
             a4?: number | null;
+            /**
+             * A4 Today
+             * @default null
+             */
+            a4_today?: number | null;
             /**
              * Approach
              * @default null
@@ -18239,6 +23078,163 @@ export interface components {
             screw_turns: number;
         };
         /**
+         * SoundGo
+         * @description What is to be heard: what the question sounds like (``of`` question), or the string in hand after ``actions``.
+         */
+        SoundGo: {
+            /** Actions */
+            actions?: components["schemas"]["SoundGo.ActionContract"][];
+            go: components["schemas"]["SoundGo.Go"];
+            /**
+             * How
+             * @default pluck
+             * @enum {string}
+             */
+            how?: "bow" | "pluck";
+            /**
+             * Of
+             * @default question
+             * @enum {string}
+             */
+            of?: "question" | "string";
+        };
+        /**
+         * ActionContract
+         * @description One thing a hand does: a screw (turns, clockwise positive), a peg's head (degrees, clockwise positive as seen from its
+         *     end; ``pushed`` in), or a pull.
+         */
+        "SoundGo.ActionContract": {
+            /**
+             * Degrees
+             * @default null
+             */
+            degrees?: number | null;
+            /**
+             * Pushed
+             * @default true
+             */
+            pushed?: boolean;
+            /** String */
+            string: string;
+            /**
+             * Tug
+             * @default false
+             */
+            tug?: boolean;
+            /**
+             * Turns
+             * @default null
+             */
+            turns?: number | null;
+        };
+        /**
+         * Go
+         * @description Which go: one that is kept, by its id; or one that isn't, whole.
+         */
+        "SoundGo.Go": {
+            /**
+             * Go Id
+             * @default null
+             */
+            go_id?: string | null;
+            /** @default null */
+            loose?: components["schemas"]["SoundGo.LooseGo"] | null;
+        };
+        /**
+         * LooseGo
+         * @description A go that nothing is kept of: all of it, as the page holds it.
+         */
+        "SoundGo.LooseGo": {
+            /** Drill */
+            drill: string;
+            /** Records */
+            records?: components["schemas"]["SoundGo.RecordContract"][];
+            /** Seed */
+            seed: number;
+            setup: components["schemas"]["SoundGo.SetupContract"];
+            /**
+             * Stopped
+             * @default false
+             */
+            stopped?: boolean;
+        };
+        /**
+         * OutcomeContract
+         * @description What hands came to, as it is sent back and forth.
+         */
+        "SoundGo.OutcomeContract": {
+            /** Ended Cents */
+            ended_cents: number;
+            /**
+             * First Turn Right
+             * @default null
+             */
+            first_turn_right?: boolean | null;
+            /** Mishaps */
+            mishaps?: string[];
+            /**
+             * Overshoots
+             * @default null
+             */
+            overshoots?: number | null;
+            /**
+             * Turned Ratio
+             * @default null
+             */
+            turned_ratio?: number | null;
+        };
+        /**
+         * RecordContract
+         * @description One question that was answered, of a go that nothing is kept of.
+         */
+        "SoundGo.RecordContract": {
+            /**
+             * Cents
+             * @default null
+             */
+            cents?: number | null;
+            /** Item */
+            item: string;
+            /** @default null */
+            outcome?: components["schemas"]["SoundGo.OutcomeContract"] | null;
+            /** Right */
+            right: boolean;
+        };
+        /**
+         * SetupContract
+         * @description What a go that nothing is kept of is on.
+         */
+        "SoundGo.SetupContract": {
+            /** A4 */
+            a4: number;
+            /** Fifth Cents */
+            fifth_cents: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "violin" | "viola" | "cello";
+            /** Size */
+            size: string;
+            /**
+             * Spelling
+             * @enum {string}
+             */
+            spelling: "sharps" | "flats" | "german" | "do-re-mi" | "do-re-mi-french";
+            /**
+             * Stance
+             * @enum {string}
+             */
+            stance: "lap" | "playing" | "helper" | "seated" | "turned";
+            /** Tolerance Cents */
+            tolerance_cents: number;
+            /**
+             * Who
+             * @enum {string}
+             */
+            who: "teacher" | "adult" | "student-pegs" | "student-fine-tuners";
+        };
+        /**
          * SoundSoFar
          * @description Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
          *     answer before said.
@@ -18317,6 +23313,24 @@ export interface components {
             level_db: number;
             /** Spread Cents */
             spread_cents: number;
+        };
+        /**
+         * StageOut
+         * @description Before a stage.
+         */
+        StageOut: {
+            /** Parts */
+            parts: components["schemas"]["StageOut.StagePartOut"][];
+        };
+        /**
+         * StagePartOut
+         * @description A place, and what is done there, in order.
+         */
+        "StageOut.StagePartOut": {
+            /** Lines */
+            lines: string[];
+            /** Title */
+            title: string;
         };
         /**
          * StationChange
@@ -18526,6 +23540,29 @@ export interface components {
              * Format: uuid
              */
             id: string;
+        };
+        /**
+         * ToldOut
+         * @description How one instrument stands, in sentences: what is wrong and since when, what was done, what to ask for, and its
+         *     strings as they were left on the day it was last tuned. Nothing of any person is in it.
+         */
+        ToldOut: {
+            /** Ask */
+            ask: string[];
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Last Tuned */
+            last_tuned: string | null;
+            /** Size */
+            size: string;
+            /** Strings */
+            strings: string[];
+            /** Tried */
+            tried: string[];
+            /** Wrong */
+            wrong: string[];
         };
         /**
          * ToneOut

@@ -67,6 +67,32 @@ export function InstrumentShell({
           >
             Card for the case
           </a>
+          <a
+            href={`/api/instruments/${instrument.id}/case-list.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            className={MORE_ENTRY}
+          >
+            What belongs in the case
+          </a>
+          <a
+            href={`/api/instruments/${instrument.id}/told.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            className={MORE_ENTRY}
+          >
+            For a parent or luthier
+          </a>
+          {can.includes("see-ledger") && (
+            <a
+              href={`/api/instruments/${instrument.id}/ledger-page.pdf`}
+              target="_blank"
+              rel="noreferrer"
+              className={MORE_ENTRY}
+            >
+              Print its ledger
+            </a>
+          )}
           {more}
         </>
       }

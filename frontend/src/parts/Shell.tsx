@@ -16,6 +16,7 @@ const PLACES = [
   ["/mine", "Mine", "come"],
   ["/morning", "Morning", "see-morning"],
   ["/roll", "Roll", "keep-roll"],
+  ["/practice", "Practice", "practise"],
   ["/care", "Care", "keep-care"],
 ] as const;
 
@@ -127,12 +128,25 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
             </nav>
           )}
           {more}
+          {me?.can.includes("see-morning") === true && (
+            <Link to="/class" className={MORE_ENTRY}>
+              A class tunes together
+            </Link>
+          )}
+          <Link to="/paper" className={MORE_ENTRY}>
+            Paper: cards, charts, sheets
+          </Link>
           {me?.can.includes("let-devices-in") === true && (
             <Link to="/devices" className={MORE_ENTRY}>
               Devices
             </Link>
           )}
           <SignOut />
+          {me?.can.includes("keep-roll") === true && (
+            <Link to="/first" className={MORE_ENTRY}>
+              One instrument, and it sounds wrong
+            </Link>
+          )}
           <Link to="/parts" className={MORE_ENTRY}>
             The parts and how they work
           </Link>

@@ -1,8 +1,11 @@
 import type { Hold, Step, StringBench } from "../api/client";
 
+/** A string as far as these drawings need it. */
+export type DrawnString = Pick<StringBench, "name" | "roman" | "thickness"> & { fine_tuner: unknown };
+
 interface TurnDrawingProps {
   step: Step;
-  strings: StringBench[];
+  strings: DrawnString[];
   current: string;
   hold: Hold;
 }
@@ -26,9 +29,12 @@ export function TurnDrawing({ step, strings, current, hold }: TurnDrawingProps) 
 }
 
 interface PartProps {
-  strings: StringBench[];
-  current: string;
+  strings: DrawnString[];
+  /** Lit; null: none. */
+  current: string | null;
   hold: Hold;
+  /** Without the strings' names on their pegs. */
+  unnamed?: boolean;
 }
 
 /** Scroll up: thickest lower left, III upper left, II upper right, I lower right. */
@@ -39,7 +45,8 @@ const PEG_PLACES: Record<string, { left: boolean; y: number }> = {
   I: { left: false, y: 134 },
 };
 
-function Pegbox({ strings, current, hold }: PartProps) {
+/** The pegbox as this person sees it. */
+export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
   const fromBehind = hold.seen_from === "behind";
   const fromScroll = hold.seen_from === "scroll";
   return (
@@ -60,7 +67,7 @@ function Pegbox({ strings, current, hold }: PartProps) {
           return (
             <PegDrawn
               key={each.name}
-              name={each.name}
+              name={unnamed ? "" : each.name}
               left={left}
               y={place.y}
               lit={lit}
@@ -112,7 +119,8 @@ function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean;
   );
 }
 
-function Tailpiece({ strings, current, hold }: PartProps) {
+/** The tailpiece with its fine tuners as this person sees it. */
+export function Tailpiece({ strings, current, hold }: PartProps) {
   const order = asSeen(hold, strings);
   const flipped = hold.seen_from === "scroll";
   return (

@@ -16,6 +16,14 @@ const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).Ro
 const PartsScreen = lazyScreen(async () => (await import("./parts/PartsScreen")).PartsScreen);
 const DevicesScreen = lazyScreen(async () => (await import("./devices/DevicesScreen")).DevicesScreen);
 const MineScreen = lazyScreen(async () => (await import("./mine/MineScreen")).MineScreen);
+const PracticeScreen = lazyScreen(async () => (await import("./practice/PracticeScreen")).PracticeScreen);
+const KeptGoScreen = lazyScreen(async () => (await import("./practice/GoScreen")).KeptGoScreen);
+const TryScreen = lazyScreen(async () => (await import("./practice/GoScreen")).TryScreen);
+const PaperScreen = lazyScreen(async () => (await import("./paper/PaperScreen")).PaperScreen);
+const ClassScreen = lazyScreen(async () => (await import("./class/ClassScreen")).ClassScreen);
+const StageScreen = lazyScreen(async () => (await import("./class/StageScreen")).StageScreen);
+const FirstTimeScreen = lazyScreen(async () => (await import("./first/FirstTimeScreen")).FirstTimeScreen);
+const PlainBenchScreen = lazyScreen(async () => (await import("./first/PlainBenchScreen")).PlainBenchScreen);
 const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
 
 /** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
@@ -32,6 +40,14 @@ export function Screens() {
           <Route path="/parts" element={<PartsScreen />} />
           <Route path="/devices" element={<DevicesScreen />} />
           <Route path="/mine" element={<MineScreen />} />
+          <Route path="/practice" element={<PracticeScreen />} />
+          <Route path="/practice/go/:goId" element={<KeptGoScreen />} />
+          <Route path="/practice/try/:drill" element={<TryScreen />} />
+          <Route path="/paper" element={<PaperScreen />} />
+          <Route path="/class" element={<ClassScreen />} />
+          <Route path="/stage" element={<StageScreen />} />
+          <Route path="/first" element={<FirstTimeScreen />} />
+          <Route path="/plain/:instrumentId" element={<OfInstrument screen={PlainBenchScreen} />} />
           <Route path="/care" element={<CareScreen />} />
           <Route path="/bring" element={<BringScreen />} />
           <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />

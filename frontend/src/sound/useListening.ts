@@ -26,7 +26,7 @@ interface Heard {
 export function useListening<For extends "string" | "fifth">(
   listenFor: For,
   kind: string | undefined,
-  tuning: Tuning | undefined,
+  tuning: Pick<Tuning, "a4" | "fifth_cents" | "spelling"> | undefined,
   onSettled: (settled: Heard[For]["settled"]) => void,
 ) {
   const [state, setState] = useState<ListeningState>({ status: "off" });

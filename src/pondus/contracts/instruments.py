@@ -118,11 +118,12 @@ class RollQuery(BaseModel):
 
 
 class KindOut(Result):
-    """One kind of instrument: its strings (thickest first), sizes (largest first) and holds."""
+    """One kind of instrument: its strings (thickest first), sizes (largest first) with their strings' lengths in mm, holds."""
 
     kind: Kind
     strings: list[str]
     sizes: list[str]
+    lengths_mm: dict[str, float]
     full_size: str
     stances: list[Stance]
     usual_stance: Stance

@@ -32,8 +32,16 @@ class ZoneOut(Result):
     zone: str
 
 
+class A4Today(Contract):
+    """The A everything takes today, in Hz; null: the studio's own again."""
+
+    a4: float | None
+
+
 class SettingsOut(Result):
-    """What is set; null: not set here."""
+    """What is set; null: not set here. ``a4_today``: the A that was taken from outside for today, in Hz."""
+
+    a4_today: float | None = None
 
     a4: float | None = None
     fifth_cents: float | None = None

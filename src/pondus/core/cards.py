@@ -4,17 +4,17 @@ Nothing is decided here: each reading a tuner may show is put to the advice, at 
 approach, and runs of the same answer become bands. The screw is taken to stand at its middle, the octave to be known.
 """
 
-from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import groupby
+from functools import lru_cache
 from typing import Literal
 
+from pondus.core.instruments import Kind, StringCore, instrument_named
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.reading import IMPOSSIBLE_CENTS, SLACK_CENTS
-from pondus.core.judgement.situation import Situation
-from pondus.core.pitch import NearestNote, name_of, nearest_note, shift_hz
+from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who, situation
+from pondus.core.pitch import NearestNote, Spelling, name_of, nearest_note, shift_hz
 from pondus.core.targets import offset_cents
 
 Meaning = Literal["leave", "fine-tuner", "peg", "stop"]
@@ -26,7 +26,8 @@ MEANING_SAID: dict[Meaning, str] = {
 }
 STOP_ABOVE_CENTS = 100.0
 """So far sharp something else is the matter: another string, another octave, or a string near breaking."""
-STEP_CENTS = 1.0
+STEP_CENTS, FINE_CENTS, COARSE_CENTS, FINE_WITHIN_CENTS = 1.0, 2.0, 25.0, 24.0
+"""Meanings change to and fro near the target only; further out they are looked for in larger steps."""
 
 
 @dataclass(frozen=True)
@@ -72,21 +73,83 @@ def string_card(facts: Situation) -> StringCard:
         note=name_of(facts.string.note_number, spelling=facts.spelling),
         hz=facts.target_hz,
         tuner_shows_cents=offset_cents(facts.string, fifth_cents=facts.fifth_cents),
-        bands=tuple(_bands(facts)),
+        bands=_bands(facts),
         screw=None if tuner is None else screw_turn("raise", stance=facts.stance),
         peg=peg_turn("raise", side=facts.string.side, stance=facts.stance, winding=facts.peg.winding),
     )
 
 
-def _bands(facts: Situation) -> list[Band]:
-    """Runs of readings of the same meaning, from slack to impossibly sharp."""
-    count = int((SLACK_CENTS + IMPOSSIBLE_CENTS) / STEP_CENTS) + 1
-    shown = [-SLACK_CENTS + STEP_CENTS * step for step in range(count)]
-    return [_band(meaning, list(run), facts) for meaning, run in groupby(shown, key=lambda off: _meaning(facts, off))]
+def _bands(facts: Situation) -> tuple[Band, ...]:
+    """Runs of readings of the same meaning. Many instruments of a studio are fitted alike: each sort is worked out once."""
+    return _bands_of_sort(
+        facts.instrument.kind,
+        facts.string.name,
+        facts.size,
+        facts.core,
+        facts.a4,
+        facts.fifth_cents,
+        facts.approach,
+        facts.tolerance_cents,
+        facts.fine_tuner,
+        facts.peg,
+        facts.who,
+        facts.spelling,
+    )
 
 
-def _band(meaning: Meaning, run: Sequence[float], facts: Situation) -> Band:
-    first, last = run[0], run[-1]
+@lru_cache(maxsize=4096)
+def _bands_of_sort(
+    kind: Kind,
+    string: str,
+    size: str,
+    core: StringCore,
+    a4: float,
+    fifth_cents: float,
+    approach: str,
+    tolerance_cents: float,
+    fine_tuner: FineTuner | None,
+    peg: Peg,
+    who: Who,
+    spelling: Spelling,
+) -> tuple[Band, ...]:
+    """From slack to impossibly sharp; ends to the cent. How old a string is changes its cautions, not its mechanism."""
+    facts = situation(
+        instrument_named(kind),
+        string,
+        size=size,
+        core=core,
+        a4=a4,
+        fifth_cents=fifth_cents,
+        approach=approach,
+        tolerance_cents=tolerance_cents,
+        fine_tuner=fine_tuner,
+        peg=peg,
+        who=who,
+        spelling=spelling,
+    )
+    bands: list[Band] = []
+    begins, meaning = -SLACK_CENTS, meaning_of(facts, -SLACK_CENTS)
+    at = begins
+    while at < IMPOSSIBLE_CENTS:
+        ahead = min(at + (FINE_CENTS if abs(at) <= FINE_WITHIN_CENTS else COARSE_CENTS), IMPOSSIBLE_CENTS)
+        if meaning_of(facts, ahead) != meaning:
+            last = _last_of(facts, meaning, at, ahead)
+            bands.append(_band(facts, meaning, begins, last))
+            begins = last + STEP_CENTS
+            meaning, ahead = meaning_of(facts, begins), begins
+        at = ahead
+    return (*bands, _band(facts, meaning, begins, IMPOSSIBLE_CENTS))
+
+
+def _last_of(facts: Situation, meaning: Meaning, inside: float, outside: float) -> float:
+    """The last whole cent that means the same, between one that does and one that doesn't."""
+    while outside - inside > STEP_CENTS:
+        middle = inside + float(int((outside - inside) / 2.0))
+        inside, outside = (middle, outside) if meaning_of(facts, middle) == meaning else (inside, middle)
+    return inside
+
+
+def _band(facts: Situation, meaning: Meaning, first: float, last: float) -> Band:
     return Band(meaning, first, last, _note(facts, first), _note(facts, last))
 
 
@@ -94,7 +157,7 @@ def _note(facts: Situation, off: float) -> NearestNote:
     return nearest_note(shift_hz(facts.target_hz, off), a4=facts.a4, spelling=facts.spelling)
 
 
-def _meaning(facts: Situation, off: float) -> Meaning:
+def meaning_of(facts: Situation, off: float) -> Meaning:
     """What the advice on such a reading comes to, for whoever holds the card."""
     if off > STOP_ABOVE_CENTS:
         return "stop"

@@ -153,15 +153,15 @@ def care_record(row: CareRow) -> CareKept:
     )
 
 
-def studio_care(session: Session, *, clock: Clock) -> list[CaredFor]:
-    """Care of every instrument in use, by label."""
+def studio_care(session: Session, *, clock: Clock, only: InstrumentRecord | None = None) -> list[CaredFor]:
+    """Care of every instrument in use, by label; ``only``: of this one, in use or not."""
     months = life_setting(session)
     entries: dict[UUID, list[CareKept]] = defaultdict(list)
     for entry in care_of(session):
         entries[entry.instrument_id].append(care_record(entry))
     last = newest_of_all(session, TUNINGS_LOOKED_AT)
     found = []
-    for record in instruments(session):
+    for record in instruments(session) if only is None else [only]:
         row = record.instrument
         put_on = {string.name: string.put_on for string in record.strings}
         slipped = slips_of(last.get(row.id, []), put_on, clock=clock)

@@ -22,8 +22,10 @@ from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import BridgeState
 from pondus.core.log.records import CheckWay
+from pondus.core.practice.drills import drill_named
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind
+from pondus.store.practice import known_from, setup_from
 from pondus.store.settings import zone_named
 from pondus.store.tables import ImportState, RoomSource
 
@@ -79,6 +81,7 @@ _BELONGS = {
     "simulated_of": "instrument",
     "instrument_id": "instrument",
     "tuning_id": "tuning",
+    "practice_id": "practice",
 }
 
 
@@ -217,6 +220,20 @@ def _simulated(row: Row, parents: Parents, clock: Clock) -> Row:
     return _moments(row, clock, "changed_at")
 
 
+def _practice(row: Row, parents: Parents, clock: Clock) -> Row:
+    drill_named(row["drill"])
+    setup_from(row["setup"])
+    known_from(row["known"])
+    check_due(row["day"], clock, field="day")
+    return _moments(row, clock, "began_at", "ended_at")
+
+
+def _practice_answer(row: Row, parents: Parents, clock: Clock) -> Row:
+    check_text(row["item"], field="item", most=60)
+    check_text(row["said"], field="said", most=2000)
+    return _moments(row, clock, "at")
+
+
 def _set_aside(row: Row, parents: Parents, clock: Clock) -> Row:
     check_text(row["reason"], field="reason", most=500)
     return row
@@ -236,5 +253,7 @@ _CHECKS: dict[str, Callable[[Row, Parents, Clock], Row]] = {
     "station": _station,
     "settings": _settings,
     "simulated": _simulated,
+    "practice": _practice,
+    "practice_answer": _practice_answer,
     "set_aside": _set_aside,
 }

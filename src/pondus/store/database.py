@@ -112,6 +112,7 @@ TABLES = {
     "person": "person", "instrument": "instrument", "string": "string", "tuning": "tuning", "reading": "reading",
     "move": "move", "fifth_check": "check of a fifth", "station": "place this morning", "room": "measurement",
     "care": "entry of care", "import": "list", "settings": "setting", "simulated": "simulated instrument",
+    "practice": "go at a drill", "practice_answer": "answer",
 }  # fmt: skip
 """What a person calls a record of each table."""
 

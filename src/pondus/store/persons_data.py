@@ -20,6 +20,7 @@ from pondus.core.errors import BadInput
 from pondus.store.device_tables import DeviceSessionRow, InvitationRow, TeacherKeyRow
 from pondus.store.errors import NotFound
 from pondus.store.people import free_instruments, person
+from pondus.store.practice_tables import PracticeAnswerRow, PracticeRow
 from pondus.store.tables import (
     FifthCheckRow,
     InstrumentRow,
@@ -101,12 +102,34 @@ def everything_of(session: Session, person_id: UUID) -> dict[str, Any]:
             ).one()
             for entries in (ReadingRow, MoveRow, FifthCheckRow)
         },
+        "practice": _practice_of(session, person_id),
         "named_in": [
             {"where": each.where, "table": each.table, "id": str(each.id), "field": each.field, "text": each.text}
             for each in places_of(session, person_id)
             if each.table != "person" or each.id != person_id
         ],
     }
+
+
+def _practice_of(session: Session, person_id: UUID) -> list[dict[str, Any]]:
+    """All goes at drills, with their answers."""
+    goes = session.exec(
+        select(PracticeRow).where(PracticeRow.person_id == person_id).order_by(col(PracticeRow.began_at))
+    ).all()
+    return [
+        {
+            **json.loads(go.model_dump_json(exclude={"person_id"})),
+            "answers": [
+                json.loads(answer.model_dump_json(exclude={"practice_id"}))
+                for answer in session.exec(
+                    select(PracticeAnswerRow)
+                    .where(PracticeAnswerRow.practice_id == go.id)
+                    .order_by(col(PracticeAnswerRow.number))
+                )
+            ],
+        }
+        for go in goes
+    ]
 
 
 def places_of(session: Session, person_id: UUID) -> list[NamedPlace]:
@@ -160,6 +183,9 @@ def erase(session: Session, person_id: UUID, *, name: str, also: set[tuple[str, 
     session.execute(update(TuningRow).where(col(TuningRow.done_by) == person_id).values(done_by=None))
     for entries in (ReadingRow, MoveRow, FifthCheckRow):
         session.execute(update(entries).where(col(entries.entered_by) == person_id).values(entered_by=None))
+    goes = select(PracticeRow.id).where(PracticeRow.person_id == person_id)
+    session.execute(delete(PracticeAnswerRow).where(col(PracticeAnswerRow.practice_id).in_(goes)))
+    session.execute(delete(PracticeRow).where(col(PracticeRow.person_id) == person_id))
     for theirs in (StationRow, DeviceSessionRow, InvitationRow, TeacherKeyRow):
         session.execute(delete(theirs).where(col(theirs.person_id) == person_id))
     files = 0
@@ -212,6 +238,15 @@ def _without(value: Any, name: str) -> Any:
 def _without_name(text: str, name: str) -> str:
     for each in (name, *_parts(name)):
         text = _pattern(each).sub(SOMEONE, text)
+    return text
+
+
+def without_people(session: Session, text: str) -> str:
+    """A text without the name of anyone on the roll, or who was."""
+    if not text:
+        return text
+    for name in session.exec(select(PersonRow.name)).all():
+        text = _without_name(text, name)
     return text
 
 

@@ -12,10 +12,11 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.situation import check_stance
 from pondus.core.log.records import Tuning
+from pondus.core.pitch import check_a4
 from pondus.store.records import tuning_of
 from pondus.store.tables import InstrumentRow, SettingsRow, TuningRow, now
 
-OF_STUDIO = frozenset({"string_life_months", "zone"})
+OF_STUDIO = frozenset({"string_life_months", "zone", "a4_today"})
 """Settings of the studio that aren't of a tuning."""
 
 
@@ -45,7 +46,31 @@ def in_force(session: Session, instrument: InstrumentRow) -> dict[str, Any]:
     if studio.get("stance") not in instrument_named(instrument.kind).stances:
         studio.pop("stance", None)
     merged = {**studio, **settings_of(session, instrument.id)}
+    given = a4_today(session)
+    if given is not None:
+        merged["a4"] = given
     return {key: value for key, value in merged.items() if key not in OF_STUDIO}
+
+
+def a4_today(session: Session) -> float | None:
+    """The A that was taken from outside (an oboe, a piano) for today, in Hz; None: none was."""
+    kept = settings_of(session, None).get("a4_today")
+    if kept is None or kept["day"] != studio_clock(session).today.isoformat():
+        return None
+    return float(kept["a4"])
+
+
+def take_a4_today(session: Session, a4: float | None) -> None:
+    """Everything that is tuned today takes this A (Hz); None: the studio's own again. Raises BadInput."""
+    kept = None if a4 is None else {"day": studio_clock(session).today.isoformat(), "a4": check_a4(a4)}
+    change_settings(session, None, {"a4_today": kept})
+
+
+def studio_values(session: Session) -> dict[str, Any]:
+    """What is set for the studio, its A as it is today."""
+    values = settings_of(session, None)
+    given = a4_today(session)
+    return values if given is None else {**values, "a4": given}
 
 
 def usual_tuning(session: Session, instrument: InstrumentRow) -> TuningRow:

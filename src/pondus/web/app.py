@@ -32,7 +32,8 @@ class WebConfig:
 
     ``port_file``: where whoever restarts the database writes its port. ``door``: where this server listens, and so
     whether people sign in; ``share_file``: where whoever shares Pondus with the room writes under which names and
-    addresses; ``proxies``: the addresses of reverse proxies whose word is taken for where a request came from.
+    addresses; ``proxies``: the addresses of reverse proxies whose word is taken for where a request came from;
+    ``ears_at_once``: whether the processes that hear start with the server, or with the first sound.
     """
 
     database_url: str
@@ -43,31 +44,12 @@ class WebConfig:
     door: Door = "loopback"
     share_file: Path | None = None
     proxies: frozenset[str] = frozenset()
+    ears_at_once: bool = True
 
 
 def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
-    from pondus.web import (
-        cards,
-        care,
-        changes,
-        devices,
-        entries,
-        fifths,
-        hearing,
-        instruments,
-        judgement,
-        ledger,
-        listening,
-        lists,
-        morning,
-        people,
-        settings,
-        simulated,
-        stations,
-        tones,
-        tunings,
-    )
+    from pondus.web.views import BLUEPRINTS, Changes, listening
 
     app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
     app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
@@ -77,7 +59,7 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
     app.extensions["pondus_ears"] = Ears()
-    app.extensions["pondus_changes"] = changes.Changes(app.extensions["pondus_engine"])
+    app.extensions["pondus_changes"] = Changes(app.extensions["pondus_engine"])
     app.extensions["pondus_share_file"] = config.share_file
     keep_doors(app, knows=KnownHosts(config.hosts, config.share_file))
     keep_strangers_out(app, config.door)
@@ -85,28 +67,8 @@ def create_app(config: WebConfig) -> APIFlask:
     keep_to_roles(app)
     if config.proxies:
         app.wsgi_app = TrustedProxies(app.wsgi_app, config.proxies)  # type: ignore[method-assign]
-    for module in (
-        cards,
-        care,
-        changes,
-        devices,
-        instruments,
-        ledger,
-        lists,
-        morning,
-        people,
-        tunings,
-        entries,
-        fifths,
-        judgement,
-        hearing,
-        listening,
-        settings,
-        simulated,
-        stations,
-        tones,
-    ):
-        app.register_blueprint(module.blueprint, url_prefix="/api")
+    for blueprint in BLUEPRINTS:
+        app.register_blueprint(blueprint, url_prefix="/api")
     listening.sock.init_app(app)
     _add_error_sentences(app)
     describe_refusals(app)

@@ -9,14 +9,16 @@ from uuid import UUID
 from apiflask import APIBlueprint
 from flask import Response
 from pydantic import BaseModel
+from sqlmodel import Session
 
-from pondus.cards import drawn
+from pondus.core.bench_view import hold_view
 from pondus.core.cards import string_card
 from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement.situation import Situation, check_stance
 from pondus.core.log.records import FittedInstrument, FittedString, Tuning, situation_of
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
-from pondus.store.instruments import fitted, instrument
+from pondus.paper.cards import Card, drawn
+from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.settings import studio_clock, usual
 from pondus.web.described import file_of
 from pondus.web.transaction import looking
@@ -41,22 +43,26 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
     """An instrument's card, at the reference, school and approach it is tuned by."""
     with looking() as session:
         record = instrument(session, instrument_id)
-        as_fitted = fitted(session, record)
-        how = usual(session, record.instrument)
-        today = studio_clock(session).today
-    stance = check_stance(as_fitted.facts, query.stance or how.stance)
-    how = replace(how, stance=stance)
-    page = drawn(
-        [string_card(_facts(as_fitted, how, string, today)) for string in as_fitted.strings],
+        made = card_of(session, record, today=studio_clock(session).today, stance=query.stance)
+    page = drawn([made], form=form, paper=query.paper)
+    kind = "image/svg+xml" if form == "svg" else "application/pdf"
+    name = quote(f"{made.title} card.{form}")
+    return Response(page, mimetype=kind, headers={"Content-Disposition": f"inline; filename*=UTF-8''{name}"})
+
+
+def card_of(session: Session, record: InstrumentRecord, *, today: date, stance: Stance | None = None) -> Card:
+    """What an instrument's card says. Raises BadInput for a stance that doesn't fit it."""
+    as_fitted = fitted(session, record)
+    how = usual(session, record.instrument)
+    how = replace(how, stance=check_stance(as_fitted.facts, stance or how.stance))
+    return Card(
         title=as_fitted.label,
         beneath=f"{as_fitted.kind} {as_fitted.size}, A at {how.a4:g} Hz, {temperament_said(how.fifth_cents)}",
-        stance=HOLDS[stance].on_card,
-        form=form,
-        paper=query.paper,
+        instrument=as_fitted.facts,
+        hold=hold_view(how.stance, as_fitted.facts),
+        on_card=HOLDS[how.stance].on_card,
+        strings=tuple(string_card(_facts(as_fitted, how, string, today)) for string in as_fitted.strings),
     )
-    kind = "image/svg+xml" if form == "svg" else "application/pdf"
-    name = quote(f"{as_fitted.label} card.{form}")
-    return Response(page, mimetype=kind, headers={"Content-Disposition": f"inline; filename*=UTF-8''{name}"})
 
 
 def _facts(instrument: FittedInstrument, how: Tuning, string: FittedString, today: date) -> Situation:

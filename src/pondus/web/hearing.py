@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
 from pondus.contracts.fifth import FifthResult, pair_of
-from pondus.contracts.hearing import HarmonicOut, HearingResult
+from pondus.contracts.hearing import HarmonicOut, RecordingHeard
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
@@ -38,8 +38,8 @@ class HearForm(BaseModel):
 @uploads
 @at_most("recordings")
 @blueprint.input(HearForm, location="form_and_files", arg_name="form")
-@blueprint.output(HearingResult)
-def hear_recording(form: HearForm) -> HearingResult:
+@blueprint.output(RecordingHeard)
+def hear_recording(form: HearForm) -> RecordingHeard:
     """One recording to a reading, or the reason why there is none."""
     upload = form.file
     name = upload.filename or "recording"
@@ -50,7 +50,7 @@ def hear_recording(form: HearForm) -> HearingResult:
         a4=A4_HZ if form.a4 is None else check_a4(form.a4),
         fifth_cents=fifth_cents_of(_target(form.target)),
     )
-    return HearingResult.of(heard, file=name)
+    return RecordingHeard.brought(heard, file=name)
 
 
 class FifthForm(BaseModel):

@@ -84,6 +84,7 @@ def list_kinds() -> KindList:
                 kind=each.kind,
                 strings=list(each.string_names),
                 sizes=list(each.lengths_mm),
+                lengths_mm=each.lengths_mm,
                 full_size=each.full_size,
                 stances=list(each.stances),
                 usual_stance=each.usual_stance,

@@ -22,7 +22,7 @@ from pondus.store.tunings import add_entry
 from pondus.web.access import device_here, shown_name
 from pondus.web.entries import reading_row
 from pondus.web.remembered import Lag, remembered
-from pondus.web.transaction import looking, transaction
+from pondus.web.transaction import looking, looking_later, transaction
 from pondus.web.tunings import todays_tuning
 
 SAME_FOR_SECONDS = 60.0
@@ -63,13 +63,11 @@ def _order(each: morning_store.Triaged) -> tuple[int, float, str]:
 @blueprint.output(MorningOut)
 def sweep(lag: Lag) -> Response:
     """Every instrument sorted by what its newest readings of today call for."""
-    with looking() as session:
-        clock = studio_clock(session)
-        version = morning_store.morning_version(session, clock.today)
+    with looking_later() as look:
         return remembered().answer(
             f"morning for {device_here().role}",
-            version,
-            lambda: _morning(session, clock),
+            lambda: morning_store.morning_version(look().session, look().clock.today),
+            lambda: _morning(look().session, look().clock),
             for_seconds=SAME_FOR_SECONDS,
             may_lag=lag.may_lag,
         )

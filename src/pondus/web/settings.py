@@ -4,9 +4,10 @@ from typing import Any
 from uuid import UUID
 
 from apiflask import APIBlueprint
+from sqlmodel import Session
 
 from pondus.contracts.bench import TuningSettings
-from pondus.contracts.settings import FirstZone, SettingsOut, StudioSettings, ZoneOut
+from pondus.contracts.settings import A4Today, FirstZone, SettingsOut, StudioSettings, ZoneOut
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.store import instruments as instrument_store
 from pondus.store import settings as settings_store
@@ -21,7 +22,22 @@ blueprint = APIBlueprint("settings", __name__, tag="Settings")
 def studio_settings() -> SettingsOut:
     """The studio's settings."""
     with looking() as session:
-        return SettingsOut(**settings_store.settings_of(session, None))
+        return _studio(session)
+
+
+def _studio(session: Session) -> SettingsOut:
+    values = settings_store.settings_of(session, None)
+    return SettingsOut(**{**values, "a4_today": settings_store.a4_today(session)})
+
+
+@blueprint.post("/settings/a4-today")
+@blueprint.input(A4Today, arg_name="told")
+@blueprint.output(SettingsOut)
+def take_a4_today(told: A4Today) -> SettingsOut:
+    """Take an A from outside for everything that is tuned today; tomorrow the studio's own counts again."""
+    with transaction() as session:
+        settings_store.take_a4_today(session, told.a4)
+        return _studio(session)
 
 
 @blueprint.patch("/settings")
@@ -33,7 +49,8 @@ def change_studio_settings(settings: StudioSettings) -> SettingsOut:
     if changes.get("zone") is not None:
         settings_store.zone_named(changes["zone"])
     with transaction() as session:
-        return SettingsOut(**settings_store.change_settings(session, None, changes))
+        settings_store.change_settings(session, None, changes)
+        return _studio(session)
 
 
 @blueprint.post("/settings/first-zone")

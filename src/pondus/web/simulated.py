@@ -2,6 +2,8 @@
 
 import io
 import time
+from collections.abc import Callable
+from contextlib import AbstractContextManager
 from datetime import datetime
 from uuid import UUID
 
@@ -9,12 +11,12 @@ import numpy as np
 import soundfile
 from apiflask import APIBlueprint
 from flask import Response
+from numpy.typing import NDArray
 from pydantic import BaseModel
 from simple_websocket import ConnectionClosed, Server
 from sqlmodel import Session
 
 from pondus.contracts.advice import HeardContract
-from pondus.contracts.listening import RefusedMessage
 from pondus.contracts.simulated import (
     BeginSimulated,
     LiveHello,
@@ -30,16 +32,15 @@ from pondus.core.simulated.voice import How, Voice, sounded
 from pondus.core.simulated.wood import Wood
 from pondus.store import instruments as instrument_store
 from pondus.store import simulated as simulated_store
-from pondus.web.access import SIGN_IN, STILL_IN_SECONDS, must_reach, still_in
+from pondus.web.access import must_reach
 from pondus.web.described import file_of
-from pondus.web.doors import TurnedAway
 from pondus.web.listening import keeps_own_time, sock
+from pondus.web.sounding import refuse, sounded_block, stream, text_of
 from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("simulated", __name__, tag="Simulated instrument")
-BLOCK_SECONDS, AHEAD_SECONDS, LOOKED_AT_EVERY_SECONDS = 0.05, 0.15, 0.1
+LOOKED_AT_EVERY_SECONDS = 0.1
 LONGEST_QUIET_SECONDS = 900.0
-ROOM_LEVEL = 6e-4
 
 
 def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
@@ -159,34 +160,21 @@ def live(ws: Server) -> None:
     engine = current_app.extensions["pondus_engine"]
     try:
         keeps_own_time(ws)
-        hello = LiveHello.model_validate_json(_text(ws.receive(timeout=30.0)))
+        hello = LiveHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
         must_reach(hello.instrument_id)
-        _Player(ws, hello, lambda: session_on(engine)).play()
+        player = _Player(hello, lambda: session_on(engine))
+        stream(ws, player, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
     except PondusError as error:
-        _refuse(ws, error)
-    except (ConnectionClosed, OSError):  # the client is gone; so is its socket
-        return
-
-
-def _text(message: object) -> str:
-    if not isinstance(message, str):
-        raise BadInput("request", "Say first, as JSON text, which instrument and at which sample rate.")
-    return message
-
-
-def _refuse(ws: Server, error: PondusError) -> None:
-    try:
-        ws.send(RefusedMessage(message=error.message).model_dump_json())
-        ws.close(1008, "refused")
+        refuse(ws, error)
     except (ConnectionClosed, OSError):  # the client is gone; so is its socket
         return
 
 
 class _Player:
-    """Streams one client's sound at the pace at which it is played."""
+    """One client's simulated instrument as it sounds; what is done to it meanwhile is heard within a tenth of a second."""
 
-    def __init__(self, ws: Server, hello: LiveHello, sessions) -> None:  # type: ignore[no-untyped-def]
-        self.ws, self.hello, self.sessions = ws, hello, sessions
+    def __init__(self, hello: LiveHello, sessions: Callable[[], AbstractContextManager[Session]]) -> None:
+        self.hello, self.sessions = hello, sessions
         self.voices: dict[str, Voice] = {}
         self.changed: datetime | None = None
         self.wood: Wood = self._look()
@@ -195,34 +183,20 @@ class _Player:
 
     def _look(self) -> Wood:
         """It as it stands now; read anew only where it has changed."""
-        session: Session
         with self.sessions() as session:
             changed = simulated_store.changed_at(session, self.hello.instrument_id)
             if changed is None or changed != self.changed:
                 self.wood, self.changed = simulated_store.simulated(session, self.hello.instrument_id), changed
             return self.wood
 
-    def play(self) -> None:
-        """Until the client goes, or has been quiet for a quarter of an hour."""
-        size = round(BLOCK_SECONDS * self.hello.sample_rate)
-        due = quiet_since = time.monotonic()
-        asked_at = due
-        while time.monotonic() - quiet_since < LONGEST_QUIET_SECONDS:
-            if time.monotonic() - asked_at > STILL_IN_SECONDS:
-                asked_at = time.monotonic()
-                if not still_in():
-                    raise TurnedAway(401, SIGN_IN)
-            message = self.ws.receive(timeout=max(0.0, due - time.monotonic() - AHEAD_SECONDS))
-            if message is not None:
-                self._take(LivePlay.model_validate_json(_text(message)))
-                continue
-            if self.voices:
-                quiet_since = time.monotonic()
-            self.ws.send((np.clip(self._block(size), -1.0, 1.0) * 32767.0).astype("<i2").tobytes())
-            due = max(due + BLOCK_SECONDS, time.monotonic() - 2.0 * BLOCK_SECONDS)
+    @property
+    def is_quiet(self) -> bool:
+        """Whether nothing sounds just now."""
+        return not self.voices
 
-    def _take(self, asked: LivePlay) -> None:
+    def take(self, message: str) -> None:
         """Start what is asked for; what sounds already goes on."""
+        asked = LivePlay.model_validate_json(message)
         self.wood = self._look()
         if len(asked.strings) > 2:
             raise BadInput("strings", "A bow sounds one string, or two neighbours.")
@@ -235,14 +209,8 @@ class _Player:
             name: going.get(name) or Voice(self.wood, name, asked.how, self.hello.sample_rate) for name in asked.strings
         }
 
-    def _block(self, size: int):  # type: ignore[no-untyped-def]
+    def block(self, samples: int) -> NDArray[np.float64]:
+        """The next samples."""
         if self.voices and time.monotonic() - self.looked_at > LOOKED_AT_EVERY_SECONDS:
             self.wood, self.looked_at = self._look(), time.monotonic()
-        out = self.rng.normal(0.0, ROOM_LEVEL, size)
-        for name in [each for each, voice in self.voices.items() if voice.is_over or not self.wood.sounds(each)]:
-            del self.voices[name]
-        if self.wood.bridge == "fallen":
-            self.voices = {}
-        for name, voice in self.voices.items():
-            out = out + voice.block(size, self.wood.hz(name))
-        return out
+        return sounded_block(self.voices, self.wood, self.rng, samples)

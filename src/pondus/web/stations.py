@@ -35,7 +35,7 @@ from pondus.web.access import NOT_YOURS, device_here, shown_name
 from pondus.web.devices import is_place_of
 from pondus.web.doors import TurnedAway
 from pondus.web.remembered import Lag, remembered
-from pondus.web.transaction import looking, transaction
+from pondus.web.transaction import looking, looking_later, transaction
 from pondus.web.tunings import todays_tuning
 
 SAME_FOR_SECONDS = 5.0
@@ -50,13 +50,11 @@ blueprint = APIBlueprint("stations", __name__, tag="Morning")
 @blueprint.output(PlannedOut)
 def plan(lag: Lag) -> Response:
     """Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself."""
-    with looking() as session:
-        clock = studio_clock(session)
-        version = morning_store.morning_version(session, clock.today)
+    with looking_later() as look:
         return remembered().answer(
             f"plan for {device_here().role}",
-            version,
-            lambda: _planned(session, clock),
+            lambda: morning_store.morning_version(look().session, look().clock.today),
+            lambda: planned(look().session, look().clock),
             for_seconds=SAME_FOR_SECONDS,
             may_lag=lag.may_lag,
         )
@@ -64,7 +62,7 @@ def plan(lag: Lag) -> Response:
 
 def _plan_now() -> PlannedOut:
     with looking() as session:
-        return _planned(session, studio_clock(session))
+        return planned(session, studio_clock(session))
 
 
 @blueprint.post("/morning/stations")
@@ -208,7 +206,8 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
     return _plan_now()
 
 
-def _planned(session: Session, clock: Clock) -> PlannedOut:
+def planned(session: Session, clock: Clock) -> PlannedOut:
+    """Who does what this morning, as it stands."""
     triaged = {str(each.id): each for each in morning_store.triaged(session, clock=clock)}
     rows = station_store.stations_of(session, clock.today)
     player = {each.person_id: each.name for each in rows if each.person_id is not None}

@@ -39,7 +39,8 @@ export const WORDS: Record<Term, Explained> = {
   },
   peg: {
     title: "Peg",
-    short: "The wooden key at the scroll. A few degrees are a lot: ten are about a half-step.",
+    short:
+      "The wooden key at the scroll. A few degrees are a lot: ten are about a half-step. A nudge is the smallest turn you can feel.",
     more: "It is tapered like a cork: it holds because it is pushed in, so push while you turn, and turn in very small steps. First let it down a hair so that it comes free, then bring it up, plucking all along. Stop a little under the note and let the fine tuner finish. If it sticks or keeps springing back, stop and ask.",
     drawing: TaperedPeg,
   },

@@ -1,9 +1,15 @@
-import type { Simulated } from "../../api/simulated";
 import { useWidth } from "../useWidth";
 import { Knob } from "./Knob";
 
+/** What eyes see of an instrument in hand. */
+export interface InHand {
+  strings: { name: string; has_screw: boolean; screw_turns: number; broken: boolean }[];
+  bridge: "up" | "fallen";
+  bridge_leans: boolean;
+}
+
 interface SimulatedDrawingProps {
-  seen: Simulated;
+  seen: InHand;
   /** How far each peg's head was turned here, in degrees clockwise, for the eye. */
   pegAngles: Record<string, number>;
   lit: { string: string; kind: "peg" | "screw" } | null;

@@ -1,6 +1,6 @@
 import type { FifthBench } from "../../api/client";
 import { signed } from "../../parts/figures";
-import { BOARD_HEIGHT } from "./boardScale";
+import { BOARD_HEIGHT } from "../../parts/board/boardScale";
 
 interface FifthSpanProps {
   fifth: FifthBench;

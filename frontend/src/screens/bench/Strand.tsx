@@ -1,8 +1,8 @@
 import type { StringBench } from "../../api/client";
 import { signed } from "../../parts/figures";
-import { BOARD_HEIGHT, heightOf, REST_Y } from "./boardScale";
+import { BOARD_HEIGHT, heightOf, REST_Y } from "../../parts/board/boardScale";
 import type { Waits } from "./waits";
-import { Weight } from "./Weight";
+import { Weight } from "../../parts/board/Weight";
 
 interface StrandProps {
   string: StringBench;

@@ -1,6 +1,6 @@
 import type { FifthBench, StringBench } from "../../api/client";
 import type { Look } from "../../sound/socket";
-import { BOARD_HEIGHT, heightOf, REST_Y, strandX } from "./boardScale";
+import { BOARD_HEIGHT, heightOf, REST_Y, strandX } from "../../parts/board/boardScale";
 import { FifthSpan } from "./FifthSpan";
 import { ScrewGauge } from "./ScrewGauge";
 import { Strand } from "./Strand";

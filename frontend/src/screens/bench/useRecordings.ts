@@ -4,14 +4,6 @@ import { hearRecording } from "../../api/bench";
 import type { Bench, NewReading } from "../../api/client";
 import { newId } from "../../api/client";
 
-const REASONS: Record<string, string> = {
-  silent: "silent; record it closer",
-  noisy: "no clear pitch, only noise; play on",
-  "too-short": "too short; let it sound for a second",
-  unsteady: "the pitch wanders; play one soft, long, even note",
-  "not-a-string": "not one of this instrument's strings",
-};
-
 export interface RecordingLine {
   name: string;
   text: string;
@@ -45,8 +37,8 @@ async function hearOne(
 ): Promise<RecordingLine> {
   try {
     const heard = await hearRecording(file, bench, null);
-    if (!heard.usable || heard.hz == null || heard.string == null) {
-      return { name: file.name, text: REASONS[heard.reason ?? ""] ?? "no steady pitch", good: false };
+    if (!heard.keep || heard.hz == null || heard.string == null) {
+      return { name: file.name, text: heard.said ?? "No steady pitch.", good: false };
     }
     await keep({
       id: newId(),

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { ChainLink, NewCheck } from "../../api/fifths";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { TapButton } from "../../parts/TapButton";
 
 interface TapBeatsProps {
   link: ChainLink;
@@ -41,22 +42,13 @@ export function TapBeats({ link, onCheck }: TapBeatsProps) {
         </>
       )}
       <div className="flex flex-wrap gap-2">
-        <Button
+        <TapButton
+          said="Tap each beat"
           look="main"
           className="min-h-16 min-w-36 text-lg"
-          onPointerDown={(event) => {
-            event.preventDefault();
-            setTaps([...taps, event.timeStamp / 1000]);
-          }}
-          onKeyDown={(event) => {
-            if ((event.key === " " || event.key === "Enter") && !event.repeat) {
-              event.preventDefault();
-              setTaps([...taps, event.timeStamp / 1000]);
-            }
-          }}
-        >
-          Tap each beat{taps.length > 0 ? ` · ${String(taps.length)}` : ""}
-        </Button>
+          taps={taps}
+          onTaps={setTaps}
+        />
         <Button disabled={taps.length === 0} onClick={keep}>
           That is the beat
         </Button>

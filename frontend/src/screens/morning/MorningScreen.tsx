@@ -1,4 +1,4 @@
-import { Ear } from "lucide-react";
+import { Ear, Printer } from "lucide-react";
 import { Link } from "react-router";
 
 import { useMay } from "../../api/device";
@@ -18,13 +18,25 @@ export function MorningScreen() {
   const keeps = useMay("keep-morning");
   const toHear = morning.data?.counts["not-heard"] ?? 0;
   const tools = (
-    <Link
-      to="/sweep"
-      className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
-    >
-      <Ear size={20} aria-hidden /> Hear them all
-      {toHear > 0 && <span className="-ml-2 max-sm:hidden">, {toHear} to go</span>}
-    </Link>
+    <>
+      <a
+        href="/api/morning/sheet.pdf"
+        target="_blank"
+        rel="noreferrer"
+        aria-label="Print the morning’s sheet"
+        title="Print the morning’s sheet"
+        className="flex size-11 shrink-0 items-center justify-center rounded-md hover:bg-lit max-sm:hidden"
+      >
+        <Printer size={20} aria-hidden />
+      </a>
+      <Link
+        to="/sweep"
+        className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
+      >
+        <Ear size={20} aria-hidden /> Hear them all
+        {toHear > 0 && <span className="-ml-2 max-sm:hidden">, {toHear} to go</span>}
+      </Link>
+    </>
   );
   if (morning.data === undefined || plan.data === undefined) {
     return (

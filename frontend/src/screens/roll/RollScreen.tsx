@@ -1,4 +1,4 @@
-import { FileDown, FileUp } from "lucide-react";
+import { FileDown, FileUp, Printer } from "lucide-react";
 import { Link } from "react-router";
 
 import { useInstruments, useKinds } from "../../api/instruments";
@@ -28,6 +28,9 @@ export function RollScreen() {
           <Link to="/bring" className={TOOL}>
             <FileUp size={18} aria-hidden /> Bring a list
           </Link>
+          <Link to="/paper" className={`${TOOL} max-md:hidden`}>
+            <Printer size={18} aria-hidden /> Print cards
+          </Link>
           <a href="/api/export/roll.csv" className={TOOL}>
             <FileDown size={18} aria-hidden /> Save as CSV
           </a>
@@ -44,8 +47,12 @@ export function RollScreen() {
           <Trouble error={instruments.error} />
           {none && (
             <p className="text-lg">
-              None is kept yet. Add the one in your hands; you can tune it at once, and say more about it
-              later. A list of many can be brought as a CSV file.
+              None is kept yet. Is it yours and sounds wrong?{" "}
+              <Link to="/first" className="font-bold underline underline-offset-4">
+                I have one instrument and it sounds wrong
+              </Link>
+              . Else add the one in your hands; you can tune it at once, and say more about it later. A list
+              of many can be brought as a CSV file.
             </p>
           )}
           <ul className="divide-y divide-rule border-y border-rule empty:hidden">

@@ -40,6 +40,10 @@ def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = N
             _FIGURES[name](float(value))
         elif name == "approach":
             check_approach(str(value))
+        elif name == "a4_today":
+            if not isinstance(value, dict) or set(value) != {"day", "a4"}:
+                raise BadInput(name, "The A of a day holds a day and its a4.")
+            check_a4(float(value["a4"]))
         elif name != "zone":
             raise BadInput(name, f"There is no setting “{name}”.")
     if instrument is not None and told.get("stance") is not None:

@@ -37,6 +37,15 @@ def check_cleared(cleared: Collection[int]) -> list[int]:
     return sorted(set(cleared))
 
 
+def stage_at(cleared: Collection[int]) -> int | None:
+    """The stage someone is at: the first they aren't cleared for; None: cleared for all.
+
+    >>> stage_at([1, 2]), stage_at([]), stage_at(STAGES)
+    (3, 1, None)
+    """
+    return next((each for each in STAGES if each not in cleared), None)
+
+
 def may_turn(role: Role, cleared: Collection[int]) -> Clearance | None:
     """What someone may turn on their own; None: nothing yet. Pegs with an adult beside are not on one's own.
 

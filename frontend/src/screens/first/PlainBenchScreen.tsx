@@ -1,0 +1,128 @@
+import { useParams } from "react-router";
+
+import { useBench } from "../../api/bench";
+import type { Bench, StringBench } from "../../api/client";
+import { Shell } from "../../parts/Shell";
+import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
+import { Unready } from "../../parts/Unready";
+import { Word } from "../../parts/explained/Word";
+import { Entry } from "../bench/Entry";
+import { Listening } from "../bench/Listening";
+import { NextMove } from "../bench/NextMove";
+import { SomethingWrong } from "../bench/SomethingWrong";
+import { StopSign } from "../bench/StopSign";
+import { StringStrip } from "../bench/StringStrip";
+import { useBenchController } from "../bench/useBenchController";
+import { WhereFrom } from "../bench/WhereFrom";
+
+/** The bench for someone who tunes for the first time: the string, what to do, and where it is well, an end. */
+export function PlainBenchScreen() {
+  const { instrumentId = "" } = useParams();
+  const bench = useBench(instrumentId);
+  const controller = useBenchController(instrumentId, bench.data);
+  if (bench.data === undefined || controller.string === null) {
+    return (
+      <Shell title="One string after the other">
+        <Unready query={bench} what="the instrument" />
+      </Shell>
+    );
+  }
+  return <Plain bench={bench.data} string={controller.string} controller={controller} />;
+}
+
+interface PlainProps {
+  bench: Bench;
+  string: StringBench;
+  controller: ReturnType<typeof useBenchController>;
+}
+
+function Plain({ bench, string, controller }: PlainProps) {
+  const { from, waits } = controller;
+  const live = from === "microphone" || from === "simulated";
+  const done = bench.strings.every((each) => each.advice?.state === "in-tune");
+  return (
+    <Shell title="One string after the other" keepsFocus>
+      <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-4 py-4 outline-none">
+        {done && <GoodEnough id={bench.instrument.id} />}
+        <StringStrip
+          strings={controller.strings}
+          waits={waits}
+          current={string.name}
+          onChoose={controller.choose}
+        />
+        <p className="text-lg">
+          Pluck the <b>{string.name}</b> string. {heardHow(from)} Each string has a letter; the number behind
+          it is its <Word term="octave">octave</Word>, and a hundred <Word term="cent">cents</Word> are from
+          one letter to the next.
+        </p>
+        {live && (
+          <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />
+        )}
+        {from === "simulated" && (
+          <SimulatedPanel
+            playing={controller.playing}
+            choices={bench.strings.map((each) => [each.name])}
+            lit={null}
+          />
+        )}
+        {!live && <Entry {...controller.entry} string={string.name} onSide={controller.keepSide} />}
+        {bench.notice !== null && (
+          <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
+            {bench.notice}
+          </p>
+        )}
+        <StopSign string={string} live={controller.live} />
+        <NextMove
+          bench={bench}
+          strings={bench.strings}
+          string={string}
+          waits={controller.waiting.length > 0 ? waits[string.name] : undefined}
+          listening={controller.isListening}
+          live={controller.live}
+          onMoved={controller.keepMove}
+          onAnswer={controller.answerQuestion}
+          onNext={controller.goOn}
+        />
+        <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
+        <WhereFrom value={from} onChange={controller.chooseFrom} />
+      </main>
+    </Shell>
+  );
+}
+
+function heardHow(from: string): string {
+  if (from === "microphone") return "This device listens and says where it is.";
+  if (from === "simulated") return "It is a made-up instrument here, to try it out.";
+  return "Type what your tuner shows, or let this device listen (below).";
+}
+
+/** The end: good enough for today, and what comes after. */
+function GoodEnough({ id }: { id: string }) {
+  return (
+    <section aria-label="Good enough" className="rounded-lg border-2 border-ink bg-lit p-4">
+      <h2 className="text-3xl font-bold">Good enough: all four are right.</h2>
+      <p className="mt-1 text-lg">
+        Play a little, then look again. New or slack strings stretch: tune it again tomorrow, and the day
+        after. Loosen nothing before you put it away.
+      </p>
+      <p className="mt-3 flex flex-wrap gap-2">
+        <a
+          href={`/api/instruments/${id}/card.pdf`}
+          target="_blank"
+          rel="noreferrer"
+          className="inline-flex min-h-12 items-center rounded-md border border-ink bg-ink px-4 text-lg font-bold text-paper"
+        >
+          Its card, to print for the case
+        </a>
+        <a
+          href={`/api/instruments/${id}/told.pdf`}
+          target="_blank"
+          rel="noreferrer"
+          className="inline-flex min-h-12 items-center rounded-md border border-ink/60 bg-sheet px-4 text-lg"
+        >
+          How it stands, for a teacher or luthier
+        </a>
+      </p>
+    </section>
+  );
+}

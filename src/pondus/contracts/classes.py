@@ -1,0 +1,50 @@
+"""A class that tunes together, the steps of its routine; and before a stage."""
+
+from pondus.contracts.base import Hz, Result
+from pondus.core.group.class_routine import Does
+from pondus.core.instruments import Kind
+
+
+class PartOut(Result):
+    """What one kind of instrument does at a step; ``note`` is the string's, where it tunes one."""
+
+    kind: Kind
+    who: str
+    does: Does
+    string: str | None
+    note: str | None
+    said: str
+
+
+class StepOut(Result):
+    """One note: its letter, the pitches that sound together with their partials' levels, for how long, and what each does."""
+
+    letter: str
+    hz: list[Hz]
+    seconds: float
+    parts: list[PartOut]
+
+
+class ClassOut(Result):
+    """The routine; ``lengths_s``: how long a string may be given, to choose from; ``partials``: each partial's level of a
+    tone, relative to the first; ``level``: its peak, re full scale.
+    """
+
+    a4: float
+    lengths_s: list[float]
+    partials: list[float]
+    level: float
+    steps: list[StepOut]
+
+
+class StagePartOut(Result):
+    """A place, and what is done there, in order."""
+
+    title: str
+    lines: list[str]
+
+
+class StageOut(Result):
+    """Before a stage."""
+
+    parts: list[StagePartOut]

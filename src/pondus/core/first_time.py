@@ -1,0 +1,90 @@
+"""Someone's first time with one instrument: what is looked at before a string is touched, what stops everything, and what
+the instrument begins with.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Generic, TypeVar
+
+from pondus.core.clock import Clock
+from pondus.core.entries.instruments import InstrumentEntry, instrument_entry
+from pondus.core.errors import BadInput
+from pondus.core.instruments import Kind
+from pondus.core.judgement.situation import BridgeState, StringPlace, Who
+
+TOLERANCE_CENTS = 5.0
+"""As close as a first time has to come: within what a group bears."""
+
+
+Value = TypeVar("Value", bound=str)
+
+
+@dataclass(frozen=True)
+class Look(Generic[Value]):
+    """What one may see, in words of someone who sees it for the first time; ``stop``: what to do where that ends it."""
+
+    value: Value
+    said: str
+    stop: str = ""
+
+
+def _stop(how: str) -> str:
+    return (
+        "A small post inside, the soundpost, may have fallen too; tightening strings could break the top. Leave everything as"
+        " it is, put the instrument in its case, and take it to a luthier (a violin maker)."
+        f" Say: “The bridge {how}, nothing was tightened since.”"
+    )
+
+
+KINDS: tuple[Look[Kind], ...] = (
+    Look("violin", "violin: under the chin, its thinnest string is E"),
+    Look("viola", "viola: under the chin, larger, its thickest string is C"),
+    Look("cello", "cello: stands on the floor, between the knees"),
+)
+BRIDGES: tuple[Look[BridgeState], ...] = (
+    Look("stands", "It stands straight"),
+    Look("leans", "It leans a little"),
+    Look("moved", "It stands crooked, or cracked", _stop("stands crooked")),
+    Look("fallen", "It has fallen", _stop("has fallen")),
+)
+STRINGS: tuple[Look[StringPlace], ...] = (
+    Look("on", "tight"),
+    Look("floppy", "loose, floppy"),
+    Look("broken", "broken or gone"),
+)
+
+
+@dataclass(frozen=True)
+class FirstTime:
+    """What an instrument begins with: itself, its bridge, who turns, and how close is close enough, in cents."""
+
+    instrument: InstrumentEntry
+    bridge: BridgeState
+    who: Who
+    tolerance_cents: float
+
+
+def first_time(
+    *,
+    kind: str,
+    size: str,
+    bridge: BridgeState,
+    strings: Mapping[str, StringPlace],
+    adult: bool,
+    clock: Clock,
+) -> FirstTime:
+    """Begin from what was seen; ``strings``: those that aren't tight, by name; ``adult``: whether one is there to turn pegs.
+
+    Raises BadInput for what can't be, and where a bridge doesn't stand.
+    """
+    stop = next(each.stop for each in BRIDGES if each.value == bridge)
+    if stop:
+        raise BadInput("bridge", f"Stop here: turn nothing. {stop}")
+    entry = instrument_entry(
+        label=f"My {kind}",
+        kind=kind,
+        size=size,
+        strings={name: {"state": state} for name, state in strings.items()},
+        clock=clock,
+    )
+    return FirstTime(entry, bridge, "adult" if adult else "student-fine-tuners", TOLERANCE_CENTS)

@@ -1,0 +1,217 @@
+"""What stands on paper beside the cards: the letters around a string and what they mean, what belongs in a case."""
+
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Literal
+
+from pondus.core.cards import Meaning, meaning_of
+from pondus.core.instruments import Instrument
+from pondus.core.judgement import words
+from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.judgement.situation import FineTuner, Peg, PegKind, StringPlace, situation
+from pondus.core.pitch import A4_HZ, Spelling, name_of, shift_hz
+from pondus.core.upkeep.care import SYMPTOMS, Symptom
+from pondus.core.upkeep.studio import CaredFor
+
+LetterMeaning = Literal["slack", "peg", "fine-tuner", "right", "stop"]
+LOWEST_LETTER, HIGHEST_LETTER = -8, 2
+"""Semitones around a string that a chart shows."""
+SEMITONE_CENTS = 100.0
+
+
+@dataclass(frozen=True)
+class Letter:
+    """One letter a tuner may show of a string, and what it means."""
+
+    said: str
+    semitones: int
+    meaning: LetterMeaning
+
+
+@dataclass(frozen=True)
+class ChartString:
+    """One string of a wall chart: its name and note, its frequency in Hz, and the letters around it, low to high."""
+
+    name: str
+    note: str
+    hz: float
+    letters: tuple[Letter, ...]
+
+
+def chart_strings(
+    instrument: Instrument, *, a4: float = A4_HZ, spelling: Spelling = "sharps"
+) -> tuple[ChartString, ...]:
+    """A chart's strings, thickest first: a letter stands for readings right at it, on strings as they are usually fitted.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> [(each.said, each.meaning) for each in chart_strings(INSTRUMENTS["violin"])[2].letters][-4:]
+    [('G♯4', 'fine-tuner'), ('A4', 'right'), ('A♯4', 'fine-tuner'), ('B4', 'stop')]
+    """
+    found = []
+    for string in instrument.strings:
+        facts = situation(instrument, string.name, fine_tuner=FineTuner(), peg=Peg(), a4=a4)
+        letters = tuple(
+            Letter(
+                name_of(string.note_number + semitones, spelling=spelling),
+                semitones,
+                _letter_meaning(meaning_of(facts, SEMITONE_CENTS * semitones), semitones),
+            )
+            for semitones in range(LOWEST_LETTER, HIGHEST_LETTER + 1)
+        )
+        note = name_of(string.note_number, spelling=spelling)
+        found.append(ChartString(string.name, note, shift_hz(facts.target_hz, 0.0), letters))
+    return tuple(found)
+
+
+def _letter_meaning(meaning: Meaning, semitones: int) -> LetterMeaning:
+    if SEMITONE_CENTS * semitones < -SLACK_CENTS:
+        return "slack"
+    return "right" if meaning == "leave" else meaning
+
+
+@dataclass(frozen=True)
+class CaseString:
+    """What Pondus knows of one string: put on when, due when, whether it has a screw, its peg."""
+
+    name: str
+    core: str
+    has_fine_tuner: bool
+    peg_kind: PegKind
+    due: date | None = None
+
+
+@dataclass(frozen=True)
+class CaseItem:
+    """One thing that belongs in the case, and why, if that isn't plain."""
+
+    said: str
+    why: str = ""
+
+
+SOON_DAYS = 60
+
+
+def case_items(
+    instrument: Instrument, size: str, strings: Sequence[CaseString], *, faults: Collection[Symptom], today: date
+) -> tuple[CaseItem, ...]:
+    """What belongs in this instrument's case.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> violin = INSTRUMENTS["violin"]
+    >>> strings = [CaseString(name, "steel", True, "friction") for name in violin.string_names]
+    >>> [item.said for item in case_items(violin, "1/2", strings, faults=["peg-slips"], today=date(2026, 7, 1))][:2]
+    ['spare E string, violin 1/2, steel', 'a soft pencil']
+    """
+    items = [CaseItem(f"spare {each.name} string, {instrument.kind} {size}, {each.core}", _spare_why(instrument, each, today))
+             for each in reversed(strings) if _wants_spare(instrument, each, today)]  # fmt: skip
+    items.append(CaseItem("a soft pencil", "for the grooves of nut and bridge"))
+    items.append(CaseItem("a dry cloth", "for strings and rosin dust"))
+    items.append(CaseItem("a tuner, and a spare battery for it"))
+    if any(each.peg_kind == "friction" for each in strings):
+        why = (
+            "a peg here slips"
+            if "peg-slips" in faults
+            else "a peg here sticks"
+            if _sticks(faults)
+            else "for pegs that slip or stick"
+        )
+        items.append(CaseItem("peg compound or chalk, for an adult", why))
+    items.append(CaseItem("this instrument’s card"))
+    return tuple(items)
+
+
+def _sticks(faults: Collection[Symptom]) -> bool:
+    return "peg-sticks" in faults or "peg-stuck" in faults
+
+
+def _wants_spare(instrument: Instrument, string: CaseString, today: date) -> bool:
+    """The one that snaps first, and whatever is due soon."""
+    first = instrument.delicate_string or instrument.string_names[-1]
+    return string.name == first or (string.due is not None and (string.due - today).days <= SOON_DAYS)
+
+
+def _spare_why(instrument: Instrument, string: CaseString, today: date) -> str:
+    if string.due is None or (string.due - today).days > SOON_DAYS:
+        return "the first to snap"
+    late = (today - string.due).days
+    return "overdue" if late > 0 else f"due in {-late} days"
+
+
+@dataclass(frozen=True)
+class StandsNow:
+    """One string as it stood when it was last tuned, or what became of it."""
+
+    name: str
+    off_cents: float | None
+    state: StringPlace = "on"
+
+
+@dataclass(frozen=True)
+class Told:
+    """What one tells a parent or a luthier of one instrument: what is wrong and since when, what was tried, what to ask for.
+    Each a list of sentences.
+    """
+
+    wrong: tuple[str, ...]
+    tried: tuple[str, ...]
+    ask: tuple[str, ...]
+    strings: tuple[str, ...]
+
+
+_ASK: Mapping[Symptom, str] = {
+    "peg-slips": "Fit the pegs anew, or peg compound; ask whether other pegs would hold better.",
+    "peg-sticks": "Free the peg and treat it, so that a child can’t force it.",
+    "peg-stuck": "Free the peg; nobody here has forced it.",
+    "screw-at-end": "Look at the tailpiece and string length: the fine tuner has no travel left.",
+    "screw-stiff": "A new fine tuner.",
+    "pitch-jumps": "Look at the grooves of nut and bridge.",
+    "wont-stay": "Look why the pitch doesn’t stay: pegs, grooves, strings.",
+    "string-false": "A new string.",
+    "bridge-moved": "Set up the bridge, and look whether the soundpost stands; nothing was tuned up.",
+}
+_STATE_SAID: Mapping[StringPlace, str] = {"floppy": "floppy", "broken": "broken", "off": "missing"}
+
+
+def told_of(
+    cared: CaredFor,
+    strings: Sequence[StandsNow],
+    *,
+    zone_day: Callable[[datetime], date],
+    say_day: Callable[[date], str],
+) -> Told:
+    """What is told of an instrument. ``zone_day``: the studio's day of a moment; ``say_day``: a day in words."""
+    standing = [one for one in cared.entries if not one.voided]
+    first: dict[tuple[Symptom, str | None], date] = {}
+    for one in standing:
+        if one.kind == "fault" and one.symptom is not None:
+            day = zone_day(one.at)
+            key = (one.symptom, one.string)
+            first[key] = min(day, first.get(key, day))
+    open_ones = [
+        *((each.symptom, each.string) for each in cared.referrals),
+        *((each.symptom, each.string) for each in cared.watched),
+    ]
+    wrong = []
+    for symptom, string in dict.fromkeys(open_ones):
+        since = first.get((symptom, string))
+        where = "" if string is None else f"{string} string: "
+        when = "" if since is None else f", since {say_day(since)}"
+        wrong.append(f"{where}{SYMPTOMS[symptom].said}{when}.")
+    wrong += [f"The {each.name} string is {_STATE_SAID[each.state]}." for each in strings if each.state in _STATE_SAID]
+    tried = [
+        f"{say_day(zone_day(one.at))}: {one.headline}{f', {one.said}' if one.said else ''}."
+        for one in standing
+        if one.kind in ("fault", "string-changed", "luthier-in", "luthier-out") and (one.said or one.kind != "fault")
+    ]
+    ask = [_ASK[symptom] for symptom, _ in dict.fromkeys(open_ones)]
+    ask += [f"A new {each.name} string." for each in strings if each.state in ("broken", "off")]
+    due = [name for name, when in cared.due.items() if when.why in ("broken", "missing")]
+    ask += [f"A new {name} string." for name in due]
+    stands = []
+    for each in strings:
+        if each.state in _STATE_SAID:
+            stands.append(f"{each.name}: {_STATE_SAID[each.state]}")
+        else:
+            stands.append(f"{each.name}: {'not known' if each.off_cents is None else words.off(each.off_cents)}")
+    return Told(tuple(wrong), tuple(tried[:12]), tuple(dict.fromkeys(ask)), tuple(stands))

@@ -1,0 +1,53 @@
+"""A class that tunes together to a sounding tone; and what is done before a stage."""
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel
+
+from pondus.contracts.classes import ClassOut, StageOut, StepOut
+from pondus.core.group.class_routine import LENGTHS_S, USUAL_SECONDS, class_steps
+from pondus.core.group.stage import STAGE
+from pondus.core.judgement.string_order import StringOrder
+from pondus.core.tones import LEVEL, partial_levels
+from pondus.store.settings import studio_values
+from pondus.web.transaction import looking
+
+blueprint = APIBlueprint("classes", __name__, tag="Class")
+
+
+class ClassQuery(BaseModel):
+    """Which kinds are in the room (with commas between), how long each string, in which order (left out: the studio's)."""
+
+    kinds: str = "violin"
+    seconds: float = USUAL_SECONDS
+    order: StringOrder | None = None
+
+
+@blueprint.get("/class")
+@blueprint.input(ClassQuery, location="query", arg_name="query")
+@blueprint.output(ClassOut)
+def steps(query: ClassQuery) -> ClassOut:
+    """What sounds, one after the other, and what everyone does."""
+    with looking() as session:
+        studio = studio_values(session)
+    found = class_steps(
+        [each.strip() for each in query.kinds.split(",") if each.strip()],  # type: ignore[misc]
+        order=query.order or studio.get("order", "A-outward"),
+        seconds=query.seconds,
+        a4=studio.get("a4", 440.0),
+        fifth_cents=studio.get("fifth_cents", 700.0),
+        spelling=studio.get("spelling", "sharps"),
+    )
+    return ClassOut(
+        a4=studio.get("a4", 440.0),
+        lengths_s=list(LENGTHS_S),
+        partials=list(partial_levels(found[0].hz[0])),
+        level=LEVEL,
+        steps=[StepOut.model_validate(each) for each in found],
+    )
+
+
+@blueprint.get("/stage")
+@blueprint.output(StageOut)
+def stage() -> StageOut:
+    """What is done before a stage, where, and what is left alone."""
+    return StageOut.model_validate({"parts": STAGE})

@@ -1,0 +1,157 @@
+"""A class routine by pedal and keys, an A from outside by microphone, and someone's first time with one instrument."""
+
+import re
+import tempfile
+from pathlib import Path
+from uuid import uuid4
+
+import numpy as np
+import soundfile
+from playwright.sync_api import Page, expect
+
+from pondus.core.simulated.sound import Tone, bowed
+from tests.browser.page import BrowserTest
+
+RATE = 48_000
+
+
+class TestClassFirstTimeAndPaper(BrowserTest):
+    def letter(self, page: Page, letter: str) -> None:
+        expect(page.get_by_label(f"{letter} sounds")).to_be_visible()
+
+    def test_it_steps_by_pedal_waits_and_stops(self) -> None:
+        page = self.open("/class")
+        page.get_by_role("button", name="cellos").click()
+        page.get_by_role("radio", name="60 s").click()
+        page.get_by_role("button", name="Begin").click()
+        self.letter(page, "A")
+        expect(page.get_by_text("Violins:")).to_be_visible()
+        page.keyboard.press("PageDown")
+        self.letter(page, "D")
+        page.keyboard.press("PageUp")
+        self.letter(page, "A")
+        page.locator("main").focus()
+        page.keyboard.press(" ")
+        expect(page.get_by_role("button", name="Go on")).to_be_visible()
+        for letter in "DGEC":
+            page.keyboard.press("PageDown")
+            self.letter(page, letter)
+        expect(page.get_by_text("check your E against your A")).to_be_visible()
+        page.keyboard.press("PageDown")
+        expect(page.get_by_role("heading", name="All strings are through.")).to_be_visible()
+        page.get_by_role("button", name="Once more").click()
+        self.letter(page, "A")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Begin")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+    def test_a_string_ends_by_itself(self) -> None:
+        page = self.open("/class")
+        page.clock.install()
+        page.get_by_role("radio", name="20 s").click()
+        page.get_by_role("button", name="Begin").click()
+        self.letter(page, "A")
+        page.clock.run_for(21_000)
+        self.letter(page, "D")
+
+    def test_the_a_of_an_oboe_is_heard_asked_for_and_taken_for_today(self) -> None:
+        rng = np.random.default_rng(2)
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "a.wav"
+            sound = np.concatenate([rng.normal(0, 1e-4, RATE // 2), bowed(Tone(443.0, 3.0, RATE), rng)])
+            soundfile.write(file, sound, RATE, subtype="PCM_16")
+            with self.microphone(file) as context:
+                page = self.open("/class", context=context)
+                page.get_by_role("button", name="Listen for the A").click()
+                heard = page.get_by_role("status").filter(has_text="Hz")
+                expect(heard).to_have_text(re.compile(r"44[23]\.\d Hz"))
+                page.get_by_role("button", name="Take it for today").click()
+                expect(page.get_by_text(re.compile(r"Today everything is tuned to 44[23]"))).to_be_visible()
+                page.get_by_role("button", name="The studio’s own again").click()
+                expect(page.get_by_text("Everything is tuned to this studio’s A, 440 Hz")).to_be_visible()
+                self.assertEqual(self.complaints, [])
+
+    def looks(self, page: Page, *, bridge: str = "It stands straight") -> None:
+        page.get_by_role("button", name="violin: under the chin").click()
+        page.get_by_role("button", name="32.8 cm").click()
+        page.get_by_role("button", name=bridge).click()
+
+    def kept(self, page: Page, text: str) -> None:
+        line = page.get_by_label("What does the tuner show")
+        line.fill(text)
+        line.press("Enter")
+        expect(line).to_have_value("")
+        expect(page.locator("[aria-busy=true]")).to_have_count(0)
+
+    def test_from_a_floppy_string_to_good_enough(self) -> None:
+        page = self.open("/first")
+        self.looks(page)
+        page.get_by_role("button", name="G string: loose, floppy").click()
+        page.get_by_role("button", name="Yes, or I am one").click()
+        page.get_by_role("button", name="To the first string").click()
+        strip = page.get_by_role("group", name="Strings").get_by_role("button", name="G string")
+        strip.click()
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("Take up the slack")
+        page.get_by_role("button", name="Something wrong?").click()
+        page.get_by_role("radio", name="on, and sounds").click()
+        for figure in ("G2 -20", "E3 0", "F#3 0", "F#3 +45", "G3 -2"):
+            strip.click()
+            self.kept(page, figure)
+        for name, figure in (("D", "D4 +1"), ("A", "A4 0"), ("E", "E5 -2")):
+            page.get_by_role("group", name="Strings").get_by_role("button", name=f"{name} string").click()
+            self.kept(page, figure)
+        expect(page.get_by_role("heading", name="Good enough: all four are right.")).to_be_visible()
+        card = page.get_by_role("link", name="Its card, to print for the case").get_attribute("href")
+        self.assertEqual(page.request.get(f"{self.server.address}{card}").headers["content-type"], "application/pdf")
+        self.assertEqual(self.complaints, [])
+
+    def test_a_bridge_that_fell_stops_everything(self) -> None:
+        page = self.open("/first")
+        self.looks(page, bridge="It has fallen")
+        expect(page.get_by_role("heading", name="Stop here: turn nothing.")).to_be_visible()
+        expect(page.get_by_text("soundpost")).to_be_visible()
+        expect(page.get_by_role("button", name="To the first string")).to_have_count(0)
+
+    def test_a_child_alone_is_given_no_peg(self) -> None:
+        page = self.open("/first")
+        self.looks(page)
+        page.get_by_role("button", name="All four are tight").click()
+        page.get_by_role("button", name="No, only me").click()
+        page.get_by_role("button", name="To the first string").click()
+        page.get_by_role("group", name="Strings").get_by_role("button", name="D string").click()
+        self.kept(page, "C4 0")
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("teacher")
+        expect(page.get_by_role("figure", name=re.compile("^Peg of"))).to_have_count(0)
+
+    def test_each_sheet_is_one_press_away(self) -> None:
+        self.add("violin", "Knot").close()
+        page = self.open("/paper")
+        expect(page.get_by_role("link", name="Cards of all")).to_be_visible()
+        page.get_by_role("radio", name="Letter").click()
+        links = page.locator("main a").evaluate_all("all => all.map(each => each.href)")
+        self.assertGreaterEqual(len(links), 8)
+        for link in links:
+            answer = page.request.get(link)
+            self.assertEqual((answer.status, answer.headers["content-type"]), (200, "application/pdf"), link)
+        page.get_by_text("Only some of them").click()
+        page.get_by_role("checkbox", name="Knot").check()
+        expect(page.get_by_role("link", name="Cards of 1")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+    def test_a_choice_too_long_for_an_address_comes_as_a_file(self) -> None:
+        page = self.open("/paper")
+        for number in range(81):
+            instrument = {"id": str(uuid4()), "label": f"Wader {number}", "kind": "violin"}
+            headers = {"Origin": self.server.address}
+            answer = page.request.post(f"{self.server.address}/api/instruments", data=instrument, headers=headers)
+            self.assertEqual(answer.status, 200)
+        page.reload()
+        page.get_by_text("Only some of them").click()
+        boxes = page.get_by_role("checkbox", name=re.compile("^Wader"))
+        expect(boxes).to_have_count(81)
+        boxes.evaluate_all("all => all.forEach(each => each.click())")
+        with page.expect_download() as coming:
+            page.get_by_role("button", name="Cards of 81").click()
+        self.assertEqual(coming.value.suggested_filename, "Cards.pdf")
+        self.assertTrue(Path(coming.value.path()).read_bytes().startswith(b"%PDF"))
+        self.assertEqual(self.complaints, [])
