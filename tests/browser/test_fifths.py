@@ -150,7 +150,7 @@ class TestListeningToTwo(FifthsTest):
             page = self.add("violin", "Smew", context)
             self.fifths(page)
             page.get_by_role("button", name="Listen to two strings").click()
-            expect(page.get_by_role("radio", name="G–D")).to_contain_text("wide", timeout=15_000)
+            expect(page.get_by_role("radio", name="G–D")).to_contain_text("wide")
 
 
 class TestLayout(FifthsTest):

@@ -156,7 +156,7 @@ class TestAnAwayServer(HandsTest):
         with self.stopped():
             page.get_by_role("link", name="Care", exact=True).click()
             expect(page.get_by_text("Pondus doesn’t answer just now").first).to_be_visible()
-        expect(page.get_by_role("region", name="The room")).to_be_visible(timeout=20_000)
+        expect(page.get_by_role("region", name="The room")).to_be_visible()
 
 
 class TestTwoPeople(HandsTest):
@@ -169,9 +169,9 @@ class TestTwoPeople(HandsTest):
     def test_each_sees_what_the_other_keeps(self) -> None:
         one, other = self.two("Oystercatcher")
         self.type_reading(one, "-12")
-        expect(other.get_by_role("button", name="A string, flat")).to_be_visible(timeout=2500)
+        expect(other.get_by_role("button", name="A string, flat")).to_be_visible()
         self.type_reading(other, "-4")
-        expect(one.get_by_role("region", name="History of this tuning")).to_contain_text("A4 −4", timeout=2500)
+        expect(one.get_by_role("region", name="History of this tuning")).to_contain_text("A4 −4")
 
     def test_one_turn_told_of_twice_is_one_move(self) -> None:
         one, other = self.two("Lapwing")

@@ -40,7 +40,7 @@ class TestSocketRefused(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen", exact=True).click()
             rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
-            expect(rows.first).to_be_visible(timeout=30_000)
+            expect(rows.first).to_be_visible()
             expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
             self.assertEqual(self.complaints, [])
 
@@ -55,7 +55,7 @@ class TestHandsFree(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
-            expect(rows).to_have_count(4, timeout=20_000)
+            expect(rows).to_have_count(4)
             page.get_by_role("button", name="Stop listening").click()
             for name, off in cents.items():
                 shown = page.get_by_role("button", name=f"{name} string")
@@ -70,15 +70,15 @@ class TestHandsFree(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             expect(page.get_by_role("meter", name="Level")).to_be_visible()
-            expect(page.get_by_role("button", name="C string, flat")).to_be_visible(timeout=20_000)
-            expect(page.get_by_role("button", name="G string, sharp")).to_be_visible(timeout=20_000)
+            expect(page.get_by_role("button", name="C string, flat")).to_be_visible()
+            expect(page.get_by_role("button", name="G string, sharp")).to_be_visible()
 
     def test_an_octave_is_asked_about_and_not_kept(self) -> None:
         with self.microphone(self.wav(self.pluck(392.0))) as context:
             page = self.add("violin", "Garganey", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
-            expect(page.get_by_role("alert")).to_contain_text("another string's octave", timeout=20_000)
+            expect(page.get_by_role("alert")).to_contain_text("another string's octave")
             expect(page.get_by_text("Nothing yet.")).to_be_visible()
             page.get_by_role("button", name="No", exact=True).click()
 
@@ -95,9 +95,9 @@ class TestKeys(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
-            expect(rows).to_have_count(1, timeout=20_000)
+            expect(rows).to_have_count(1)
             page.get_by_label("What does the tuner show").focus()
-            expect(page.get_by_text("Steady.")).to_be_visible(timeout=10_000)
+            expect(page.get_by_text("Steady.")).to_be_visible()
             page.keyboard.press("Space")
             expect(rows).to_have_count(2)
             page.keyboard.press("h")
@@ -122,14 +122,14 @@ class TestTrouble(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             live = page.get_by_test_id("live")
-            expect(live).to_contain_text("A", timeout=15_000)
+            expect(live).to_contain_text("A")
             self.server.stop(kill=True)
             expect(page.get_by_text("The connection is lost")).to_be_visible()
             entry = page.get_by_label("What does the tuner show")
             entry.fill("D4 +4")
             entry.press("Enter")
             self.server.start()
-            expect(live).to_contain_text("A", timeout=20_000)
+            expect(live).to_contain_text("A")
             expect(page.get_by_role("region", name="History of this tuning")).to_contain_text("D4 +4")
 
 
@@ -153,6 +153,6 @@ class TestSweepByEar(ListeningTest):
             choose.click()
             page.get_by_role("button", name="Listen").click()
             heard = page.get_by_role("region", name="Just heard")
-            expect(heard).to_contain_text("Goldcrest", timeout=25_000)
+            expect(heard).to_contain_text("Goldcrest")
             expect(heard).to_contain_text("leave it")
             self.assertEqual(self.complaints, [])

@@ -35,7 +35,7 @@ class TestMorning(BrowserTest):
         helper.get_by_role("textbox").press("Enter")
         expect(helper.get_by_text("All are heard.")).to_be_visible()
 
-        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text("Corncrake", timeout=15_000)
+        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text("Corncrake")
         expect(teacher.get_by_role("region", name="Pegs, or with care")).to_contain_text("Merlin")
         expect(teacher.get_by_role("region", name="Leave as it is")).to_contain_text("Pipit")
         teacher.get_by_role("button", name="Add a student").click()
@@ -47,12 +47,10 @@ class TestMorning(BrowserTest):
         helper.get_by_role("link", name="Morning").click()
         helper.get_by_role("button", name="Begin Corncrake").click()
         expect(helper.get_by_role("heading", name="Corncrake")).to_be_visible()
-        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text(
-            "student 1 has it", timeout=15_000
-        )
+        expect(teacher.get_by_role("region", name="Fine tuners only")).to_contain_text("student 1 has it")
         helper.get_by_role("button", name="D string").click()
         self.type_reading(helper, "D4 1")
-        expect(teacher.get_by_role("region", name="Leave as it is")).to_contain_text("Corncrake", timeout=15_000)
+        expect(teacher.get_by_role("region", name="Leave as it is")).to_contain_text("Corncrake")
 
         teacher.get_by_role("button", name="Begin Merlin").click()
         expect(teacher.get_by_role("heading", name="Merlin")).to_be_visible()
@@ -63,14 +61,14 @@ class TestMorning(BrowserTest):
             teacher.get_by_role("button", name=f"{string} string").click()
             self.type_reading(teacher, typed)
         teacher.get_by_role("link", name="Morning").click()
-        expect(teacher.get_by_role("region", name="Who does what")).to_contain_text("All done", timeout=15_000)
+        expect(teacher.get_by_role("region", name="Who does what")).to_contain_text("All done")
         self.assertEqual(self.complaints, [])
 
     def test_next_instrument_from_the_bench(self) -> None:
         self.add("violin", "Bittern")
         first = self.add("violin", "Crane")
         following = first.get_by_role("button", name="Next:")
-        expect(following).to_be_visible(timeout=15_000)
+        expect(following).to_be_visible()
         label = (following.get_attribute("aria-label") or "").removeprefix("Next:").strip()
         self.assertNotEqual(label, "Crane")
         following.click()

@@ -120,7 +120,7 @@ class TestRoom(BrowserTest):
         teacher.get_by_role("button", name="Sign out a helper").first.click()
         expect(teacher.get_by_role("button", name="Sign out a helper")).to_have_count(0)
         context.set_offline(False)
-        expect(phone.get_by_role("heading", name="Who is it?")).to_be_visible(timeout=30_000)
+        expect(phone.get_by_role("heading", name="Who is it?")).to_be_visible()
         expect(phone.get_by_role("status").filter(has_text="1 entry waits")).to_be_visible()
         seen = phone.evaluate(
             """() => new Promise(done => {
@@ -145,7 +145,7 @@ class TestRoom(BrowserTest):
         page.wait_for_load_state("networkidle")
         asked: list[str] = []
         page.on("request", lambda request: asked.append(request.url))
-        with page.expect_request(re.compile("/api/devices"), timeout=40_000):
+        with page.expect_request(re.compile("/api/devices")):
             pass  # its own next look
         self.assertLess(len(asked), 6, asked)
 

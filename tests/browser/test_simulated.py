@@ -31,7 +31,7 @@ class TestTuningIt(SimulatedTest):
         page.get_by_role("button", name="Bow A", exact=True).click()
         move = page.get_by_role("region", name="Next move")
         history = page.get_by_role("region", name="History of this tuning")
-        expect(history).to_contain_text("simulated", timeout=15_000)
+        expect(history).to_contain_text("simulated")
         for _ in range(12):
             page.get_by_role("button", name="A string").click()
             if "Leave it" in move.inner_text():
@@ -45,7 +45,7 @@ class TestTuningIt(SimulatedTest):
             before = history.get_by_role("listitem").count()
             for _ in range(min(8, notches)):
                 knob.press("ArrowUp" if cents[1] == "up" else "ArrowDown")
-            expect(history.get_by_role("listitem").nth(before)).to_be_visible(timeout=15_000)
+            expect(history.get_by_role("listitem").nth(before)).to_be_visible()
         page.get_by_role("button", name="A string").click()
         expect(move).to_contain_text("Leave it")
         self.assertEqual(self.complaints, [])
@@ -99,7 +99,7 @@ class TestFifthsOfIt(SimulatedTest):
         page.get_by_role("link", name="Fifths").click()
         page.get_by_role("button", name="Simulated instrument").click()
         page.get_by_role("button", name="Bow G and D").click()
-        expect(page.get_by_role("region", name="Checks made")).to_contain_text("G–D", timeout=15_000)
+        expect(page.get_by_role("region", name="Checks made")).to_contain_text("G–D")
 
     def test_nothing_runs_out_of_the_page(self) -> None:
         page = self.take("cello", "Pochard")

@@ -108,7 +108,7 @@ class TestTheBench(BrowserTest):
             heard = page.get_by_role("list", name="Recordings heard")
             expect(heard).to_contain_text("one.wav: G string, 97.2")
             expect(heard).to_contain_text("two.flac: D string, 146.0")
-            expect(heard).to_contain_text("quiet.ogg: silent")
+            expect(heard).to_contain_text("quiet.ogg: Nothing is heard")
 
     def test_nothing_scrolls_sideways(self) -> None:
         path = self.add("violin", "Gannet with a rather long label").url.removeprefix(self.server.address)

@@ -27,7 +27,7 @@ class TestWithoutNetwork(HandsTest):
         page.goto(self.server.address + "/care")
         expect(page.get_by_text("1 entry waits")).to_be_visible()
         context.set_offline(False)
-        expect(page.get_by_text("1 entry waits")).to_have_count(0, timeout=15_000)
+        expect(page.get_by_text("1 entry waits")).to_have_count(0)
         page.goto(self.server.address + "/roll")
         page.get_by_role("link", name="Ringed Plover").click()
         self.assert_history(page, "D4 +5", "A4 −12")

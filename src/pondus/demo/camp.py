@@ -59,7 +59,7 @@ PEOPLE = (
     Member("Alva", cleared=(1, 2, 3)),
     Member("Hanno", cleared=(1, 2, 3, 4)),
     Member("Greta", cleared=(1, 2)),
-    Member("Momme", cleared=(1,)),
+    Member("Momme"),
     Member("Svea", cleared=(1, 2, 3, 4, 5, 6, 7)),
     Member("Ole", cleared=(1, 2, 3)),
     Member("Thyra", cleared=(1, 2, 3, 4, 5)),

@@ -46,6 +46,24 @@ def _take_in_hand(page: Page) -> None:
     page.get_by_role("region", name="History of this tuning").get_by_role("listitem").first.wait_for()
 
 
+def _pluck_and_turn(page: Page) -> None:
+    """A string in hand, plucked, and its screw turned."""
+    page.get_by_role("button", name="Play the tone").click()
+    page.get_by_role("button", name="That is right").click()
+    string = page.get_by_role("heading", level=2).inner_text().split("Bring the ")[1][0]
+    page.get_by_role("slider", name=f"Fine tuner of the {string} string").press("ArrowUp")
+    page.get_by_role("button", name=f"Pluck the {string}").click()
+    page.get_by_role("figure").wait_for()
+
+
+def _begin_class(page: Page) -> None:
+    """A class at its second string."""
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("A sounds").wait_for()
+    page.keyboard.press("PageDown")
+    page.get_by_label("D sounds").wait_for()
+
+
 SHARED = {"name": "pondus-tern.local", "addresses": ["192.168.4.20"], "port": 8444, "authority": None}
 """As the camp's computer would be shared, on its island's network."""
 
@@ -67,6 +85,34 @@ def _show_code(page: Page) -> None:
     page.get_by_role("combobox", name="Who").select_option(label="Wibke")
     page.get_by_role("button", name="Show a code").click()
     page.get_by_text("once, until").wait_for()
+
+
+_View = tuple[str, str, tuple[int, int], Callable[[Page], None] | None]
+
+
+def _views() -> list[_View]:
+    """Each view: its picture's name, its place, the size, and what is done before."""
+    violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
+    fifths = violin.replace("/bench/", "/fifths/")
+    return [
+        ("morning", "/morning", WIDE, None),
+        ("morning-phone", "/morning", PHONE, None),
+        ("ledger", f"/ledger/{demo_id('Knot')}", WIDE, None),
+        ("care", "/care", WIDE, None),
+        ("roll", "/roll", WIDE, None),
+        ("lists", "/bring", WIDE, _bring),
+        ("sweep", "/sweep", WIDE, _hear_one),
+        ("bench", violin, WIDE, None),
+        ("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click()),
+        ("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click()),
+        ("bench-phone", violin, PHONE, None),
+        ("parts", "/parts", WIDE, None),
+        ("simulated", f"/bench/{demo_id('Avocet')}", (1280, 1180), _take_in_hand),
+        ("fifths", fifths, WIDE, None),
+        ("class", "/class", WIDE, _begin_class),
+        ("practice", f"/practice?who={demo_id('Thyra')}", WIDE, None),
+        ("drill", "/practice/try/screw-plucked?kind=violin", WIDE, _pluck_and_turn),
+    ]
 
 
 def retake() -> None:
@@ -109,23 +155,8 @@ def retake() -> None:
             context.close()
             print(f"docs/screenshots/{name}.png")
 
-        violin, cello = f"/bench/{demo_id('Sandpiper')}", f"/bench/{demo_id('Eider')}"
-        shoot("morning", "/morning", WIDE)
-        shoot("morning-phone", "/morning", PHONE)
-        shoot("ledger", f"/ledger/{demo_id('Knot')}", WIDE)
-        shoot("care", "/care", WIDE)
-        shoot("roll", "/roll", WIDE)
-        shoot("lists", "/bring", WIDE, _bring)
-        shoot("sweep", "/sweep", WIDE, _hear_one)
-        shoot("bench", violin, WIDE)
-        shoot("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click())
-        shoot("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click())
-        shoot("bench-phone", violin, PHONE)
-        shoot("parts", "/parts", WIDE)
-        shoot("simulated", f"/bench/{demo_id('Avocet')}", (1280, 1180), _take_in_hand)
-        fifths = violin.replace("/bench/", "/fifths/")
-        shoot("fifths", fifths, WIDE)
-        shoot("fifths-phone", fifths, PHONE)
+        for name, path, size, act in _views():
+            shoot(name, path, size, act)
         shoot("mine-phone", "/mine", PHONE, cookie=_helper(url))
         shoot("devices", "/devices", WIDE, _show_code)
         browser.close()

@@ -18,6 +18,7 @@ from pondus.core.instruments import instrument_named
 from pondus.core.simulated.wood import Wood
 from pondus.core.upkeep.care import CareKind
 from pondus.demo.camp import LOANS, PEOPLE, Loan, demo_id
+from pondus.demo.practice import fill_practice
 from pondus.demo.weeks import DAYS, NewString, air_on, tuning_row, weeks_of
 from pondus.store.care import add_care
 from pondus.store.database import engine_for, session_on
@@ -66,6 +67,7 @@ def fill(url: str) -> None:
             left = _weeks(session, now)
             _air(session, now)
             _care(session, now)
+            fill_practice(session, now)
         else:
             left = {}
     with session_on(engine) as session:
