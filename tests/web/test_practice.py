@@ -134,6 +134,7 @@ class TestGoes(PracticeTest):
     def test_a_sound_that_never_holds_is_not_scored(self) -> None:
         told = self.begun("for-real", self.person())
         hz = told["question"]["microphone_hz"]
+        self.assertEqual(told["question"]["tone_partials"][:2], [1.0, 0.5])
         after = self.answered(told, {"heard_hz": hz, "spread_cents": 20.0})
         self.assertIsNone(after["judged"]["right"])
         self.assertEqual((after["number"], after["question"]), (0, told["question"]))

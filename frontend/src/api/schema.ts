@@ -19457,7 +19457,8 @@ export interface components {
         /**
          * QuestionOut
          * @description A question, without its answer. ``sounds``: something is to be heard; ``figure``: beats a second are asked for;
-         *     ``microphone``: the string to be played on one's own instrument.
+         *     ``microphone``: the string to be played on one's own instrument, ``microphone_hz`` its reference tone, ``tone_partials`` the
+         *     levels of that tone's partials relative to the first (empty where no tone is given).
          */
         "GoOut.QuestionOut": {
             /** Choices */
@@ -19474,6 +19475,8 @@ export interface components {
             /** Sounds */
             sounds: boolean;
             task: components["schemas"]["GoOut.TaskOut"] | null;
+            /** Tone Partials */
+            tone_partials: number[];
         };
         /**
          * RecordContract

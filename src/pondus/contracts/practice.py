@@ -183,7 +183,8 @@ class TaskOut(Result):
 
 class QuestionOut(Result):
     """A question, without its answer. ``sounds``: something is to be heard; ``figure``: beats a second are asked for;
-    ``microphone``: the string to be played on one's own instrument.
+    ``microphone``: the string to be played on one's own instrument, ``microphone_hz`` its reference tone, ``tone_partials`` the
+    levels of that tone's partials relative to the first (empty where no tone is given).
     """
 
     say: str
@@ -193,6 +194,7 @@ class QuestionOut(Result):
     figure: bool
     microphone: str | None
     microphone_hz: Hz | None
+    tone_partials: list[float]
     task: TaskOut | None
 
 

@@ -31,7 +31,6 @@ from pondus.contracts.practice import Go as GoContract
 from pondus.core.access import DeviceFacts
 from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
-from pondus.core.judgement.situation import Who
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import Drill, drill_named
 from pondus.core.practice.hands import course_of, display_of
@@ -85,10 +84,9 @@ def begin(asked: BeginGo) -> GoOut:
 
 def _setup(session: Session, on: OnWhat, drill: Drill) -> Setup:
     """What is practised on: a studio's instrument as it is tuned, or a kind as the studio tunes."""
-    who: Who = "adult" if drill.staff else "student-pegs"
     if on.instrument_id is None:
         told = {key: value for key, value in studio_values(session).items() if key in OF_STUDIO}
-        return setup(on.kind, size=on.size, stance=on.stance, who=who, **told)
+        return setup(on.kind, size=on.size, stance=on.stance, who=drill.who, **told)
     own = own_instruments()
     if own is not None and on.instrument_id not in own:
         raise TurnedAway(403, NOT_YOURS)
@@ -96,7 +94,7 @@ def _setup(session: Session, on: OnWhat, drill: Drill) -> Setup:
     force = in_force(session, row)
     told = {key: value for key, value in force.items() if key in OF_STUDIO}
     stance = on.stance or force.get("stance") or row.stance
-    return setup(row.kind, size=row.size, stance=stance, who=who, **told)
+    return setup(row.kind, size=row.size, stance=stance, who=drill.who, **told)
 
 
 @dataclass(frozen=True)

@@ -22,7 +22,7 @@ from pondus.contracts.practice import (
 from pondus.core.access import DeviceFacts
 from pondus.core.errors import BadInput
 from pondus.core.group.people import stage_at
-from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for
+from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for, who_is_there
 from pondus.core.practice.shown import DrillShown, next_stage, shown_by, stages_shown
 from pondus.store import people as people_store
 from pondus.store import practice as practice_store
@@ -184,12 +184,15 @@ def lesson(query: LessonQuery) -> LessonOut:
 
 
 def _present(session: Session, told: str) -> list[PersonRow]:
-    everyone = [row for row in people_store.people(session) if row.role == "player"]
-    if told.strip():
-        try:
-            wanted = {UUID(each.strip()) for each in told.split(",")}
-        except ValueError:
-            raise BadInput("people", "Who is there? Give ids of people on the roll, with commas between.") from None
-        return [row for row in everyone if row.id in wanted]
-    here = {row.person_id for row in stations_of(session, studio_clock(session).today)}
-    return [row for row in everyone if row.id in here] or everyone
+    players = {row.id: row for row in people_store.people(session) if row.role == "player"}
+    here = {row.person_id for row in stations_of(session, studio_clock(session).today) if row.person_id is not None}
+    return [players[each] for each in who_is_there(list(players), named=_named(told), here=here)]
+
+
+def _named(told: str) -> set[UUID]:
+    if not told.strip():
+        return set()
+    try:
+        return {UUID(each.strip()) for each in told.split(",")}
+    except ValueError:
+        raise BadInput("people", "Who is there? Give ids of people on the roll, with commas between.") from None

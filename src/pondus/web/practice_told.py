@@ -21,6 +21,7 @@ from pondus.core.bench_view import THICKNESS, hold_view
 from pondus.core.pitch import name_of
 from pondus.core.practice.questions import NO_PITCH, Judged, Question
 from pondus.core.practice.run import Go
+from pondus.core.tones import partial_levels
 from pondus.store import practice as practice_store
 from pondus.web.access import shown_name
 
@@ -85,6 +86,7 @@ def _as_loose(go: Go) -> LooseGo:
 
 def _question(go: Go, put: Question) -> QuestionOut:
     task = put.task
+    tone_hz = None if put.microphone is None else go.setup.facts(put.microphone).target_hz
     return QuestionOut(
         say=put.say,
         choices=[ChoiceOut.model_validate(each) for each in put.choices],
@@ -94,7 +96,8 @@ def _question(go: Go, put: Question) -> QuestionOut:
         sounds=bool(put.heard),
         figure=put.beats is not None and not put.choices,
         microphone=put.microphone,
-        microphone_hz=None if put.microphone is None else go.setup.facts(put.microphone).target_hz,
+        microphone_hz=tone_hz,
+        tone_partials=[] if tone_hz is None else partial_levels(tone_hz),
         task=None
         if task is None
         else TaskOut(

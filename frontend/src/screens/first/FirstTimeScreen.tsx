@@ -43,7 +43,7 @@ export function FirstTimeScreen() {
   };
 
   return (
-    <Shell title="I have one instrument and it sounds wrong">
+    <Shell title="It sounds wrong">
       <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-7 py-4 outline-none">
         <p className="text-xl">
           A few looks at it first, then one string after the other. Nothing can go wrong by looking.

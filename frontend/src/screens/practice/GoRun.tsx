@@ -241,6 +241,7 @@ function Asked({ go, loudspeaker, onNext }: AskedProps) {
                 go={go}
                 string={question.microphone}
                 hz={question.microphone_hz}
+                partials={question.tone_partials}
                 volume={loudspeaker.volume}
                 done={scored}
                 onHeard={(hz, spread) => {

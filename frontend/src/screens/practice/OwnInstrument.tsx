@@ -10,15 +10,15 @@ interface OwnInstrumentProps {
   go: Go;
   string: string;
   hz: number;
+  /** The tone’s partials, relative to the first. */
+  partials: number[];
   volume: number;
   done: boolean;
   onHeard: (hz: number, spread: number) => void;
 }
 
-const PARTIALS = [1, 0.5, 0.33, 0.2, 0.12];
-
 /** On one’s own instrument: the tone sounds, one tunes by ear, says when it is right, and only then plays into the microphone. */
-export function OwnInstrument({ go, string, hz, volume, done, onHeard }: OwnInstrumentProps) {
+export function OwnInstrument({ go, string, hz, partials, volume, done, onHeard }: OwnInstrumentProps) {
   const [stop, setStop] = useState<(() => void) | null>(null);
   const [right, setRight] = useState(false);
   const listening = useListening("string", go.kind, go.tuned, (settled) => {
@@ -31,7 +31,7 @@ export function OwnInstrument({ go, string, hz, volume, done, onHeard }: OwnInst
       setStop(null);
       return;
     }
-    setStop(() => startTones([{ hz, partials: PARTIALS, level: 0.25 * volume }]));
+    setStop(() => startTones([{ hz, partials, level: 0.25 * volume }]));
   };
   const { stop: stopListening } = listening;
   useEffect(() => {

@@ -9,6 +9,7 @@ import numpy as np
 
 from pondus.core.errors import BadInput
 from pondus.core.group.people import STAGES
+from pondus.core.judgement.situation import Who
 from pondus.core.practice import ear_drills, group_drills, hands, reading_drills, turning_drills
 from pondus.core.practice.questions import Picture, Question, Setup
 
@@ -42,6 +43,11 @@ class Drill:
     questions: int = CHOICE_QUESTIONS
     within_cents: float | None = None
     staff: bool = False
+
+    @property
+    def who(self) -> Who:
+        """Whose hands it is asked for: a helper's or teacher's, or a player's with pegs."""
+        return "adult" if self.staff else "student-pegs"
 
     @property
     def sounds(self) -> bool:

@@ -1,9 +1,10 @@
 """Five minutes a lesson: which drill each of those present does, so that as many as can do the same."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from uuid import UUID
 
 from pondus.core.group.people import STAGES, stage_at
 from pondus.core.practice.drills import DRILLS, Drill, drills_of_stage
@@ -31,6 +32,19 @@ class LessonDrill:
     minutes: float
     who: tuple[str, ...]
     why: Mapping[str, str]
+
+
+def who_is_there(players: Sequence[UUID], *, named: Collection[UUID] = (), here: Collection[UUID] = ()) -> list[UUID]:
+    """Whose lesson it is, in the roll's order: those who are named; nobody named: those with a place this morning (``here``);
+    nobody there either: every player.
+
+    >>> ana, ben = UUID(int=1), UUID(int=2)
+    >>> who_is_there([ana, ben], here=[ben]) == [ben], who_is_there([ana, ben]) == [ana, ben]
+    (True, True)
+    """
+    wanted = named or here
+    found = [each for each in players if each in wanted]
+    return found if named or found else list(players)
 
 
 def lesson_for(present: Sequence[Learner], *, today: date, quiet: bool = True) -> tuple[LessonDrill, ...]:
