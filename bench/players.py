@@ -47,7 +47,13 @@ class Tally:
     wrong_raised: float = 0.0
     reversals: int = 0
     predicted: int = 0
+    seconds_on: dict[str, float] = field(default_factory=lambda: defaultdict(float))
     per_string: dict[str, int] = field(default_factory=lambda: defaultdict(int))
+
+    def spend(self, name: str, seconds: float) -> None:
+        """Time on one string."""
+        self.seconds += round(seconds)
+        self.seconds_on[name] += seconds
 
 
 class Player:
@@ -72,7 +78,7 @@ class Player:
         before = self.wood.cents_off(name)
         self.push(self.taken(name, mechanism), mechanism, amount, meant=name)
         self.note_move(name, mechanism, amount)
-        self.tally.seconds += PEG_SECONDS if mechanism == "peg" else SCREW_SECONDS
+        self.tally.spend(name, PEG_SECONDS if mechanism == "peg" else SCREW_SECONDS)
         if before > SHARP_CENTS and self.wood.sounds(name) and self.wood.cents_off(name) > before + 1.0:
             self.tally.raised_sharp += 1
 
@@ -306,7 +312,7 @@ class Follower(Player):
         self.wood = tug_down(self.wood, name)
         self.tally.moves += 1
         self.tally.per_string[name] += 1
-        self.tally.seconds += SCREW_SECONDS
+        self.tally.spend(name, SCREW_SECONDS)
         if not self.stopped:
             self._read(name)
             self.recent[name] = RecentMove("tug", "lower", None, None, from_cents=before)

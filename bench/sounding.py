@@ -10,6 +10,7 @@ from pondus.core.judgement.after_move import EFFECT_DUE_CENTS, EFFECT_SHARE
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
+from pondus.core.mechanics import Rate
 from pondus.core.simulated.turning import tug
 
 PUSH_DEGREES, PUSH_TURNS = 1.5, 1.0 / 16.0
@@ -29,8 +30,7 @@ def turned_until(
     """
     peg = mechanism == "peg"
     real, turned, shown = player.taken(name, mechanism), 0.0, player.hands.reading(player.wood, name)
-    player.tally.seconds += int(TAKE_SECONDS)
-    spent = 0.0
+    spent = TAKE_SECONDS
     while not stop(shown) and turned < limit and not player.stopped:
         near = abs(shown - aim) < NEAR_CENTS
         push = (LEAST_DEGREES if near else PUSH_DEGREES) if peg else PUSH_TURNS
@@ -39,9 +39,28 @@ def turned_until(
         spent += PEG_PUSH_SECONDS if peg else SCREW_PUSH_SECONDS
         if not player.stopped:
             shown = player.hands.reading(player.wood, name)
-    player.tally.seconds += round(spent)
+    player.tally.spend(name, spent)
     player.note_move(name, mechanism, way)
     return turned, shown
+
+
+def still_or_wrong(before: float, up: float, *, mechanism: str, rate: Rate, stop_at: float) -> Callable[[float], bool]:
+    """When a hand stops that turns while it sounds: at ``stop_at``, or where nothing moves that should, or the wrong way. Cents
+    off the target; ``up`` +1 raises, -1 lowers.
+    """
+    push = LEAST_DEGREES if mechanism == "peg" else PUSH_TURNS
+    least_push = push * max(0.0, rate.cents - rate.plus_minus)
+    pushes = 0
+
+    def stop(now: float) -> bool:
+        nonlocal pushes
+        pushes += 1
+        due = (pushes - 1) * least_push
+        still = due >= EFFECT_DUE_CENTS and (now - before) * up < min(EFFECT_SHARE * due, STILL_CENTS)
+        wrong = (now - before) * up < -30.0
+        return wrong or still or (now - stop_at) * up >= 0.0
+
+    return stop
 
 
 class PlainSounding(Player):
@@ -106,19 +125,14 @@ class SoundingFollower(Follower):
         reverse = mechanism == "peg" and self.windings[name] == "reversed"
         before, aim = self.off[name], step.aim_cents
 
-        rate = self._facts(name).peg_rate if mechanism == "peg" else self._facts(name).screw_rate
-        push = LEAST_DEGREES if mechanism == "peg" else PUSH_TURNS
-        least_push = push * max(0.0, rate.cents - rate.plus_minus)
-        pushes = 0
-
-        def stop(now: float) -> bool:
-            nonlocal pushes
-            pushes += 1
-            due = (pushes - 1) * least_push
-            still = due >= EFFECT_DUE_CENTS and (now - before) * up < min(EFFECT_SHARE * due, STILL_CENTS)
-            wrong = (now - before) * up < -30.0
-            return wrong or still or (now - aim) * up >= -STOPS_EARLY_CENTS
-
+        facts = self._facts(name)
+        stop = still_or_wrong(
+            before,
+            up,
+            mechanism=mechanism,
+            rate=facts.peg_rate if mechanism == "peg" else facts.screw_rate,
+            stop_at=aim - up * STOPS_EARLY_CENTS,
+        )
         limit = 2.0 * step.amount
         turned, shown = turned_until(self, name, mechanism, -up if reverse else up, stop=stop, aim=aim, limit=limit)
         if mechanism == "fine-tuner":
@@ -139,7 +153,7 @@ class SoundingFollower(Follower):
 
     def _tug(self, name: str) -> None:
         self.to_tug.discard(name)
-        self.tally.seconds += int(TUG_SECONDS)
+        self.tally.spend(name, TUG_SECONDS)
         self.wood = tug(self.wood, name)
         if not self.stopped:
             self._read(name)
