@@ -44,6 +44,7 @@ Side = Literal["lower", "upper"]
 LEAVE_OUT: dict[Side, int] = {"lower": 3, "upper": 2}
 """The lower string's third, sixth, ... partials are the upper's second, fourth, ...: shared, so left out."""
 SEARCHED_CENTS, SEARCH_STEP_CENTS = 120.0, 2.0
+"""How far from its target a string is sought, and in which steps."""
 SEARCHED_ORDERS: dict[Side, tuple[int, ...]] = {"lower": (1, 2, 4, 5, 7), "upper": (1, 3, 5)}
 BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
     "lower": ((0.5, 2.5), (1 / 3, 2 / 3, 4 / 3, 5 / 3)),
@@ -52,22 +53,36 @@ BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
 """Where a string an octave or a twelfth below would have partials and a pure fifth has none: if those sound, what was
 found is that string's overtones."""
 FURTHEST_FROM_PURE_CENTS = 100.0
+"""A semitone: beyond it the shared partials lie nearer to others than to each other."""
 SPECTRUM_PERIODS, SPECTRUM_SECONDS = 20.0, 0.3
+"""Frames of so many periods of the lower string part partials that lie half its pitch from each other: a Hann window's line is
+four bins wide, there are ten between them.
+"""
 FLOOR_PERCENTILE = 30
 STANDS_OUT_DB = 11.0
+"""The floor is the 30th percentile of the level around; a partial that sounds stands out from it by more than noise does."""
 MISSING_PARTIALS = 1
 """One of those sought may be missing: a weak fundamental, or the one that lies still where the string was plucked."""
 OVERTONES_WITHIN_DB = 12.0
 """A string's overtones are about as loud as those between them; hum and talk there are weaker."""
 TYPICAL_STANDS_OUT_DB = 9.0
+"""The middle one of several bins of noise stands out by less."""
 PERIODS_IN_WINDOW, SHORTEST_WINDOW_SECONDS = 14.0, 0.1
+"""Twice a single string's: the neighbours of a partial are half as far away here."""
 TOGETHER_AT_LEAST_SECONDS = 0.24
+"""Twelve frames in which both sound."""
 QUIET_BELOW_TYPICAL_DB = 18.0
+"""Under a string's louder frames (80th percentile): it has stopped, or not begun."""
 ATTACK_SECONDS, ONSET_DB = 0.12, 9.0
+"""A rise of so much in two frames is an attack, and so long after it the pitch isn't the string's yet."""
 STEADY_WITHIN_CENTS, NEAR_MIDDLE_CENTS = 3.0, 6.0
+"""As with one string, in `hear`."""
 JITTER_ALLOWED_CENTS = 2.0
+"""From frame to frame, that widens these bounds: noise, not movement."""
 ERROR_AT_MOST_CENTS = 1.5
+"""A fifth known worse than this can't tell pure from tempered (1.955 cents apart)."""
 WEAKEST_DB = 30.0
+"""A partial this far under the loudest may be the other string's shadow."""
 MOST_PARTIALS = 8
 """Further up, the stretched partials of one stiff string may come to lie on the other's."""
 FLOOR_ERROR_CENTS = 0.05

@@ -62,16 +62,27 @@ UNSURE_SAID = "Hardly sure: play it again, slower, near the tip of the bow."
 UNSURE_BELOW = 0.15
 """A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SILENT_BELOW_DB = -66.0
+"""Re full scale, the loudest 20 ms: less is a microphone's own noise."""
 STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30
+"""How much must have a period, and how much of that be steady: a short pluck of a small instrument still has it."""
 BELOW_LOWEST_CENTS, ABOVE_HIGHEST_CENTS = 720.0, 420.0
 SEARCH_BELOW_CENTS, SEARCH_ABOVE_CENTS = 100.0, 600.0
+"""What may be a string: a fifth and a little under the lowest, a third over the highest. Periods are sought further out, so
+that what lies outside is seen where it is and not as an octave inside.
+"""
 MOVES_LESS_THAN_CENTS = 3.0
 NEAR_MIDDLE_CENTS = 6.0
 DRIFT_AT_MOST_CENTS = 6.0
+"""The strictly steady part: less than 3 cents in 10 frames (0.2 s), within 6 of its middle, no slide of more than 6 from its
+first to its last third.
+"""
 LEVEL_OVER_SECONDS = 0.2
+"""Over so long a level is averaged, before its swelling and fading is looked at."""
 NOISE_ALLOWED_CENTS = 1.5
+"""Jitter from frame to frame widens the bounds above, up to this much: it is noise, not movement."""
 SPREAD_AT_MOST_CENTS = 3.0
+"""A part that wanders more isn't strictly steady; it is read as a note that sways."""
 MEANT_OTHERWISE = 2.0
 """How much of what another way of reading the same sound would say lies in one spread; three of them hold it."""
 STRICT_SHARE = 0.5
@@ -83,14 +94,19 @@ SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
 by 9 to 44.
 """
 AROUND_MIDDLE_CENTS = 35.0
+"""What lies further from the middle belongs to another note, or to none."""
 SWAY_OF_NOISE = 1.3
 """How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
 OCTAVES_TRIED_BELOW = 2
 OCTAVE_BELOW_DEEPER = 0.7
+"""How many octaves below the period found are tried, and how much deeper the dip at twice that period must be for one of them
+to be it.
+"""
 ABSENT_DB = -40.0
 """Partials this far under their neighbours aren't there."""
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
+"""A first look needs fewer partials than the final one (14), and phases 6 frames apart (0.12 s)."""
 
 
 @dataclass(frozen=True)

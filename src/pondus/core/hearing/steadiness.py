@@ -12,10 +12,14 @@ from pondus.core.hearing.partials import HOP_SECONDS
 from pondus.core.hearing.periodicity import Frames
 
 PERIODIC_BELOW = 0.35
+"""The difference function at the period, 0 for a wave that repeats exactly, 1 for noise."""
 SAME_PITCH_CENTS = 60.0
+"""Around the pitch most frames agree on: a semitone's half and a little."""
 QUIET_BELOW_PEAK_DB = 32.0
+"""A pluck's tail, and what rings on in the room, is no longer the string alone."""
 ATTACK_SECONDS = 0.12
 ONSET_DB = 9.0
+"""A rise of so much in two frames is an attack, and so long after it the pitch isn't the string's yet."""
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
