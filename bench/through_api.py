@@ -16,6 +16,7 @@ from bench.players import (
     FIFTHS_CENTS,
     GOOD_CENTS,
     MOST_SWEEPS,
+    PEG_SECONDS,
     SCREW_SECONDS,
     SWEEP_SECONDS,
     Player,
@@ -32,6 +33,8 @@ Json = dict[str, Any]
 SIDE_WITHIN_CENTS = 2.0
 """A tuner without figures shows *in tune* this near."""
 QUESTIONS_IN_A_ROW = 4
+SOUNDS_FROM_HZ, SLACK_DEGREES = 22.0, 5.0
+"""Lower than that nobody hears a pitch: the string is floppy, and turned up so much at a time until it sounds."""
 
 
 class ThroughApi(Player):
@@ -117,8 +120,11 @@ class ThroughApi(Player):
         for name in self.names:
             self._read(name)
 
-    def _read(self, name: str) -> float:
-        """Play a string and enter what the tuner shows; gives that, in cents off its target."""
+    def _read(self, name: str) -> None:
+        """Play a string and enter what the tuner shows, or that it is floppy."""
+        if self.wood.hz(name) < SOUNDS_FROM_HZ:
+            self._set_string(name, {"state": "floppy"})
+            return
         off = self.hands.reading(self.wood, name)
         true = self.wood.true[name].target_hz
         heard: Json = {"hz": shift_hz(true, off)}
@@ -128,7 +134,21 @@ class ThroughApi(Player):
         self.bench = self._post(
             f"{self.at}/readings", {"id": str(uuid4()), "string": name, "heard": heard, "sure_of_string": True}
         )
-        return off
+
+    def _set_string(self, name: str, change: Json) -> None:
+        path = f"/api/instruments/{self.bench['instrument']['id']}/strings/{name}"
+        response = self.client.patch(path, json=change)
+        assert response.status_code == 200, response.get_json()
+        self.bench = self.client.get(self.at).get_json()
+
+    def _take_up_slack(self, name: str, way: float) -> None:
+        """Turned until it sounds."""
+        self.tally.spend(name, PEG_SECONDS)
+        self.note_move(name, "peg", way)
+        while not self.stopped and self.wood.hz(name) < SOUNDS_FROM_HZ:
+            self.push(name, "peg", way * SLACK_DEGREES, meant=name)
+        if not self.stopped:
+            self._read(name)
 
     def _round(self) -> bool:
         """What the bench says next, until nothing is; whether anything was turned."""
@@ -184,6 +204,9 @@ class ThroughApi(Player):
         wound = next(each for each in self.bench["instrument"]["strings"] if each["name"] == name)["winding"]
         hand = up * (-1.0 if mechanism == "peg" and wound == "reversed" else 1.0)
         amount = step["amount"]
+        if amount is None:
+            self._take_up_slack(name, hand)
+            return
         if self.turning == "while-sounding" and step["until"] is not None:
             amount = self._until(name, mechanism, hand, up, step)
         else:

@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Moon, Sun } from "lucide-react";
 import { Link, NavLink, useNavigationType } from "react-router";
 
@@ -47,7 +47,8 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
   const other = theme === "light" ? "dark" : "light";
   const first = useRef<HTMLHeadingElement>(null);
   const arrived = useNavigationType();
-  useEffect(() => {
+  // Before anyone sees the page: a title that comes after it is the page before’s for a moment.
+  useLayoutEffect(() => {
     document.title = `${title} · Pondus`;
   }, [title]);
   useEffect(() => {
