@@ -284,7 +284,7 @@ def _repeats_later_only(frames: Frames, same: Bools) -> bool:
     """Whether the wave repeats clearly better after twice the period that was found: then the octave below sounds. Noise and
     other players between its partials look like that octave's own, but don't make the wave repeat.
     """
-    once, twice = float(np.median(frames.aperiodicity[same])), float(np.median(frames.doubled[same]))
+    once, twice = float(np.median(frames.aperiodicity[same])), float(np.median(frames.at_double()[same]))
     return twice < OCTAVE_BELOW_DEEPER * once
 
 

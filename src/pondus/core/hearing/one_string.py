@@ -1,12 +1,13 @@
 """Whether what sounds is one string of the instrument: neither hum nor two notes at once."""
 
+import math
 from itertools import pairwise
 
 import numpy as np
-from scipy.fft import next_fast_len, rfft
+from scipy.fft import prev_fast_len, rfft
 
 from pondus.core.hearing.partials import CENTS_PER_LN, Demodulated
-from pondus.core.hearing.sound import Sound
+from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.steadiness import Bools, Floats
 from pondus.core.pitch import cents_between
 
@@ -59,15 +60,25 @@ def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Boo
     at = demodulated.seconds[steady]
     half = demodulated.seconds[0]
     part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
-    power = np.square(np.abs(rfft(part * np.hanning(len(part)), next_fast_len(len(part), real=True))))
+    power = _hann_power(part[: 2 * prev_fast_len(len(part) // 2)])
     bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
     frequency = np.arange(len(power)) * bin_hz
     order = np.round(frequency / hz)
     inside = (frequency > 0.5 * hz) & (order <= demodulated.orders[-1])
-    wide = np.maximum(LINE_BINS * sound.rate_hz / max(1, len(part)), LINE_CENTS / CENTS_PER_LN * frequency)
+    wide = np.maximum(LINE_BINS * bin_hz, LINE_CENTS / CENTS_PER_LN * frequency)
     ours = inside & (np.abs(frequency - order * hz) < wide)
     whole = max(float(power[inside].sum()), 1e-30)
-    width = 2 * round(LINE_BINS * sound.rate_hz / max(1, len(part)) / bin_hz) + 1
+    width = 2 * math.ceil(LINE_BINS) + 1
     between = np.cumsum(np.where(inside & ~ours, power, 0.0))
     loudest = float((between[width:] - between[:-width]).max(initial=0.0))
     return float(power[ours].sum()) >= EXPLAINED_AT_LEAST * whole and loudest <= OTHER_LINE_AT_MOST * whole
+
+
+def _hann_power(samples: Samples) -> Floats:
+    """The power spectrum under a Hann window, which is three neighbouring bins of the one without: shape (n // 2 + 1,).
+    ``samples``: an even number n of them.
+    """
+    spectrum = rfft(samples)
+    beside = np.concatenate([spectrum[1:2].conj(), spectrum, spectrum[-2:-1].conj()])
+    windowed = 0.5 * spectrum - 0.25 * (beside[:-2] + beside[2:])
+    return np.asarray(np.square(windowed.real) + np.square(windowed.imag), dtype=np.float64)

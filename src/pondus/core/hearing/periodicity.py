@@ -24,15 +24,25 @@ class Frames:
     """One row per frame.
 
     ``seconds`` is the frame's middle; ``hz`` its pitch (NaN where no dip was found in range); ``aperiodicity`` 0
-    (a perfect period) to about 1 (noise), ``doubled`` the same for twice the period (1 where that is out of range);
-    ``level_db`` re full scale.
+    (a perfect period) to about 1 (noise); ``level_db`` re full scale. ``difference``: the normalised difference function at
+    delays of 0 to the longest period, in samples, that ``rate_hz`` counts: shape (frames, delays).
     """
 
     seconds: NDArray[np.float64]
     hz: NDArray[np.float64]
     aperiodicity: NDArray[np.float64]
-    doubled: NDArray[np.float64]
     level_db: NDArray[np.float64]
+    difference: Samples
+    rate_hz: float
+
+    def at_double(self) -> Samples:
+        """The aperiodicity at twice each frame's period; 1 where that is out of range or there is no period."""
+        longest = self.difference.shape[1] - 1
+        doubled = 2.0 * self.rate_hz / np.where(np.isfinite(self.hz), self.hz, 0.1)
+        centre = np.round(doubled).astype(int)[:, None] + np.arange(-2, 3)
+        inside = (centre >= 1) & (centre <= longest)
+        depths = np.take_along_axis(self.difference, np.where(inside, centre, 0), axis=1)
+        return np.asarray(np.where(inside, depths, 1.0).min(axis=1, initial=1.0))
 
 
 def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frames:
@@ -49,31 +59,36 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
     count = 1 + (len(sound.samples) - total) // hop if len(sound.samples) >= total else 0
     if count <= 0:
         none = np.empty(0, dtype=np.float64)
-        return Frames(none, none, none, none, none)
+        return Frames(none, none, none, none, np.empty((0, 1)), rate)
     frames = np.lib.stride_tricks.sliding_window_view(sound.samples, total)[::hop][:count]
-    normalised = _normalised_difference(frames, window, longest)
+    energy = np.concatenate([[0.0], np.cumsum(np.square(sound.samples), dtype=np.float64)])
+    shifted = np.lib.stride_tricks.sliding_window_view(energy[window:] - energy[:-window], longest + 1)[::hop][:count]
+    normalised = _normalised_difference(frames, shifted, window)
     period, aperiodicity = _dips(normalised, shortest, longest)
-    doubled = _at_double(normalised, period)
-    level = np.asarray(10.0 * np.log10(np.mean(np.square(frames), axis=1) + 1e-12), dtype=np.float64)
-    seconds = (np.arange(count) * hop + total / 2.0) / rate
+    starts = np.arange(count) * hop
+    level = 10.0 * np.log10(np.maximum(energy[starts + total] - energy[starts], 0.0) / total + 1e-12)
+    seconds = (starts + total / 2.0) / rate
     hz = np.asarray(rate / period, dtype=np.float64)
     return Frames(
         np.asarray(seconds, dtype=np.float64),
         hz,
         np.asarray(aperiodicity, dtype=np.float64),
-        np.asarray(doubled, dtype=np.float64),
         level,
+        normalised,
+        rate,
     )
 
 
-def _normalised_difference(frames: Samples, window: int, longest: int) -> Samples:
-    """d'(tau) for tau 0..longest, per frame: shape (frames, longest + 1)."""
+def _normalised_difference(frames: Samples, shifted: Samples, window: int) -> Samples:
+    """d'(tau) for tau 0..longest, per frame: shape (frames, longest + 1). ``shifted``: the energy of the window that begins tau
+    later, of that shape.
+    """
+    longest = shifted.shape[1] - 1
     size = next_fast_len(frames.shape[1] + longest, real=True)
     whole = rfft(frames, size, axis=1)
     head = rfft(frames[:, :window], size, axis=1)
     correlation = irfft(whole * np.conj(head), size, axis=1)[:, : longest + 1]
-    power = np.concatenate([np.zeros((len(frames), 1)), np.cumsum(np.square(frames), axis=1, dtype=np.float64)], axis=1)
-    shifted = (power[:, window : window + longest + 1] - power[:, : longest + 1]).astype(correlation.dtype)
+    shifted = shifted.astype(correlation.dtype)
     difference = np.maximum(shifted[:, :1] + shifted - 2.0 * correlation, 0.0)
     taus = np.arange(1, longest + 1)
     running = np.cumsum(difference[:, 1:], axis=1)
@@ -82,18 +97,6 @@ def _normalised_difference(frames: Samples, window: int, longest: int) -> Sample
     silent = running[:, -1] <= 1e-14
     normalised[silent] = 1.0
     return np.asarray(normalised)
-
-
-def _at_double(normalised: Samples, period: Samples) -> Samples:
-    """The depth near twice each frame's period; 1 where that is out of range or there is no period."""
-    longest = normalised.shape[1] - 1
-    centre = np.where(np.isfinite(period), np.round(2.0 * np.nan_to_num(period)), longest + 10).astype(int)
-    rows = np.arange(len(normalised))
-    near = [
-        np.where((centre + by >= 1) & (centre + by <= longest), normalised[rows, np.clip(centre + by, 0, longest)], 1.0)
-        for by in (-2, -1, 0, 1, 2)
-    ]
-    return np.asarray(np.minimum(np.min(near, axis=0), 1.0))
 
 
 def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Samples]:
