@@ -8,6 +8,7 @@ without figures. *bare*: seconds on a string without a screw, to those on one th
 
 import argparse
 import itertools
+import sys
 import time
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
@@ -180,6 +181,8 @@ def trial(players: Mapping[str, Make], seeds: range, *, mishaps: float) -> None:
             spent[name] += time.perf_counter() - began
             counts[start, name].add(player)
             counts["all", name].add(player)
+            if player.tally.gave_up:
+                print(f"instrument {seed}, {name}: gave up", file=sys.stderr)
             if getattr(player, "stuck", None):
                 print(f"instrument {seed}, {name}: {player.stuck}")  # type: ignore[attr-defined]
     head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"

@@ -33,7 +33,7 @@ Json = dict[str, Any]
 SIDE_WITHIN_CENTS = 2.0
 """A tuner without figures shows *in tune* this near."""
 QUESTIONS_IN_A_ROW = 4
-SOUNDS_FROM_HZ, SLACK_DEGREES = 22.0, 5.0
+SOUNDS_FROM_HZ, SLACK_DEGREES, SLACK_PUSHES = 22.0, 5.0, 20
 """Lower than that nobody hears a pitch: the string is floppy, and turned up so much at a time until it sounds."""
 
 
@@ -142,10 +142,14 @@ class ThroughApi(Player):
         self.bench = self.client.get(self.at).get_json()
 
     def _take_up_slack(self, name: str, way: float) -> None:
-        """Turned until it sounds."""
+        """Turned until it sounds; eyes see whether that winds the string on or off."""
+        if self.wood.true[name].winding == "reversed":
+            way = -abs(way)
         self.tally.spend(name, PEG_SECONDS)
         self.note_move(name, "peg", way)
-        while not self.stopped and self.wood.hz(name) < SOUNDS_FROM_HZ:
+        for _ in range(SLACK_PUSHES):
+            if self.stopped or self.wood.hz(name) >= SOUNDS_FROM_HZ:
+                break
             self.push(name, "peg", way * SLACK_DEGREES, meant=name)
         if not self.stopped:
             self._read(name)

@@ -36,6 +36,17 @@ class TestBenchView(unittest.TestCase):
         self.assertEqual(view.next_string, "A")
         self.assertIn("A", view.plan.ask)
 
+    def test_a_question_about_a_move_comes_before_the_rest_of_the_round(self) -> None:
+        written = Writing()
+        for name, cents in (("A", -30.0), ("D", -30.0), ("G", -40.0), ("E", -20.0)):
+            written.read(name, cents)
+        written.turn("G", 0.5)
+        written.read("G", -49.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual(view.next_string, "G")
+        written.turn("A", 0.5)
+        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).next_string, "A")
+
     def test_it_tells_beforehand_where_a_string_is_well_and_which_comes_then(self) -> None:
         written = Writing()
         written.read("A", -12.0)

@@ -5,6 +5,7 @@ from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 
+from pondus.core.log.learned import move_log
 from pondus.core.log.state import StringState
 from tests.core.writing import START, TUNING, Writing, violin
 
@@ -47,6 +48,46 @@ class TestSums(unittest.TestCase):
         written.turn("D", 0.2)
         written.read("D", -40.0)
         self.assertEqual(questions(written.states()["D"]), [])
+
+
+class TestReadAgain(unittest.TestCase):
+    """A question about a move stays until it is answered, or a reading shows that the move did what it should."""
+
+    def read_after(self, *cents: float, answer: str | None = None) -> Writing:
+        """A D a semitone flat, its peg turned up, and what the tuner then shows of C♯4."""
+        written = Writing(STEP_BY_STEP)
+        written.read("D", -10.0, note="C♯4")
+        written.turn("D", 4.0, peg=True, answer=answer)
+        for each in cents:
+            written.read("D", each, note="C♯4")
+        return written
+
+    def test_reading_it_again_as_it_was_answers_nothing(self) -> None:
+        for said, cents in (("no-effect", -10.0), ("wrong-way", -40.0)):
+            with self.subTest(said=said):
+                for times in (1, 2, 4):
+                    state = self.read_after(*[cents] * times).states()["D"]
+                    self.assertEqual(questions(state), [said])
+                    assert state.advice is not None and state.moved is not None
+                    self.assertFalse(any(step.is_move for step in state.advice.steps))
+
+    def test_a_reading_that_shows_what_was_expected_answers_it(self) -> None:
+        state = self.read_after(-40.0, 30.0).states()["D"]
+        assert state.advice is not None
+        self.assertEqual((questions(state), state.advice.steps[0].do), ([], "turn-peg"))
+
+    def test_what_moved_and_then_slipped_is_not_asked_about(self) -> None:
+        self.assertEqual(questions(self.read_after(30.0, -40.0).states()["D"]), [])
+
+    def test_once_answered_it_may_be_read_again(self) -> None:
+        written = self.read_after(-40.0, -40.0, answer="sprang-back")
+        self.assertEqual(questions(written.states()["D"]), [])
+
+    def test_from_a_turn_the_wrong_way_nothing_is_learned(self) -> None:
+        for cents, counts in ((-40.0, 0), (-10.0, 0), (30.0, 1)):
+            written = self.read_after(cents)
+            learned = written.states(measured=move_log([written.summary()]))["D"].learned
+            self.assertEqual(learned.peg.count, counts)
 
 
 class TestAnswers(unittest.TestCase):

@@ -8,13 +8,16 @@ from pondus.core.pitch import cents_between
 
 
 def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_begins_with: Sequence[str]) -> str | None:
-    """Where to go on: what waits to be heard or answered, then where the plan begins; None where all is in tune."""
+    """Where to go on: what waits to be heard, then what waits to be answered, then where the plan begins; None where all is in
+    tune.
+    """
     by_name = {state.string.name: state for state in states}
     pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
     open_now = [name for name in in_order if name in by_name and _wants_something(by_name[name])]
+    asked = [name for name in open_now if _asks(by_name[name])]
     first = [name for name in plan_begins_with if name in open_now]
     heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
-    return next(iter([*pending, *(first if heard else []), *open_now]), None)
+    return next(iter([*pending, *asked, *(first if heard else []), *open_now]), None)
 
 
 def string_after(
@@ -26,6 +29,10 @@ def string_after(
 
 def _wants_something(state: StringState) -> bool:
     return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
+
+
+def _asks(state: StringState) -> bool:
+    return state.advice is not None and state.advice.question is not None
 
 
 OTHER_MOVED_CENTS = 30.0

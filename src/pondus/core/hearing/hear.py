@@ -85,6 +85,8 @@ SPREAD_AT_MOST_CENTS = 3.0
 """A part that wanders more isn't strictly steady; it is read as a note that sways."""
 MEANT_OTHERWISE = 2.0
 """How much of what another way of reading the same sound would say lies in one spread; three of them hold it."""
+DISAGREE_AT_MOST_CENTS = 10.0
+"""Partials that lie further from the one string fitted to them, the loud ones more, are two strings'."""
 STRICT_SHARE = 0.5
 """The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
 the turning points.
@@ -368,13 +370,14 @@ def _steady_pitch(
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
-    if not is_one_string(sound, final.hz, demodulated, steady):
+    disagreement = _disagreement(final, demodulated.orders)
+    if disagreement > DISAGREE_AT_MOST_CENTS or not is_one_string(sound, final.hz, demodulated, steady):
         return Refusal("not-a-string")
     spread = float(
         np.sqrt(
             _spread(centred[steady]) ** 2
             + (_from_the_loud(centred, usable, steady, demodulated) / MEANT_OTHERWISE) ** 2
-            + (_disagreement(final, demodulated.orders) / MEANT_OTHERWISE) ** 2
+            + (disagreement / MEANT_OTHERWISE) ** 2
         )
     )
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)

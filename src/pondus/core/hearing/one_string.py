@@ -21,6 +21,9 @@ OTHER_LINE_AT_MOST = 0.05
 LINE_BINS, LINE_CENTS = 2.5, 22.0
 """How wide a partial's line is: by the window's length, and by how far a player's pitch strays."""
 PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
+"""How near two open neighbours must be for a pitch an octave below the lower one to be theirs together; how much of all
+partials' levels, and of the loudest, a string has in those that are neither's.
+"""
 RATIOS = ((2, 3), (2, 5), (3, 4), (3, 5), (4, 5), (5, 6))
 """Of two notes that share a period."""
 
@@ -47,8 +50,9 @@ def is_two_notes(hz: float, orders: Floats, levels: Floats, targets: dict[str, f
     )
     for low, high in RATIOS:
         own = (orders % low != 0) & (orders % high != 0)
-        share = OWN_PARTIALS_SHARE if near_neighbours and (low, high) == (2, 3) else OWN_PARTIALS_LEAST
-        if float(levels[own].max(initial=0.0)) < share * loudest:
+        if float(levels[own].max(initial=0.0)) < OWN_PARTIALS_LEAST * loudest:
+            return True
+        if near_neighbours and (low, high) == (2, 3) and levels[own].sum() < OWN_PARTIALS_SHARE * levels.sum():
             return True
     return False
 

@@ -82,14 +82,15 @@ def learned_rates(
 
 
 def without_effect(amount: float, change_cents: float, prior: Rate) -> bool:
-    """R25: from a turn that should have moved the string and didn't, nothing is learned: who knows what was turned.
+    """R23, R25: from a turn that should have moved the string and didn't, or that went the other way, nothing is learned: who
+    knows what was turned.
 
-    >>> without_effect(0.5, 0.3, Rate(25.0, 8.0)), without_effect(0.5, 6.0, Rate(25.0, 8.0))
-    (True, False)
+    >>> [without_effect(0.5, change, Rate(25.0, 8.0)) for change in (0.3, -20.0, 6.0)]
+    [True, True, False]
     """
     due = abs(amount) * (prior.cents - prior.plus_minus)
     along = change_cents if amount > 0 else -change_cents
-    return due >= EFFECT_DUE_CENTS and -WRONG_WAY_CENTS <= along < EFFECT_SHARE * due
+    return along < -WRONG_WAY_CENTS or (due >= EFFECT_DUE_CENTS and along < EFFECT_SHARE * due)
 
 
 # An entry on one string leaves what the other three taught as it was; a bench asks for all four each time.

@@ -48,7 +48,27 @@ def one_move(move: Move, before: Advice | Judged) -> RecentMove | None:
 def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | None:
     """The move before the last reading, with those before it the same way that had no effect either; where several were made
     between two readings, none can be held to account.
+
+    Where a move had no effect or went the wrong way and nobody has said why, it stays the last one however often the string is
+    read again, until a reading shows that it did what it should.
     """
+    last = next((at for at in reversed(range(len(segments))) if segments[at].moves), None)
+    if last is None:
+        return None
+    recent = _with_those_before(facts, segments[: last + 1])
+    read_again = segments[last:-1]
+    if recent is None or not read_again:
+        return recent
+    is_open = segments[last].moves[-1].answer is None
+    return recent if is_open and all(_is_asked_at(facts, recent, each.after) for each in read_again) else None
+
+
+def _is_asked_at(facts: Situation, recent: RecentMove, reading: Reading) -> bool:
+    off = _off(facts, reading)
+    return off is not None and sign_of(facts, recent, off) is not None
+
+
+def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentMove | None:
     plain = _as_by_kind(facts)
     last = _move_of(facts, segments[-1])
     if last is None:

@@ -115,15 +115,14 @@ def _state(
     last = readings[-1]
     pending = [move for move in moves if move.seq > last.seq]
     segments = segments_of(readings, moves)
-    newest = segments[-1] if segments and segments[-1].after is last else None
-    before = recent = answer = None
-    if newest is not None and newest.moves:
-        before = _judged(facts, newest.before)
-        recent = recent_move(facts, segments)
-        answer = newest.moves[-1].answer if recent is not None else None
-        if answer == "wound-other-way":  # that is kept of the string; the move tells nothing more
-            recent = answer = None
-    if recent is None and moves and not (newest is not None and newest.moves):
+    recent = recent_move(facts, segments)
+    turned = next((each for each in reversed(segments) if each.moves), None)
+    if turned is not None and turned.after is not last and recent is None:
+        turned = None  # it was read more than once since, and nothing is open about it
+    answer = None if turned is None or recent is None else turned.moves[-1].answer
+    if answer == "wound-other-way":  # that is kept of the string; the move tells nothing more
+        recent = answer = None
+    if turned is None and moves:
         recent = _earlier(readings, moves[-1], facts)
     return StringState(
         string,
@@ -132,8 +131,8 @@ def _state(
         learned,
         reading=last,
         advice=_answered(facts, last, recent, answer),
-        moved=newest.moves[-1] if newest is not None and newest.moves else None,
-        before=before,
+        moved=None if turned is None else turned.moves[-1],
+        before=None if turned is None else _judged(facts, turned.before),
         pending=pending[-1] if pending else None,
         recent=recent,
         answer=answer,
