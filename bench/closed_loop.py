@@ -1,9 +1,10 @@
 """Does following the advice tune an instrument, in few moves, without breaking anything? 500 simulated instruments.
 
-Run: ``bin/pondus bench closed_loop [--instruments 500] [--mishaps 0.03] [--through-api]``. Beside the two who follow Pondus
-(step by step, and turning while it sounds) plain players with the same hands, which now and then take the neighbour's peg, or
-forget to turn. ``--through-api``: those who follow Pondus have nothing but the application's pages, and a third has a tuner
-without figures. *bare*: seconds on a string without a screw, to those on one that has it.
+Run: ``bin/pondus bench closed_loop [--instruments 500] [--mishaps 0.03] [--through-api] [--rough]``. Beside the two who follow
+Pondus (step by step, and turning while it sounds) plain players with the same hands, which now and then take the neighbour's
+peg, or forget to turn. ``--through-api``: those who follow Pondus have nothing but the application's pages, and a third has a
+tuner without figures. ``--rough``: on instruments and with hands that nothing was tried on. *bare*: seconds on a string
+without a screw, to those on one that has it.
 """
 
 import argparse
@@ -17,6 +18,7 @@ from functools import partial
 import numpy as np
 
 from bench.players import Follower, Plain, Player
+from bench.rough import RoughHands, roughened
 from bench.sounding import PlainSounding, SoundingFollower
 from bench.through_api import ThroughApi
 from pondus.core.instruments import INSTRUMENTS, KINDS
@@ -162,20 +164,23 @@ def main() -> None:
     options.add_argument("--instruments", type=int, default=500)
     options.add_argument("--first", type=int, default=0, help="the first seed")
     options.add_argument("--mishaps", type=float, default=0.03, help="share of moves")
+    options.add_argument("--rough", action="store_true", help="instruments and hands that nothing was tried on")
     options.add_argument("--through-api", action="store_true", help="through the application's own API")
     given = options.parse_args()
     with all_players(through_api=given.through_api) as players:
-        trial(players, range(given.first, given.first + given.instruments), mishaps=given.mishaps)
+        trial(players, range(given.first, given.first + given.instruments), mishaps=given.mishaps, rough=given.rough)
 
 
-def trial(players: Mapping[str, Make], seeds: range, *, mishaps: float) -> None:
-    """Every player on every instrument; prints what came of it."""
+def trial(players: Mapping[str, Make], seeds: range, *, mishaps: float, rough: bool = False) -> None:
+    """Every player on every instrument; prints what came of it. ``rough``: on `rough` ones."""
     counts = {(start, name): Count() for start in (*STARTS, "all") for name in players}
     spent = dict.fromkeys(players, 0.0)
     for seed in seeds:
         wood, fitted, start = instrument(seed)
+        wood = roughened(wood, seed) if rough else wood
         for name, make in players.items():
-            player = make(wood, fitted, Hands(np.random.default_rng([seed, 11]), mishaps))
+            hands = (RoughHands if rough else Hands)(np.random.default_rng([seed, 11]), mishaps)
+            player = make(wood, fitted, hands)
             began = time.perf_counter()
             player.tune()  # type: ignore[attr-defined]
             spent[name] += time.perf_counter() - began

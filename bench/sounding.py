@@ -86,8 +86,10 @@ class PlainSounding(Player):
 
     def _bring_in(self, name: str, way: dict[str, float]) -> None:
         for _ in range(12):
+            if self.stopped:
+                return
             shown = self.hands.reading(self.wood, name)
-            if abs(shown) <= self._good(name) or self.stopped:
+            if abs(shown) <= self._good(name):
                 return
             up = 1.0 if shown < 0 else -1.0
             true, now = self.wood.true[name], self.wood.now[name]
