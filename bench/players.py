@@ -29,7 +29,8 @@ from pondus.core.simulated.turning import ease_bridge, tug, tug_down
 from pondus.core.simulated.wood import Fitted, Wood
 
 T = TypeVar("T")
-GOOD_CENTS, FIFTHS_CENTS = 2.5, 4.0
+GOOD_CENTS, FIFTHS_CENTS = 2.0, 4.0
+"""What all players call right, on a display that flickers by 0.7: so that truly it is within 3 (fifths 5)."""
 SWEEP_SECONDS, SCREW_SECONDS, PEG_SECONDS = 25, 15, 45
 MOST_MOVES, MOST_SWEEPS = 400, 10
 SHARP_CENTS = 100.0
