@@ -41,6 +41,14 @@ class TestNoEffect(QuestionsTest):
         self.assertIn("D", bench["plan"]["ask"])
         self.assertIn("hardly moved", self.on(bench, "D")["headline"])
 
+    def test_reading_it_again_as_it_was_answers_nothing(self) -> None:
+        _, tuning = self.begin()
+        move, _ = self.unmoved(tuning)
+        for typed in ("C4 -20", "C4 -19"):
+            bench = self.read(tuning, "D", typed)
+            self.assertEqual((self.steps(bench, "D"), bench["next_string"]), (["ask"], "D"))
+        self.assertEqual(self.steps(self.answer(move, "sprang-back"), "D")[0], "turn-peg")
+
     def test_each_answer_is_followed_and_kept(self) -> None:
         for answer, first in (("sprang-back", "turn-peg"), ("other-peg", "play-again"), ("none", "check")):
             _, tuning = self.begin()
