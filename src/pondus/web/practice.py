@@ -55,7 +55,7 @@ OF_STUDIO = ("a4", "fifth_cents", "tolerance_cents", "spelling")
 
 
 def must_be_theirs(device: DeviceFacts, person_id: UUID) -> None:
-    """A teacher's device reaches everyone's practice, another its person's alone."""
+    """A teacher's device reaches everyone's practice, another its person's alone. Raises TurnedAway."""
     if device.role != "teacher" and device.person != person_id:
         raise TurnedAway(403, NOT_YOURS)
 
