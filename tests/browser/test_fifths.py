@@ -142,12 +142,20 @@ class TestMending(FifthsTest):
 
 class TestListeningToTwo(FifthsTest):
     def test_a_double_stop_from_the_microphone_is_kept(self) -> None:
+        self.listen("Smew")
+
+    def test_and_where_no_socket_can_be_had(self) -> None:
+        self.listen("Pintail", sockets=False)
+
+    def listen(self, label: str, *, sockets: bool = True) -> None:
         pause = self.rng.normal(0, 1e-4, RATE // 2)
         tones = mixed(bowed(Tone(196.0, 2.0, RATE), self.rng), bowed(Tone(294.6, 2.0, RATE), self.rng), below_db=0.0)
         wav = self.folder / "microphone.wav"
         soundfile.write(wav, np.concatenate([pause, 0.5 * tones, pause]), RATE, subtype="PCM_16")
         with self.microphone(wav) as context:
-            page = self.add("violin", "Smew", context)
+            if not sockets:
+                context.route_web_socket(re.compile("/api/listen"), lambda ws: ws.close())
+            page = self.add("violin", label, context)
             self.fifths(page)
             page.get_by_role("button", name="Listen to two strings").click()
             expect(page.get_by_role("radio", name="G–D")).to_contain_text("wide")

@@ -9,6 +9,7 @@ import numpy as np
 from pondus.core.simulated.sound import Samples, Tone, plucked
 from pondus.web.app import WebConfig, create_app
 from tests.database import fresh_database
+from tests.web.test_fifths import double_stop
 
 RATE = 48_000
 LISTEN = {"instrument": "violin", "sample_rate": RATE}
@@ -25,8 +26,9 @@ class TestSoundByRequests(unittest.TestCase):
     def pcm(self, sound: Samples) -> bytes:
         return (np.clip(sound, -1, 1) * 32767).astype("<i2").tobytes()
 
-    def ask(self, sound: bytes, told: Any = None, **more: Any) -> Any:
-        body = {"listen": {**LISTEN, **more}, "sound": base64.b64encode(sound).decode(), "told": told}
+    def ask(self, sound: bytes, told: Any = None, told_fifth: Any = None, **more: Any) -> Any:
+        body = {"listen": {**LISTEN, **more}, "sound": base64.b64encode(sound).decode()}
+        body |= {"told": told, "told_fifth": told_fifth}
         return self.client.post("/api/listen/sound", json=body)
 
     def test_two_plucks_heard_in_growing_pieces_are_two_readings(self) -> None:
@@ -43,11 +45,26 @@ class TestSoundByRequests(unittest.TestCase):
                 readings.append(round(heard["settled"]["reading"]["hz"]))
         self.assertEqual(readings, [434, 437])
 
+    def test_a_fifth_is_told_once_until_it_changes(self) -> None:
+        quiet = np.zeros(RATE // 2)
+        stops = [double_stop(294.0, upper, 2.0, RATE) for upper in (441.0, 443.0)]
+        sound = self.pcm(np.concatenate([quiet, stops[0], quiet, stops[1], quiet]))
+        begins, told, fifths = 0, None, []
+        for end in range(RATE // 2, len(sound) // 2, 16_800):
+            begins = max(begins, end - int(2.5 * RATE))
+            heard = self.ask(sound[2 * begins : 2 * end], listen_for="fifth", told_fifth=told).json
+            told = heard["told_fifth"]
+            begins += heard["until"]
+            if heard["settled"] is not None:
+                fifths.append((heard["settled"]["strings"], round(heard["settled"]["fifth"]["from_pure_cents"])))
+        self.assertEqual(fifths, [(["D", "A"], 0), (["D", "A"], 8)])
+
     def test_what_is_no_sound_is_refused_in_words(self) -> None:
         for sound, more, field in (
             ("####", {}, "sound"),
             ("QQ==", {}, "sound"),
-            ("", {"listen_for": "fifth"}, "listen"),
+            ("####", {"listen_for": "fifth"}, "sound"),
+            ("", {"listen_for": "fifth", "string": "A"}, "string"),
         ):
             body = {"listen": {**LISTEN, **more}, "sound": sound}
             answer = self.client.post("/api/listen/sound", json=body)

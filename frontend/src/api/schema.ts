@@ -19874,15 +19874,110 @@ export interface components {
         };
         /**
          * HeardSoFar
-         * @description What is heard at the end of a sound that was sent, or the reading that settled in it. The first ``until`` samples
-         *     are done with: only what comes after is to be sent from now on, with ``told`` as it is here.
+         * @description What is heard at the end of a sound that was sent, or the reading or fifth that settled in it. The first ``until``
+         *     samples are done with: only what comes after is to be sent from now on, with ``told`` and ``told_fifth`` as they are here.
          */
         HeardSoFar: {
-            look: components["schemas"]["HeardSoFar.LookMessage"] | null;
-            settled: components["schemas"]["HeardSoFar.SettledMessage"] | null;
+            /** Look */
+            look: (components["schemas"]["HeardSoFar.LookMessage"] | components["schemas"]["HeardSoFar.FifthMessage"]) | null;
+            /** Settled */
+            settled: (components["schemas"]["HeardSoFar.SettledMessage"] | components["schemas"]["HeardSoFar.FifthSettledMessage"]) | null;
             told: components["schemas"]["HeardSoFar.ToldOut"] | null;
+            told_fifth: components["schemas"]["HeardSoFar.ToldFifthOut"] | null;
             /** Until */
             until: number;
+        };
+        /**
+         * FifthMessage
+         * @description What is heard right now of two strings together. ``type`` is "fifth"; figures are null until there is one.
+         */
+        "HeardSoFar.FifthMessage": {
+            /** Beats Hz */
+            beats_hz: number | null;
+            /** Clipping */
+            clipping: boolean;
+            /** From Pure Cents */
+            from_pure_cents: number | null;
+            /**
+             * Hears
+             * @enum {string}
+             */
+            hears: "quiet" | "listening" | "fifth";
+            /** Level Db */
+            level_db: number;
+            /** Said */
+            said: string | null;
+            /** Strings */
+            strings: [
+                string,
+                string
+            ] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fifth";
+        };
+        /**
+         * FifthResult
+         * @description What was heard of two neighbouring strings. Where ``usable`` is false, ``reason`` says why and figures are null.
+         */
+        "HeardSoFar.FifthResult": {
+            /**
+             * Beats Hz
+             * @default null
+             */
+            beats_hz?: number | null;
+            /** File */
+            file: string | null;
+            /**
+             * From Pure Cents
+             * @default null
+             */
+            from_pure_cents?: number | null;
+            /**
+             * Interval Cents
+             * @default null
+             */
+            interval_cents?: number | null;
+            /**
+             * Lower Hz
+             * @default null
+             */
+            lower_hz?: number | null;
+            /**
+             * Reason
+             * @default null
+             */
+            reason?: ("silent" | "noisy" | "too-short" | "unsteady" | "one-string" | "other-strings" | "too-far" | "not-together") | null;
+            /**
+             * Upper Hz
+             * @default null
+             */
+            upper_hz?: number | null;
+            /** Usable */
+            usable: boolean;
+        };
+        /**
+         * FifthSettledMessage
+         * @description A fifth that has held.
+         */
+        "HeardSoFar.FifthSettledMessage": {
+            /** Confidence */
+            confidence: number;
+            fifth: components["schemas"]["HeardSoFar.FifthResult"];
+            /** Plus Minus Cents */
+            plus_minus_cents: number;
+            /** Strings */
+            strings: [
+                string,
+                string
+            ];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            type: "fifth-settled";
         };
         /**
          * HearingResult
@@ -19978,11 +20073,10 @@ export interface components {
             /** String Cents */
             string_cents: number | null;
             /**
-             * Type
-             * @default reading
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            type?: "reading";
+            type: "reading";
         };
         /**
          * SettledMessage
@@ -19993,11 +20087,23 @@ export interface components {
             ask: ("between-strings" | "octave" | "unsure") | null;
             reading: components["schemas"]["HeardSoFar.HearingResult"];
             /**
-             * Type
-             * @default settled
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
-            type?: "settled";
+            type: "settled";
+        };
+        /**
+         * ToldFifthOut
+         * @description The fifth that the sounding gave; to be sent along with what sounds on.
+         */
+        "HeardSoFar.ToldFifthOut": {
+            /** From Pure Cents */
+            from_pure_cents: number;
+            /** Strings */
+            strings: [
+                string,
+                string
+            ];
         };
         /**
          * ToldOut
@@ -23240,7 +23346,7 @@ export interface components {
         /**
          * SoundSoFar
          * @description Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
-         *     answer before said.
+         *     answer before said. ``told`` or ``told_fifth`` as the answer before had it.
          */
         SoundSoFar: {
             listen: components["schemas"]["SoundSoFar.ListenRequest"];
@@ -23248,6 +23354,8 @@ export interface components {
             sound: string;
             /** @default null */
             told?: components["schemas"]["SoundSoFar.ToldReading"] | null;
+            /** @default null */
+            told_fifth?: components["schemas"]["SoundSoFar.ToldFifthReading"] | null;
         };
         /**
          * FifthWidth
@@ -23304,6 +23412,16 @@ export interface components {
              * @default tempered
              */
             target?: ("tempered" | "pure") | components["schemas"]["SoundSoFar.FifthWidth"];
+        };
+        /**
+         * ToldFifthReading
+         * @description The fifth that the sounding gave already, as the answer before told it.
+         */
+        "SoundSoFar.ToldFifthReading": {
+            /** From Pure Cents */
+            from_pure_cents: number;
+            /** Strings */
+            strings: string[];
         };
         /**
          * ToldReading

@@ -31,7 +31,7 @@ export function openListening(to: ListenTo, hearing: Hearing): Listening {
     ...hearing,
     onNeverReady: () => {
       failed += 1;
-      if (failed === TRIES && to.listen_for === "string") void turnToRequests();
+      if (failed === TRIES) void turnToRequests();
     },
   });
   return {

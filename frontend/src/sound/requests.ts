@@ -1,9 +1,16 @@
 import type { components } from "../api/schema";
 import { answered, api, Away } from "../api/client";
-import type { Hearing, ListenTo } from "./socket";
+import type { FifthLook, FifthSettled, Hearing, ListenTo, Look, Settled } from "./socket";
 
-type Told = components["schemas"]["HeardSoFar"]["told"];
-type Sent = components["schemas"]["SoundSoFar"]["listen"];
+type Body = components["schemas"]["SoundSoFar"];
+type Told = Pick<Body, "told" | "told_fifth">;
+type Sent = Body["listen"];
+/** As the socket says it: two strings are a pair there. */
+type Heard = Told & {
+  look: Look | FifthLook | null;
+  settled: Settled | FifthSettled | null;
+  until: number;
+};
 
 const EVERY_MS = 350;
 const KEPT_SECONDS = 2.5;
@@ -11,7 +18,7 @@ const KEPT_SECONDS = 2.5;
 /** Sound by ordinary requests: the last seconds of it again and again, from where the last reading settled. */
 export class SoundRequests {
   private blocks: Int16Array[] = [];
-  private told: Told = null;
+  private told: Told = { told: null, told_fifth: null };
   private closed = false;
   private isReady = false;
   /** How many samples were let go of, in all. */
@@ -45,24 +52,22 @@ export class SoundRequests {
     if (sound.length === 0) return;
     const droppedBefore = this.dropped;
     try {
-      const heard = await answered(
+      const heard = (await answered(
         api.POST("/api/listen/sound", {
           body: {
             listen: this.to as Sent,
             sound: base64(sound),
-            told: this.told,
+            ...this.told,
           },
         }),
-      );
+      )) as Heard;
       if (this.isClosed()) return;
       if (!this.isReady) this.hearing.onReady();
       this.isReady = true;
-      this.told = heard.told;
-      if (heard.look !== null) this.hearing.onLook({ ...heard.look, type: "reading" });
+      this.told = { told: heard.told, told_fifth: heard.told_fifth };
+      if (heard.look !== null) this.hearing.onLook(heard.look);
       this.drop(heard.until - (this.dropped - droppedBefore));
-      if (heard.settled !== null) {
-        this.hearing.onSettled({ ...heard.settled, type: "settled" });
-      }
+      if (heard.settled !== null) this.hearing.onSettled(heard.settled);
     } catch (error) {
       if (this.isClosed()) return;
       if (error instanceof Away) {

@@ -14,8 +14,8 @@ from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled, Told
-from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth
-from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ
+from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
+from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.pitch import Spelling, check_a4
@@ -36,7 +36,7 @@ class ListenRequest(Contract):
     def listener(self) -> Listener | FifthListener:
         """A listener for it. Raises BadInput."""
         if self.listen_for == "fifth":
-            return self._fifth_listener()
+            return self.fifth_listener()
         if self.strings is not None:
             raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
         return self.string_listener()
@@ -62,7 +62,8 @@ class ListenRequest(Contract):
                 " browsers send 44100 or 48000.",
             )
 
-    def _fifth_listener(self) -> FifthListener:
+    def fifth_listener(self, told: ToldFifth | None = None) -> FifthListener:
+        """One that hears two neighbours together; ``told``: in the middle of a sounding. Raises BadInput."""
         self._check_rate()
         instrument = instrument_named(self.instrument)
         if self.string is not None:
@@ -75,6 +76,7 @@ class ListenRequest(Contract):
             strings=self.strings,
             a4=check_a4(self.a4),
             fifth_cents=fifth_cents_of(self.target),
+            told=told,
         )
 
 
@@ -86,25 +88,46 @@ class ToldReading(Contract):
     level_db: float
 
 
+class ToldFifthReading(Contract):
+    """The fifth that the sounding gave already, as the answer before told it."""
+
+    strings: Annotated[list[str], Field(min_length=2, max_length=2)]
+    from_pure_cents: float
+
+    def told(self) -> ToldFifth:
+        """As the core has it."""
+        lower, upper = self.strings
+        return ToldFifth((lower, upper), self.from_pure_cents)
+
+
+LOOKS_FOR_A_FIFTH = 6
+"""Of the sound sent, that the last so many looks are heard for a fifth: twice, a sixth of a second apart."""
+
+
 class SoundSoFar(Contract):
     """Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
-    answer before said.
+    answer before said. ``told`` or ``told_fifth`` as the answer before had it.
     """
 
     listen: ListenRequest
     sound: Annotated[str, Field(max_length=900_000)]
     told: ToldReading | None = None
+    told_fifth: ToldFifthReading | None = None
 
     def heard(self) -> "HeardSoFar":
         """Hear it from its beginning. Raises BadInput."""
-        if self.listen.listen_for != "string":
-            raise BadInput("listen", "Two strings together are heard over the socket alone; use a recording of them.")
-        told = None if self.told is None else Told(self.told.hz, self.told.spread_cents, self.told.level_db)
-        listener = self.listen.string_listener(told)
+        return self._fifth() if self.listen.listen_for == "fifth" else self._string()
+
+    def _samples(self) -> Samples:
         try:
-            samples = np.frombuffer(base64.b64decode(self.sound, validate=True), "<i2").astype(np.float32) / 32768.0
+            return np.frombuffer(base64.b64decode(self.sound, validate=True), "<i2").astype(np.float32) / 32768.0
         except ValueError:
             raise BadInput("sound", "The sound isn't 16-bit PCM as Base64; send it anew.") from None
+
+    def _string(self) -> "HeardSoFar":
+        told = None if self.told is None else Told(self.told.hz, self.told.spread_cents, self.told.level_db)
+        listener = self.listen.string_listener(told)
+        samples = self._samples()
         look, step, done, at_done = None, round(LOOK_EVERY_SECONDS * listener.rate_hz), 0, told
         for start in range(0, len(samples), step):
             end = min(start + step, len(samples))
@@ -115,6 +138,15 @@ class SoundSoFar(Contract):
                 if said.hz is None and listener.told is None:  # silence: what was before it is over
                     done, at_done = end, None
         return HeardSoFar.of(look, None, at_done, done)
+
+    def _fifth(self) -> "HeardSoFar":
+        told = None if self.told_fifth is None else self.told_fifth.told()
+        listener = self.listen.fifth_listener(told)
+        samples = self._samples()
+        said = listener.feed(samples, at_most=LOOKS_FOR_A_FIFTH)
+        settled = next((each for each in said if isinstance(each, FifthSettled)), None)
+        look = next((each for each in reversed(said) if isinstance(each, FifthLook)), None)
+        return HeardSoFar.of_fifth(look, settled, listener.told, len(samples) if listener.is_silent else 0)
 
 
 class ReadyMessage(Result):
@@ -170,35 +202,6 @@ class SettledMessage(Result):
         return cls(reading=HearingResult.of(settled.reading, file=None), ask=settled.ask)
 
 
-class ToldOut(Result):
-    """The reading that the sounding gave; to be sent along with what sounds on."""
-
-    hz: float
-    spread_cents: float
-    level_db: float
-
-
-class HeardSoFar(Result):
-    """What is heard at the end of a sound that was sent, or the reading that settled in it. The first ``until`` samples
-    are done with: only what comes after is to be sent from now on, with ``told`` as it is here.
-    """
-
-    look: LookMessage | None
-    settled: SettledMessage | None
-    told: ToldOut | None
-    until: int
-
-    @classmethod
-    def of(cls, look: Look | None, settled: Settled | None, told: Told | None, until: int) -> "HeardSoFar":
-        """From the core's words."""
-        return cls(
-            look=None if look is None else LookMessage.of(look),
-            settled=None if settled is None else SettledMessage.of(settled),
-            told=None if told is None else ToldOut(**told.__dict__),
-            until=until,
-        )
-
-
 class FifthMessage(Result):
     """What is heard right now of two strings together. ``type`` is "fifth"; figures are null until there is one."""
 
@@ -242,6 +245,57 @@ class FifthSettledMessage(Result):
             fifth=FifthResult.of(settled.heard, file=None),
             plus_minus_cents=round(settled.heard.plus_minus_cents, 3),
             confidence=hundredth(settled.heard.confidence) or 0.0,
+        )
+
+
+class ToldOut(Result):
+    """The reading that the sounding gave; to be sent along with what sounds on."""
+
+    hz: float
+    spread_cents: float
+    level_db: float
+
+
+class ToldFifthOut(Result):
+    """The fifth that the sounding gave; to be sent along with what sounds on."""
+
+    strings: tuple[str, str]
+    from_pure_cents: float
+
+
+class HeardSoFar(Result):
+    """What is heard at the end of a sound that was sent, or the reading or fifth that settled in it. The first ``until``
+    samples are done with: only what comes after is to be sent from now on, with ``told`` and ``told_fifth`` as they are here.
+    """
+
+    look: Annotated[LookMessage | FifthMessage, Field(discriminator="type")] | None
+    settled: Annotated[SettledMessage | FifthSettledMessage, Field(discriminator="type")] | None
+    told: ToldOut | None
+    told_fifth: ToldFifthOut | None
+    until: int
+
+    @classmethod
+    def of(cls, look: Look | None, settled: Settled | None, told: Told | None, until: int) -> "HeardSoFar":
+        """From the core's words."""
+        return cls(
+            look=None if look is None else LookMessage.of(look),
+            settled=None if settled is None else SettledMessage.of(settled),
+            told=None if told is None else ToldOut(**told.__dict__),
+            told_fifth=None,
+            until=until,
+        )
+
+    @classmethod
+    def of_fifth(
+        cls, look: FifthLook | None, settled: FifthSettled | None, told: ToldFifth | None, until: int
+    ) -> "HeardSoFar":
+        """From the core's words, of two strings together."""
+        return cls(
+            look=None if look is None else FifthMessage.of(look),
+            settled=None if settled is None else FifthSettledMessage.of(settled),
+            told=None,
+            told_fifth=None if told is None else ToldFifthOut(**told.__dict__),
+            until=until,
         )
 
 

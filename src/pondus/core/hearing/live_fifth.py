@@ -41,9 +41,24 @@ class FifthSettled:
     strings: tuple[str, str]
     heard: DoubleStop
 
+    @property
+    def as_told(self) -> "ToldFifth":
+        """What is remembered of it while the sounding goes on."""
+        return ToldFifth(self.strings, self.heard.fifth.from_pure_cents)
+
+
+@dataclass(frozen=True)
+class ToldFifth:
+    """The fifth that a sounding gave already: its strings, lower first, and how far it lay from pure, in cents."""
+
+    strings: tuple[str, str]
+    from_pure_cents: float
+
 
 class FifthListener:
-    """Hears double stops of one instrument live; ``strings`` None: whichever two neighbours sound."""
+    """Hears double stops of one instrument live; ``strings`` None: whichever two neighbours sound. ``told``: the sound goes on
+    in a sounding that has given a fifth already.
+    """
 
     def __init__(
         self,
@@ -53,23 +68,33 @@ class FifthListener:
         strings: tuple[str, str] | None = None,
         a4: float = A4_HZ,
         fifth_cents: float = TEMPERED_FIFTH_CENTS,
+        told: ToldFifth | None = None,
     ) -> None:
         self.instrument, self.strings, self.rate_hz = instrument, strings, rate_hz
         self.a4, self.fifth_cents = a4, fifth_cents
         self._stream = Stream(rate_hz, kept_seconds=KEPT_SECONDS)
         self._sounding = self._silent = 0
         self._last: FifthSettled | None = None
-        self._told: FifthSettled | None = None
+        self.told = told
+        """The fifth that the present sounding gave; None: it has given none yet."""
         self._reason: FifthReason | None = None
 
-    def feed(self, samples: Samples) -> list[FifthLook | FifthSettled]:
-        """Take in sound and give what there is to say: a look for every 50 ms, and settled fifths."""
+    @property
+    def is_silent(self) -> bool:
+        """Whether nothing sounds, and the sounding before is over."""
+        return self._sounding == 0
+
+    def feed(self, samples: Samples, *, at_most: int | None = None) -> list[FifthLook | FifthSettled]:
+        """Take in sound and give what there is to say: a look for every 50 ms, and settled fifths. ``at_most``: only so many of
+        the last looks hear; what comes before is only kept.
+        """
         said: list[FifthLook | FifthSettled] = []
-        for newest in self._stream.looks(samples):
+        passed_over = 0 if at_most is None else max(0, self._stream.count(samples) - at_most)
+        for place, newest in enumerate(self._stream.looks(samples)):
             level = level_db(newest)
             quiet = level < QUIET_BELOW_DB
             self._follow(quiet)
-            settled = None if quiet else self._settle()
+            settled = None if quiet or place < passed_over else self._settle()
             hears: HearsFifth = "quiet" if quiet else "fifth" if self._last else "listening"
             strings, heard = (None, None) if self._last is None else (self._last.strings, self._last.heard)
             said.append(FifthLook(hears, level, is_clipping(newest), strings, heard, self._reason))
@@ -82,7 +107,7 @@ class FifthListener:
         self._silent = self._silent + 1 if quiet else 0
         self._sounding += not quiet
         if self._silent >= SILENT_LOOKS:
-            self._sounding, self._last, self._told, self._reason = 0, None, None, None
+            self._sounding, self._last, self.told, self._reason = 0, None, None, None
 
     def _settle(self) -> FifthSettled | None:
         tries = self._sounding - FIRST_TRY_LOOKS
@@ -90,13 +115,13 @@ class FifthListener:
             return None
         heard = self._hear(min(KEPT_SECONDS, self._sounding * LOOK_EVERY_SECONDS))
         before, self._last = self._last, heard
-        if heard is None or before is None or not _same(before, heard, AGREE_CENTS):
+        if heard is None or before is None or not _same(before.as_told, heard, AGREE_CENTS):
             return None
-        if self._told is not None and _same(self._told, heard, NEW_FIFTH_CENTS):
+        if self.told is not None and _same(self.told, heard, NEW_FIFTH_CENTS):
             return None
         if heard.heard.plus_minus_cents > SURE_CENTS:
             return None
-        self._told = heard
+        self.told = heard.as_told
         return heard
 
     def _hear(self, seconds: float) -> FifthSettled | None:
@@ -113,6 +138,6 @@ class FifthListener:
         return FifthSettled(*found)
 
 
-def _same(one: FifthSettled, other: FifthSettled, cents: float) -> bool:
-    apart = one.heard.fifth.from_pure_cents - other.heard.fifth.from_pure_cents
+def _same(one: ToldFifth, other: FifthSettled, cents: float) -> bool:
+    apart = one.from_pure_cents - other.heard.fifth.from_pure_cents
     return one.strings == other.strings and abs(apart) <= cents
