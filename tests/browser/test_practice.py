@@ -198,7 +198,9 @@ class TestPractice(PracticeTest):
                 assert string is not None
                 said = told.inner_text()
                 if string[1] == "A":
-                    self.assertIn("5.9 cents sharp", said)
+                    sharp = re.search(r"([\d.]+) cents sharp", said)
+                    assert sharp is not None, said
+                    self.assertAlmostEqual(float(sharp[1]), 5.9, delta=0.5)  # a bow strays a little while it is heard
                     self.assertIn("Right", said)
                 else:
                     self.assertIn("Not counted", said)
