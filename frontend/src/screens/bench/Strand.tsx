@@ -38,7 +38,7 @@ export function Strand({ string, waits, x, current, narrow, last }: StrandProps)
         />
       ))}
       {string.ghost_cents !== null && off !== null && waits === undefined && (
-        <Ghost x={x} from={y} to={REST_Y + heightOf(string.ghost_cents)} />
+        <Ghost x={x} from={y} to={REST_Y + heightOf(string.ghost_cents)} arrow={last && !narrow ? 30 : -30} />
       )}
       {off !== null && (
         <Weight
@@ -70,14 +70,15 @@ function voiceOf(off: number | null, settled: boolean): string {
   return off < 0 ? "var(--below)" : "var(--above)";
 }
 
-function Ghost({ x, from, to }: { x: number; from: number; to: number }) {
+/** Where the next move should bring the weight; `arrow`: how far beside the strand the way there is drawn, where no figure stands. */
+function Ghost({ x, from, to, arrow }: { x: number; from: number; to: number; arrow: number }) {
   if (Math.abs(to - from) < 6) return null;
   const tip = to > from ? -7 : 7;
   return (
     <g stroke="var(--ink)" fill="none" strokeWidth={2} opacity={0.8}>
       <rect x={x - 20} y={to - 9} width={40} height={18} rx={4} strokeDasharray="4 4" />
       <path
-        d={`M${String(x - 30)} ${String(from)} V${String(to)} m-5 ${String(tip)} l5 ${String(-tip)} l5 ${String(tip)}`}
+        d={`M${String(x + arrow)} ${String(from)} V${String(to)} m-5 ${String(tip)} l5 ${String(-tip)} l5 ${String(tip)}`}
       />
     </g>
   );
