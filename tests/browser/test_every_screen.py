@@ -133,6 +133,8 @@ class TestEveryScreen(BrowserTest):
                 expect(page.locator("main")).to_have_count(1)
                 expect(page.locator("main")).to_be_visible()
                 self.assertTrue(waiting)
+                for route in waiting:
+                    route.abort()
                 context.close()
 
     def test_focus_goes_to_the_heading_of_the_page_that_comes(self) -> None:
