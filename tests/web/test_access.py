@@ -379,7 +379,7 @@ class TestComingIn(Room):
             self.ask(
                 self.device(None), "POST", "/api/join", json={"code": code}, environ_base={"REMOTE_ADDR": "10.0.0.5"}
             )
-            self.assertNotEqual(list(connection.notifies(timeout=5.0, stop_after=1)), [])
+            self.assertNotEqual(list(connection.notifies(timeout=60.0, stop_after=1)), [])
 
     def test_two_helpers_who_are_not_on_the_roll_have_a_place_each(self) -> None:
         places = []

@@ -10,7 +10,7 @@ from uuid import uuid4
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import migrate
 
-WITHIN_SECONDS = 20
+WITHIN_SECONDS = 60
 
 
 class Told:
