@@ -3,6 +3,7 @@
 One follows Pondus' aims; one is any competent person without it, who turns until the string is right and goes round again.
 """
 
+import math
 from collections.abc import Callable
 
 from bench.players import GOOD_CENTS, MOST_SWEEPS, SWEEP_SECONDS, Follower, Player
@@ -18,8 +19,9 @@ TAKE_SECONDS, PEG_PUSH_SECONDS, SCREW_PUSH_SECONDS, TUG_SECONDS = 5.0, 2.0, 0.7,
 """To find the peg or screw and begin to play; a push and a look at the display."""
 NEAR_CENTS, LEAST_DEGREES = 40.0, 1.0
 PLAIN_PEG_PAST_CENTS, PLAIN_GIVES_UP_DEGREES, PLAIN_GIVES_UP_TURNS = 50.0, 30.0, 3.0
-STOPS_EARLY_CENTS, STILL_CENTS = 1.0, 4.0
-"""Less than this is no movement on a display."""
+STOPS_EARLY_CENTS, WRONG_WAY_SEEN_CENTS = 1.0, 30.0
+MOST_STILL_PUSHES = 12
+"""However little a push is known to do, after so many that show nothing a hand stops."""
 
 
 def turned_until(
@@ -44,20 +46,20 @@ def turned_until(
     return turned, shown
 
 
-def still_or_wrong(before: float, up: float, *, mechanism: str, rate: Rate, stop_at: float) -> Callable[[float], bool]:
-    """When a hand stops that turns while it sounds: at ``stop_at``, or where nothing moves that should, or the wrong way. Cents
-    off the target; ``up`` +1 raises, -1 lowers.
+def still_or_wrong(up: float, *, mechanism: str, rate: Rate, stop_at: float) -> Callable[[float], bool]:
+    """When a hand stops that turns while it sounds: at ``stop_at``, where the last pushes moved nothing that they should have,
+    or the wrong way. Cents off the target; ``up`` +1 raises, -1 lowers. It goes by what the display has shown since the hand
+    began, never by an earlier reading, which may have been a wrong note.
     """
     push = LEAST_DEGREES if mechanism == "peg" else PUSH_TURNS
-    least_push = push * max(0.0, rate.cents - rate.plus_minus)
-    pushes = 0
+    due_a_push = max(EFFECT_DUE_CENTS / MOST_STILL_PUSHES, push * (rate.cents - rate.plus_minus))
+    pushes = math.ceil(EFFECT_DUE_CENTS / due_a_push)
+    seen: list[float] = []
 
     def stop(now: float) -> bool:
-        nonlocal pushes
-        pushes += 1
-        due = (pushes - 1) * least_push
-        still = due >= EFFECT_DUE_CENTS and (now - before) * up < min(EFFECT_SHARE * due, STILL_CENTS)
-        wrong = (now - before) * up < -30.0
+        seen.append(now)
+        still = len(seen) > pushes and (now - seen[-1 - pushes]) * up < EFFECT_SHARE * EFFECT_DUE_CENTS
+        wrong = (now - seen[0]) * up < -WRONG_WAY_SEEN_CENTS
         return wrong or still or (now - stop_at) * up >= 0.0
 
     return stop
@@ -129,7 +131,6 @@ class SoundingFollower(Follower):
 
         facts = self._facts(name)
         stop = still_or_wrong(
-            before,
             up,
             mechanism=mechanism,
             rate=facts.peg_rate if mechanism == "peg" else facts.screw_rate,

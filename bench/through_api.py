@@ -233,9 +233,7 @@ class ThroughApi(Player):
             else Rate(learned["screw_cents_per_turn"], learned["screw_plus_minus"])
         )
         aim = shown["stop_at_cents"]
-        # Others have been turned since it was read: a hand that turns while it sounds sees where it stands now.
-        begins = self.hands.reading(self.wood, name)
-        stop = still_or_wrong(begins, up, mechanism=mechanism, rate=rate, stop_at=aim)
+        stop = still_or_wrong(up, mechanism=mechanism, rate=rate, stop_at=aim)
         before = self.wood
         turned, _ = turned_until(self, name, mechanism, hand, stop=stop, aim=aim, limit=2.0 * step["amount"])
         self.moved = (name, _whose(before, self.wood))

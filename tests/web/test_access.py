@@ -230,11 +230,13 @@ class TestWalk(Room):
             ({"reach": "log", "instruments": {str(self.viola): 7, str(self.violin): 3}}, {str(self.violin): 3}),
             ({"reach": "studio", "instruments": {str(self.viola): 8}}, {}),
         ):
-            with self.app.test_request_context("/api/changes", base_url=BASE):
+            with self.subTest(told=told), self.app.test_request_context("/api/changes", base_url=BASE):
                 g.device = DeviceFacts("student", uuid4(), self.ines)
                 [event] = list(narrowed(f"data: {json.dumps(told)}\n\n")) or [None]
-            with self.subTest(told=told):
                 self.assertEqual(None if event is None else json.loads(event[6:])["instruments"], kept)
+                [first] = list(narrowed(f"event: live\ndata: {json.dumps(told)}\n\n"))
+                self.assertTrue(first.startswith("event: live\ndata: "))
+                self.assertEqual(json.loads(first.partition("data: ")[2])["instruments"], kept or {})
 
     def test_nothing_a_student_or_helper_is_told_holds_anothers_name(self) -> None:
         for role, person, hidden in (

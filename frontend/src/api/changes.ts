@@ -7,11 +7,15 @@ import { benchKey, outbox } from "./outbox/benchOutbox";
 import { pauseMs } from "./policy";
 import { queries } from "./queries";
 
-/** What the server tells of a change, or `missed`: something may have changed that wasn't told. */
+/**
+ * What the server tells of a change, or `missed`: something may have changed that wasn't told. `begun`: a stream begins; what
+ * changed just before is told next.
+ */
 interface Told {
   reach?: "log" | "studio";
   instruments?: Record<string, number>;
   missed?: boolean;
+  begun?: boolean;
   /** The database tells of changes now. */
   live?: boolean;
 }
@@ -29,7 +33,7 @@ const ASIDE_MS = 15_000;
 const SELDOM_MS = 60_000;
 const OFTEN_MS = 4000;
 
-/** What was asked so lately is not asked again when the stream is back: it can't have missed more than a moment. */
+/** What was asked so lately is not asked again when a stream begins: what changed a moment before comes with it. */
 const JUST_ASKED_MS = 2000;
 
 let live = false;
@@ -107,10 +111,11 @@ class Stream {
     this.close();
     const source = new EventSource("/api/changes");
     this.source = source;
-    const begun = (isLive: boolean) => () => {
+    const begun = (isLive: boolean) => (event: MessageEvent<string>) => {
       this.failures = 0;
       this.pass({ kind: "state", there: true, live: isLive });
-      this.pass({ kind: "told", told: { missed: true } });
+      this.pass({ kind: "told", told: { begun: true } });
+      this.pass({ kind: "told", told: JSON.parse(event.data) as Told });
     };
     source.addEventListener("live", begun(true));
     source.addEventListener("deaf", begun(false));
@@ -147,14 +152,15 @@ function setState(now: { there: boolean; live: boolean }): void {
 }
 
 /** Ask anew for what is on the screen and isn't so any more. */
-function changed({ reach, instruments = {}, missed = false }: Told): void {
-  if (missed) {
+function changed({ reach, instruments = {}, missed = false, begun = false }: Told): void {
+  if (missed || begun) {
+    const since = missed ? Infinity : Date.now() - JUST_ASKED_MS;
     void queries.invalidateQueries({
-      predicate: ({ queryKey, state }) =>
-        queryKey[0] !== "kinds" && state.dataUpdatedAt < Date.now() - JUST_ASKED_MS,
+      predicate: ({ queryKey, state }) => queryKey[0] !== "kinds" && state.dataUpdatedAt < since,
     });
     return;
   }
+  if (reach === undefined) return;
   setTimeout(() => {
     for (const [id, version] of Object.entries(instruments)) askBench(id, version);
   }, OWN_ANSWER_MS);

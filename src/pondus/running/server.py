@@ -113,6 +113,7 @@ class Server(BaseApplication):  # type: ignore[misc]
         """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
         app = create_app(self.web)
         app.extensions["pondus_remembered"] = Remembered(self._shared)
+        app.extensions["pondus_changes"].begin()
         if self.web.ears_at_once:
             app.extensions["pondus_ears"].begin()
         gc.collect()
