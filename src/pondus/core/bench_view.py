@@ -186,15 +186,14 @@ class BenchView:
 
 def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
     """The bench of a tuning. ``measured``: what the instrument's whole log taught."""
-    return view_of(instrument, log, measured, string_states(instrument, log, measured, clock=clock))
+    states = string_states(instrument, log, measured, clock=clock)
+    return view_of(instrument, log, states, planned_round(instrument.facts, states, log, measured))
 
 
-def view_of(
-    instrument: FittedInstrument, log: TuningLog, measured: MoveLog, states: Sequence[StringState]
-) -> BenchView:
-    """As `bench_view`, where it is known already how the strings stand."""
+def view_of(instrument: FittedInstrument, log: TuningLog, states: Sequence[StringState], round_left: Plan) -> BenchView:
+    """As `bench_view`, where it is known already how the strings stand, and what is left of the round."""
     in_order = order_of(instrument.facts, log.tuning.order)
-    planned = _plan(instrument.facts, states, log, measured)
+    planned = _plan(round_left)
     begins_with = [line.string for line in planned.lines]
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
@@ -294,14 +293,17 @@ def learned_view(learned: LearnedRates) -> LearnedView:
     return LearnedView(screw.value, screw.plus_minus, screw.count, peg.value, peg.plus_minus, peg.count)
 
 
-def _plan(instrument: Instrument, states: Sequence[StringState], log: TuningLog, measured: MoveLog) -> PlanView:
+def planned_round(instrument: Instrument, states: Sequence[StringState], log: TuningLog, measured: MoveLog) -> Plan:
     """The rest of the round; a string that was turned and not heard since must be heard first."""
-    planned: Plan = plan(
+    return plan(
         {state.string.name: state.asked() for state in states},
         instrument=instrument,
         order=log.tuning.order,
         coupling=learned_coupling(instrument, measured),
     )
+
+
+def _plan(planned: Plan) -> PlanView:
     by_string: dict[str, list[Step]] = {name: [] for name in planned.order}
     for move in planned.moves:
         by_string[move.string].append(move.step)

@@ -6,10 +6,11 @@ Whoever looks works out what isn't kept and keeps nothing; whoever changes somet
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
 from functools import lru_cache
+from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import Text, cast, true
+from sqlalchemy import Text, bindparam, cast, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
@@ -25,6 +26,13 @@ from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, SummaryRow, 
 _ONE = TypeAdapter(TuningSummary)
 _CONTENT = cast(col(SummaryRow.content), Text)
 """As text: what was parsed once is known again."""
+_TUNINGS: Any = (
+    select(TuningRow.id, _CONTENT)
+    .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == col(TuningRow.id))
+    .where(col(TuningRow.instrument_id) == bindparam("instrument"))
+    .order_by(col(TuningRow.started_at).desc())
+)
+"""An instrument's tunings, newest first, with what is kept of them. Asked for at every entry, and so made once."""
 REMEMBERED = 50_000
 TOGETHER = 400
 """Tunings worked out at a time."""
@@ -37,11 +45,7 @@ def summaries(
     already.
     """
     found = session.exec(
-        select(TuningRow.id, _CONTENT)
-        .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == col(TuningRow.id))
-        .where(TuningRow.instrument_id == instrument_id)
-        .order_by(col(TuningRow.started_at).desc())
-        .limit(newest)
+        _TUNINGS if newest is None else _TUNINGS.limit(newest), params={"instrument": instrument_id}
     ).all()
     kept = [_parsed(content) for _, content in found if content is not None]
     missing = [tuning for tuning, content in found if content is None]

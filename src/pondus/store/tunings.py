@@ -1,10 +1,11 @@
 """Tunings with their readings and moves: begin, add, strike out, look up."""
 
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, TypeVar
 from uuid import UUID
 
-from sqlalchemy import union_all, update
+from sqlalchemy import bindparam, union_all, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, delete, desc, select
 
@@ -12,6 +13,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.log.records import TuningLog
+from pondus.core.pitch import Spelling
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import held_instrument, next_version
@@ -32,6 +34,13 @@ Entry = TypeVar("Entry", bound=ReadingRow | MoveRow | FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
 _PLACED = {"at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason"}
 """What an entry gets when it is kept, or later; the rest is what it says."""
+
+
+# Asked for at every entry, and so made once.
+_ENTERED: dict[Any, Any] = {
+    table: select(table).where(table.tuning_id == bindparam("tuning")).order_by(col(table.seq))
+    for table in (ReadingRow, MoveRow, FifthCheckRow)
+}
 
 
 def begin_tuning(session: Session, row: TuningRow) -> TuningRow:
@@ -84,13 +93,9 @@ def tuning_row(session: Session, tuning_id: UUID) -> TuningRow:
 def tuning_log(session: Session, tuning_id: UUID) -> TuningLog:
     """One tuning with all that was entered, in the log's order. Raises NotFound."""
     row = tuning_row(session, tuning_id)
-    readings = session.exec(
-        select(ReadingRow).where(ReadingRow.tuning_id == tuning_id).order_by(col(ReadingRow.seq))
-    ).all()
-    moves = session.exec(select(MoveRow).where(MoveRow.tuning_id == tuning_id).order_by(col(MoveRow.seq))).all()
-    checks = session.exec(
-        select(FifthCheckRow).where(FifthCheckRow.tuning_id == tuning_id).order_by(col(FifthCheckRow.seq))
-    ).all()
+    readings = session.exec(_ENTERED[ReadingRow], params={"tuning": tuning_id}).all()
+    moves = session.exec(_ENTERED[MoveRow], params={"tuning": tuning_id}).all()
+    checks = session.exec(_ENTERED[FifthCheckRow], params={"tuning": tuning_id}).all()
     return TuningLog(
         tuning_of(row),
         tuple(reading_of(reading) for reading in readings),
@@ -122,21 +127,36 @@ def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20) -> lis
     return list(found)
 
 
-def string_of(session: Session, tuning_id: UUID, name: str) -> tuple[StringRow, StringData]:
-    """The string that an entry of a tuning speaks of, as fitted and as data. Raises NotFound, BadInput."""
-    found = session.exec(
-        select(InstrumentRow.kind, StringRow)
-        .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
-        .outerjoin(StringRow, (col(StringRow.instrument_id) == col(InstrumentRow.id)) & (col(StringRow.name) == name))
-        .where(TuningRow.id == tuning_id)
-    ).first()
+@dataclass(frozen=True)
+class StringOfTuning:
+    """The string that an entry of a tuning speaks of, as fitted and as data, and how the tuning spells notes."""
+
+    row: StringRow
+    string: StringData
+    spelling: Spelling
+
+
+_STRING_OF: Any = (
+    select(InstrumentRow.kind, TuningRow.spelling, StringRow)
+    .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
+    .outerjoin(
+        StringRow,
+        (col(StringRow.instrument_id) == col(InstrumentRow.id)) & (col(StringRow.name) == bindparam("name")),
+    )
+    .where(col(TuningRow.id) == bindparam("tuning"))
+)
+
+
+def string_of(session: Session, tuning_id: UUID, name: str) -> StringOfTuning:
+    """The string that an entry of a tuning speaks of. Raises NotFound, BadInput."""
+    found = session.exec(_STRING_OF, params={"name": name, "tuning": tuning_id}).first()
     if found is None:
         raise NotFound(NO_TUNING)
-    kind, row = found
+    kind, spelling, row = found
     string = instrument_named(kind).string(name)
     if row is None:
         raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
-    return row, string
+    return StringOfTuning(row, string, spelling)
 
 
 def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:
@@ -185,26 +205,37 @@ def hold_log(session: Session, tuning_id: UUID) -> tuple[UUID, int]:
     return found[0], int(found[1])
 
 
+def _since(table: type[ReadingRow] | type[MoveRow], *, by_others: bool) -> Any:
+    since = (
+        select(table.id)
+        .join(TuningRow, col(TuningRow.id) == col(table.tuning_id))
+        .where(
+            col(TuningRow.instrument_id) == bindparam("instrument"),
+            col(table.string).in_(bindparam("strings", expanding=True)),
+            col(table.seq) > bindparam("made_on"),
+            col(table.struck_at).is_(None),
+            col(table.late).is_(False),
+        )
+    )
+    return since.where(col(table.device).is_distinct_from(bindparam("device"))) if by_others else since
+
+
+_SINCE = {
+    by_others: union_all(*(_since(table, by_others=by_others) for table in (ReadingRow, MoveRow))).limit(1)
+    for by_others in (False, True)
+}
+"""Entries of some strings of an instrument since a state of its log; by others than a device, or by anyone."""
+
+
 def is_late(session: Session, instrument_id: UUID, row: ReadingRow | MoveRow | FifthCheckRow) -> bool:
     """Whether a string of this entry was read or turned since the state it was made on, by anyone else."""
     if row.made_on is None:
         return False
     strings = (row.lower, row.upper) if isinstance(row, FifthCheckRow) else (row.string,)
-    asked = []
-    for table in (ReadingRow, MoveRow):
-        since = (
-            select(table.id)
-            .join(TuningRow, col(TuningRow.id) == col(table.tuning_id))
-            .where(
-                TuningRow.instrument_id == instrument_id,
-                col(table.string).in_(strings),
-                table.seq > row.made_on,
-                col(table.struck_at).is_(None),
-                col(table.late).is_(False),
-            )
-        )
-        asked.append(since if row.device is None else since.where(col(table.device).is_distinct_from(row.device)))
-    return session.execute(union_all(*asked).limit(1)).first() is not None
+    asked = {"instrument": instrument_id, "strings": strings, "made_on": row.made_on}
+    if row.device is not None:
+        asked["device"] = row.device
+    return session.execute(_SINCE[row.device is not None], asked).first() is not None
 
 
 def _same_move(session: Session, row: MoveRow) -> MoveRow | None:

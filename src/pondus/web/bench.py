@@ -1,8 +1,8 @@
 """A tuning's bench: read from the store, said by the core, sent as the contract has it."""
 
-import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Any
 from uuid import UUID
 
@@ -10,17 +10,16 @@ from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, TuningOut
 from pondus.core.access import advised_at_most, author_shown
-from pondus.core.bench_view import view_of
+from pondus.core.bench_view import planned_round, view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
-from pondus.core.group.triage import TriagedInstrument, triaged_states
+from pondus.core.group.triage import triaged_states
+from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states
 from pondus.core.log.summary import TuningSummary
-from pondus.store.database import session_on
-from pondus.store.errors import StoreError
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
 from pondus.store.people import people_named
@@ -30,7 +29,7 @@ from pondus.store.tables import TuningRow
 from pondus.store.tunings import tuning_log, tuning_row
 from pondus.web.access import device_here
 from pondus.web.instruments import instrument_out
-from pondus.web.transaction import engine_of_app, looking
+from pondus.web.transaction import looking
 
 
 @dataclass(frozen=True)
@@ -95,28 +94,29 @@ def bench_of(tuning_id: UUID) -> BenchOut:
     with looking() as session:
         loaded = load(session, tuning_id)
         names = _names(session, loaded)
-    return _out(loaded, names, string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock))
-
-
-def changed_bench_of(tuning_id: UUID) -> BenchOut:
-    """The bench right after it was changed; how the instrument is sorted now is kept for the morning. Raises NotFound."""
-    with looking() as session:
-        loaded = load(session, tuning_id)
-        names = _names(session, loaded)
     states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-    if loaded.is_todays and loaded.record.instrument.simulated_of is None:
-        _keep_sorted(loaded, triaged_states(loaded.instrument, loaded.log, loaded.past, states))
-    return _out(loaded, names, states)
+    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
+    return _out(loaded, names, states, planned)
 
 
-def _keep_sorted(loaded: Loaded, state: TriagedInstrument) -> None:
-    """If that can't be, whoever looks at the morning works it out."""
+def changed_bench(session: Session, tuning_id: UUID) -> Callable[[], BenchOut]:
+    """The bench right after it was changed, as the last act of the transaction that changed it; what comes of it is called
+    when that is committed. How the instrument is sorted now is kept for the morning. Raises NotFound.
+    """
+    session.flush()
+    session.expire_all()
+    loaded = load(session, tuning_id)
+    names = _names(session, loaded)
+    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
     row = loaded.record.instrument
-    try:
-        with session_on(engine_of_app()) as session:
-            keep(session, loaded.log.tuning, state, version=row.log_version, day=loaded.clock.today)
-    except StoreError:
-        logging.getLogger("pondus").info("an instrument could not be sorted just now")
+    if loaded.is_todays and row.simulated_of is None:
+        is_for_all = all(state.asked() == state.asked(for_teacher=True) for state in states)
+        sorted_now = triaged_states(
+            loaded.instrument, loaded.log, loaded.past, states, planned=planned if is_for_all else None
+        )
+        keep(session, loaded.log.tuning, sorted_now, version=row.log_version, day=loaded.clock.today)
+    return partial(_out, loaded, names, states, planned)
 
 
 def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
@@ -126,8 +126,8 @@ def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
     return {key: name for key, name in shown.items() if name is not None}
 
 
-def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState]) -> BenchOut:
-    view = view_of(loaded.instrument, loaded.log, loaded.measured, states)
+def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState], planned: Plan) -> BenchOut:
+    view = view_of(loaded.instrument, loaded.log, states, planned)
     history = [
         {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)}
         for line in view.history

@@ -19,7 +19,7 @@ from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import MoveRow, ReadingRow, now
 from pondus.web.access import device_here
-from pondus.web.bench import changed_bench_of, load
+from pondus.web.bench import changed_bench, load
 from pondus.web.transaction import transaction
 
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
@@ -59,20 +59,21 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
 def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
     """Keep a reading; sent twice, it is kept once."""
     with transaction(sorts=False) as session:
-        on, string = tuning_store.string_of(session, tuning_id, new.string)
+        on = tuning_store.string_of(session, tuning_id, new.string)
         entry = reading_entry(
-            string,
-            _heard(new, string, tuning_store.tuning_row(session, tuning_id).spelling),
+            on.string,
+            _heard(new, on.string, on.spelling),
             source=new.source,
             spread_cents=new.spread_cents,
             sure_of_string=new.sure_of_string,
         )
         row = reading_row(tuning_id, new.id, entry)
         row.made_on, row.device = new.made_on, new.device
-        instrument_store.begins_to_sound(session, on, at=row.at)
+        instrument_store.begins_to_sound(session, on.row, at=row.at)
         moved = new.hands_free and _keep_unseen_move(session, row, entry)
         tuning_store.add_entry(session, row, late=False if moved else None)
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()
 
 
 def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) -> bool:
@@ -111,15 +112,15 @@ def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) ->
 def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
     """Keep a move; sent twice, it is kept once."""
     with transaction(sorts=False) as session:
-        on, string = tuning_store.string_of(session, tuning_id, new.string)
+        on = tuning_store.string_of(session, tuning_id, new.string)
         entry = move_entry(
-            string,
+            on.string,
             mechanism=new.mechanism,
             direction=new.direction,
             amount=new.amount,
             unit=new.unit,
-            has_fine_tuner=on.has_fine_tuner,
-            peg_kind=on.peg_kind,
+            has_fine_tuner=on.row.has_fine_tuner,
+            peg_kind=on.row.peg_kind,
             expect_cents=new.expect_cents,
             expect_plus_minus=new.expect_plus_minus,
         )
@@ -133,7 +134,8 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             **entry.__dict__,
         )
         tuning_store.add_entry(session, row)
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()
 
 
 @blueprint.post("/moves/<uuid:entry_id>/answer")
@@ -154,7 +156,8 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
         if told.answer == "wound-other-way" and state is not None:
             winding = other_winding(state.situation.peg).winding
             instrument_store.change_string(session, loaded.instrument.id, move.string, {"winding": winding})
-    return changed_bench_of(move.tuning_id)
+        shown = changed_bench(session, move.tuning_id)
+    return shown()
 
 
 def struck_reason(strike: Strike) -> str:
@@ -165,7 +168,8 @@ def struck_reason(strike: Strike) -> str:
 def _strike(table: type[ReadingRow] | type[MoveRow], entry_id: UUID, reason: str | None) -> BenchOut:
     with transaction(sorts=False) as session:
         tuning_id = tuning_store.strike(session, table, entry_id, reason=reason).tuning_id
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()
 
 
 @blueprint.post("/readings/<uuid:entry_id>/strike")

@@ -18,7 +18,7 @@ from pondus.store import settings as settings_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import TuningRow
 from pondus.web.access import device_here
-from pondus.web.bench import bench_of, changed_bench_of, tuning_out
+from pondus.web.bench import bench_of, changed_bench, tuning_out
 from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("tunings", __name__, tag="Tunings")
@@ -45,7 +45,8 @@ def begin_tuning(new: NewTuning) -> BenchOut:
         record = instrument_store.instrument(session, new.instrument_id)
         changes = checked_settings(new, instrument_named(record.instrument.kind))
         _begin(session, record, new.id, changes)
-    return changed_bench_of(new.id)
+        shown = changed_bench(session, new.id)
+    return shown()
 
 
 def _begin(
@@ -78,7 +79,8 @@ def sit_down(instrument_id: UUID, asked: TodaysTuning) -> BenchOut:
     with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
         tuning_id = todays_tuning(session, instrument_id, asked.id, clock=clock).id
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()
 
 
 @blueprint.post("/instruments/<uuid:instrument_id>/tuning-before")
@@ -90,7 +92,8 @@ def back_to_before(instrument_id: UUID, empty: EmptyTuning) -> BenchOut:
         clock = settings_store.studio_clock(session)
         tuning_store.take_back(session, instrument_id, empty.id, since=clock.begins(clock.today))
         tuning_id = todays_tuning(session, instrument_id, empty.id, clock=clock).id
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()
 
 
 @blueprint.get("/tunings/<uuid:tuning_id>")
@@ -121,4 +124,5 @@ def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
         row = tuning_store.tuning_row(session, tuning_id)
         kind = instrument_store.instrument(session, row.instrument_id).instrument.kind
         tuning_store.change_tuning(session, tuning_id, checked_settings(settings, instrument_named(kind)))
-    return changed_bench_of(tuning_id)
+        shown = changed_bench(session, tuning_id)
+    return shown()

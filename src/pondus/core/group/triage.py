@@ -11,7 +11,7 @@ from pondus.core.clock import Clock
 from pondus.core.group.schedule import Clearance, Done, expected_minutes
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.coupling import Coupling
-from pondus.core.judgement.plan import StringAsked, plan
+from pondus.core.judgement.plan import Plan, StringAsked, plan
 from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder
@@ -49,8 +49,11 @@ def sort_instrument(
     instrument: Instrument,
     order: StringOrder = "A-outward",
     coupling: Coupling | None = None,
+    planned: Plan | None = None,
 ) -> Sorted:
-    """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs."""
+    """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs. ``planned``:
+    the plan of just these, where it is known.
+    """
     gone = {name: _gone(each.situation) for name, each in asked.items()}
     left = [
         name
@@ -59,7 +62,7 @@ def sort_instrument(
     ]
     if left:
         return unheard(left)
-    planned = plan(asked, instrument=instrument, order=order, coupling=coupling)
+    planned = planned or plan(asked, instrument=instrument, order=order, coupling=coupling)
     if planned.refer == "luthier":
         bridge = any(each.situation.bridge in ("moved", "fallen") for each in asked.values())
         return Sorted("luthier", None, 0, 0, 0, "the bridge" if bridge else "a peg that can’t be moved")
@@ -127,15 +130,23 @@ def triaged_instrument(
 
 
 def triaged_states(
-    instrument: FittedInstrument, log: TuningLog, past: Sequence[TuningSummary], states: Sequence[StringState]
+    instrument: FittedInstrument,
+    log: TuningLog,
+    past: Sequence[TuningSummary],
+    states: Sequence[StringState],
+    *,
+    planned: Plan | None = None,
 ) -> TriagedInstrument:
-    """As `triaged_instrument`, where it is known already how its strings stand."""
+    """As `triaged_instrument`, where it is known already how its strings stand; ``planned``: and its round, for whoever may
+    turn everything.
+    """
     asked = {state.string.name: state.asked(for_teacher=True) for state in states}
     verdict = sort_instrument(
         asked,
         instrument=instrument.facts,
         order=log.tuning.order,
         coupling=learned_coupling(instrument.facts, move_log(past)),
+        planned=planned,
     )
     earlier = [
         Done(one.screw_moves, one.peg_moves, one.minutes)

@@ -64,6 +64,10 @@ class Instrument:
     usual_stance: Stance
     delicate_string: str | None = None
 
+    def __hash__(self) -> int:
+        """By its kind: sizes are kept in dicts."""
+        return hash(self.kind)
+
     @cached_property
     def string_names(self) -> tuple[str, ...]:
         """Names from the thickest to the thinnest."""

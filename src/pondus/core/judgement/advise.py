@@ -1,6 +1,7 @@
 """One reading to the next move and the whole way to in tune."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 from pondus.core.errors import BadInput
@@ -85,6 +86,23 @@ def advise(
         _refuse_answer(answer)
         return _by_side(situation, judged, recent_move)
     return _moving(situation, judged, judged.cents_off, recent_move, answer)
+
+
+REMEMBERED = 2048
+
+
+@lru_cache(maxsize=REMEMBERED)
+def advise_of(
+    situation: Situation,
+    heard: Heard | None,
+    sure_of_string: bool = False,
+    recent_move: RecentMove | None = None,
+    answer: Answer | None = None,
+) -> Advice:
+    """As `advise`, remembered: an entry on one string leaves what is advised for the other three, and a bench and its plan ask
+    the same. Raises BadInput as `advise`.
+    """
+    return advise(situation, heard, sure_of_string=sure_of_string, recent_move=recent_move, answer=answer)
 
 
 def _check(situation: Situation, heard: Heard | None, recent: RecentMove | None, answer: Answer | None) -> None:

@@ -10,7 +10,7 @@ from typing import Literal
 
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
-from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.amounts import peg_moves_needed
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.coupling import Coupling, default_coupling
@@ -81,7 +81,7 @@ def plan(
     Raises BadInput for a reading or a move that can't be meant.
     """
     advices = {
-        name: advise(each.situation, each.heard, sure_of_string=each.sure, recent_move=each.recent_move)
+        name: advise_of(each.situation, each.heard, each.sure, each.recent_move)
         for name, each in asked.items()
         if each.heard is not None or each.situation.string_state != "on" or each.situation.peg.state == "out"
     }

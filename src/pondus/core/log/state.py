@@ -7,7 +7,7 @@ from uuid import UUID
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
@@ -96,7 +96,7 @@ def unseen_move(states: Sequence[StringState], string: str, heard: Heard, *, sur
     before = next((state for state in states if state.string.name == string), None)
     if before is None or before.advice is None or before.pending is not None:
         return None
-    now = advise(before.situation, heard, sure_of_string=sure_of_string)
+    now = advise_of(before.situation, heard, sure_of_string)
     if now.cents_off is None:
         return None
     return move_made_unseen(before.advice.steps, before_cents=before.advice.cents_off, now_cents=now.cents_off)
@@ -108,7 +108,7 @@ def _state(
     readings = [reading for reading in log.counting_readings if reading.string == string.name]
     moves = [move for move in log.counting_moves if move.string == string.name]
     if not fitted.sounds:
-        return StringState(string, fitted, facts, learned, advice=advise(facts, None))
+        return StringState(string, fitted, facts, learned, advice=advise_of(facts, None))
     facts = replace(facts, slack=_is_slack(fitted, facts, readings))
     if not readings:
         return StringState(string, fitted, facts, learned, pending=moves[-1] if moves else None)
@@ -156,7 +156,7 @@ def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading
 
 
 def _judged(facts: Situation, reading: Reading, recent: RecentMove | None = None) -> Advice:
-    return advise(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent)
+    return advise_of(facts, reading.heard, reading.sure_of_string, recent)
 
 
 def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None) -> Advice:
@@ -167,7 +167,7 @@ def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, ans
     options = () if asked.question is None else asked.question.options
     if answer not in [option.answer for option in options]:
         return asked
-    return advise(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent, answer=answer)
+    return advise_of(facts, reading.heard, reading.sure_of_string, recent, answer)
 
 
 def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> RecentMove | None:
