@@ -4,16 +4,34 @@ import itertools
 import unittest
 from dataclasses import replace
 
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput
-from pondus.core.group.schedule import RANK, Done, Job, Morning, Tuner, expected_minutes, learned_pace, plan_morning
-from pondus.core.group.triage import Sorted, at_luthier, sort_instrument, unheard
+from pondus.core.group.schedule import (
+    RANK,
+    WORTH_TRYING,
+    Done,
+    Job,
+    Morning,
+    Tuner,
+    expected_minutes,
+    learned_pace,
+    plan_morning,
+)
+from pondus.core.group.triage import (
+    Sorted,
+    TriagedInstrument,
+    at_luthier,
+    sort_instrument,
+    triaged_instrument,
+    unheard,
+)
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, Peg, situation
+from tests.core.writing import CLOCK, Writing, violin
 
 CLEARANCES = ("fine-tuners", "pegs", "teacher")
 
@@ -64,15 +82,14 @@ class TestPlan(unittest.TestCase):
     @given(
         st.lists(st.tuples(st.floats(0.5, 6.0), st.sampled_from(CLEARANCES)), min_size=1, max_size=6), st.floats(0, 3)
     )
-    def test_small_mornings_are_nearly_the_best_there_is(
-        self, given_jobs: list[tuple[float, str]], late: float
-    ) -> None:
+    @example([(2.0, "fine-tuners"), (4.0, "fine-tuners"), (2.5, "pegs")], 1.0)
+    def test_small_mornings_are_the_best_there_is(self, given_jobs: list[tuple[float, str]], late: float) -> None:
         jobs = [Job(str(number), minutes, needs) for number, (minutes, needs) in enumerate(given_jobs)]  # type: ignore[arg-type]
         stations = [Tuner("t", "teacher"), Tuner("h", "pegs", 1.3, late), Tuner("s", "fine-tuners", 1.5)]
         best = best_by_trying_all(jobs, stations)
         planned = plan_morning(jobs, stations)
         self.assertLessEqual(planned.bound, best + 1e-6)
-        self.assertLessEqual(planned.ends, 4.0 / 3.0 * best + 1e-6)
+        self.assertLessEqual(planned.ends, max(best, (1.0 + WORTH_TRYING) * planned.bound) + 1e-6)
 
     def test_work_is_handed_on_over_two(self) -> None:
         """The teacher gives the peg to the helper, so as to take what the student would need nine minutes for."""
@@ -190,6 +207,24 @@ class TestSorting(unittest.TestCase):
         asked["C"] = StringAsked(facts, Heard(hz=facts.target_hz * 2 ** (-40 / 1200)), True, stuck)
         found = sort_instrument(asked, instrument=INSTRUMENTS["viola"])
         self.assertEqual(found, Sorted("luthier", None, 0, 0, 0, "a peg that can’t be moved"))
+
+
+class TestSortedByItsLog(unittest.TestCase):
+    def sorted_after(self, **cents: float) -> TriagedInstrument:
+        written = Writing()
+        for name, off in cents.items():
+            written.read(name, off)
+        return triaged_instrument(violin(), written.log, [], clock=CLOCK)
+
+    def test_how_many_strings_were_heard_is_counted(self) -> None:
+        self.assertEqual([self.sorted_after(**{"G": 0.0, "D": 1.0}).heard, self.sorted_after(A=-9.0).heard], [2, 1])
+
+    def test_it_takes_as_long_as_its_moves_do(self) -> None:
+        well = self.sorted_after(G=0.0, D=0.0, A=0.0, E=0.0)
+        one = self.sorted_after(G=0.0, D=0.0, A=-12.0, E=0.0)
+        self.assertEqual((well.sorted.group, well.minutes), ("leave", 0.0))
+        self.assertEqual((one.sorted.group, one.sorted.screw_moves), ("student-can", 1))
+        self.assertAlmostEqual(one.minutes, expected_minutes([], screw_moves=1, peg_moves=0), delta=0.01)
 
 
 class TestInHand(unittest.TestCase):

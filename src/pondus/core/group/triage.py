@@ -49,10 +49,11 @@ def sort_instrument(
     instrument: Instrument,
     order: StringOrder = "A-outward",
     coupling: Coupling | None = None,
+    may_be_pure: bool = True,
     planned: Plan | None = None,
 ) -> Sorted:
-    """Sort one instrument by its four readings. ``asked``: as `plan` takes them, for someone who may turn pegs. ``planned``:
-    the plan of just these, where it is known.
+    """Sort one instrument by its four readings. ``asked``, ``may_be_pure``: as `plan` takes them, for someone who may turn
+    pegs. ``planned``: the plan of just these, where it is known.
     """
     gone = {name: _gone(each.situation) for name, each in asked.items()}
     left = [
@@ -62,7 +63,8 @@ def sort_instrument(
     ]
     if left:
         return unheard(left)
-    planned = planned or plan(asked, instrument=instrument, order=order, coupling=coupling)
+    if planned is None:
+        planned = plan(asked, instrument=instrument, order=order, coupling=coupling, may_be_pure=may_be_pure)
     if planned.refer == "luthier":
         bridge = any(each.situation.bridge in ("moved", "fallen") for each in asked.values())
         return Sorted("luthier", None, 0, 0, 0, "the bridge" if bridge else "a peg that can’t be moved")
@@ -146,6 +148,7 @@ def triaged_states(
         instrument=instrument.facts,
         order=log.tuning.order,
         coupling=learned_coupling(instrument.facts, move_log(past)),
+        may_be_pure=not log.counting_moves,
         planned=planned,
     )
     earlier = [
