@@ -234,7 +234,8 @@ class Follower(Player):
         asked = {
             name: StringAsked(self._facts(name), self._heard(name), True, self.recent[name]) for name in self.names
         }
-        return plan(asked, instrument=self.wood.instrument, coupling=self._coupling())
+        pure = not self.tally.moves
+        return plan(asked, instrument=self.wood.instrument, coupling=self._coupling(), may_be_pure=pure)
 
     def _heard(self, name: str) -> Heard:
         return Heard(hz=shift_hz(self.wood.true[name].target_hz, self.off[name]))

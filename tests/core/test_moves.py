@@ -4,9 +4,11 @@ import unittest
 from dataclasses import replace
 from datetime import timedelta
 from typing import Any
+from uuid import uuid4
 
+from pondus.core.errors import BadInput
 from pondus.core.log.learned import move_log
-from pondus.core.log.state import StringState
+from pondus.core.log.state import StringState, check_answer
 from tests.core.writing import START, TUNING, Writing, violin
 
 STEP_BY_STEP = replace(TUNING, turning="step-by-step")
@@ -82,6 +84,29 @@ class TestReadAgain(unittest.TestCase):
     def test_once_answered_it_may_be_read_again(self) -> None:
         written = self.read_after(-40.0, -40.0, answer="sprang-back")
         self.assertEqual(questions(written.states()["D"]), [])
+
+    def test_a_move_that_was_made_another_way_than_told_is_said_as_such(self) -> None:
+        for after, said in ((-30.0, "I turned it the other way"), (-10.0, "I haven't turned it")):
+            written = Writing(STEP_BY_STEP)
+            written.read("D", -10.0)
+            written.turn("D", 0.4)
+            written.read("D", after)
+            advice = written.states()["D"].advice
+            assert advice is not None and advice.question is not None
+            told = {option.answer: option.say for option in advice.question.options}
+            with self.subTest(after=after):
+                self.assertEqual(told.get("not-turned"), said)
+
+    def test_only_what_is_offered_of_that_move_answers_it(self) -> None:
+        written = self.read_after(-10.0)
+        state, move = written.states()["D"], written.moves[-1]
+        check_answer(state, move.id, "other-peg")
+        for asked, about, answer in ((state, uuid4(), "other-peg"), (None, move.id, "other-peg")):
+            with self.assertRaises(BadInput):
+                check_answer(asked, about, answer)
+        settled = self.read_after(40.0)
+        with self.assertRaises(BadInput):
+            check_answer(settled.states()["D"], settled.moves[-1].id, "other-peg")
 
     def test_from_a_turn_the_wrong_way_nothing_is_learned(self) -> None:
         for cents, counts in ((-40.0, 0), (-10.0, 0), (30.0, 1)):

@@ -75,6 +75,40 @@ class TestSlack(unittest.TestCase):
         self.assertEqual(plan.rounds, 3)
         self.assertTrue({"bridge", "one-at-a-time"} <= set(plan.cautions))
 
+    def test_the_breaking_of_a_slack_string_is_not_warned_of(self) -> None:
+        plan = planned("violin", {"G": 95.0, "D": ("D4", 0), "A": ("A4", 0), "E": ("E5", 0)})
+        self.assertNotIn("break-margin", plan.cautions)
+
+    def test_a_screw_set_to_its_middle_is_one_move_though_nudges_of_a_peg_count_each(self) -> None:
+        screw = {"fine_tuner": {"turns_from_middle": 3.5, "reach_turns": 4.0}}
+        plan = planned(
+            "violin", {"G": {"reading": ("G3", -30), **screw}, "D": ("D4", 0), "A": ("A4", 0), "E": ("E5", 0)}
+        )
+        by_peg = [move for move in plan.moves if move.step.do == "turn-peg"]
+        self.assertEqual(plan.moves[0].step.do, "set-fine-tuner-to-middle")
+        self.assertGreater(plan.total_moves, len(by_peg) + 1)
+
+
+class TestPureChain(unittest.TestCase):
+    def chain(self, a: float, **facts: Any) -> PlanResult:
+        steps = {"G": ("G3", a - 4), "D": ("D4", a - 2), "A": ("A4", a), "E": ("E5", a + 2)}
+        return planned("violin", steps, **facts)
+
+    def test_it_is_left_and_tuning_pure_is_offered(self) -> None:
+        plan = self.chain(0.0)
+        self.assertEqual((plan.moves, plan.total_moves), ([], 0))
+        assert plan.offer is not None
+        self.assertEqual(plan.offer.target, "pure")
+
+    def test_from_an_a_that_is_off_it_is_tuned(self) -> None:
+        for a in (-8.0, 8.0):
+            plan = self.chain(a)
+            self.assertIsNone(plan.offer)
+            self.assertIn("A", plan.order)
+
+    def test_where_pure_is_asked_for_nothing_is_offered(self) -> None:
+        self.assertIsNone(self.chain(0.0, target="pure").offer)
+
 
 class TestReferring(unittest.TestCase):
     def test_a_students_pegs_go_to_the_teacher(self) -> None:

@@ -219,3 +219,18 @@ class TestPureChain(QuestionsTest):
         self.assertTrue(bench["plan"]["offer_pure"])
         self.assertIsNone(bench["next_string"])
         self.assertIn("pure fifths", self.on(bench, "G")["headline"])
+
+    def test_a_violin_that_passes_by_a_pure_chain_while_it_is_tuned_is_tuned_on(self) -> None:
+        _, tuning = self.begin()
+        for name, cents in (("A", "0"), ("D", "-2"), ("E", "+2"), ("G", "-12")):
+            self.read(tuning, name, cents)
+        move = self.turn(tuning, "G", "fine-tuner", "raise", 0.25)
+        bench = self.read(tuning, "G", "-4")
+        self.assertFalse(bench["plan"]["offer_pure"])
+        self.assertEqual(bench["next_string"], "G")
+        group = next(
+            each["group"] for each in self.get("/api/morning")["instruments"] if each["id"] == bench["instrument"]["id"]
+        )
+        self.assertEqual(group, "student-can")
+        self.post(f"/api/moves/{move}/strike", {"reason": "never made"})
+        self.assertTrue(self.get(f"/api/tunings/{tuning}")["plan"]["offer_pure"])

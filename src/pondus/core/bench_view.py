@@ -300,6 +300,7 @@ def planned_round(instrument: Instrument, states: Sequence[StringState], log: Tu
         instrument=instrument,
         order=log.tuning.order,
         coupling=learned_coupling(instrument, measured),
+        may_be_pure=not log.counting_moves,
     )
 
 

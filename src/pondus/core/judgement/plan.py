@@ -75,8 +75,10 @@ def plan(
     instrument: Instrument,
     order: StringOrder = "A-outward",
     coupling: Coupling | None = None,
+    may_be_pure: bool = True,
 ) -> Plan:
-    """Plan the round. ``asked`` holds the strings that are on the instrument; others stand in ``ask``.
+    """Plan the round. ``asked`` holds the strings that are on the instrument; others stand in ``ask``. ``may_be_pure``: whether
+    someone may have tuned it by ear; what passes by a pure chain while it is being tuned is not left there.
 
     Raises BadInput for a reading or a move that can't be meant.
     """
@@ -107,7 +109,7 @@ def plan(
         working.held = held
     if refer == "teacher":
         working.cautions.append("adult")
-    pure = refer is None and _is_pure(instrument, working)
+    pure = may_be_pure and refer is None and _is_pure(instrument, working)
     in_order = order_of(instrument, order)
     rounds = 0
     if not pure and refer_luthier_for_bridge(asked) is None:
