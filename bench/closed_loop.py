@@ -140,6 +140,18 @@ def fifths_right(wood: Wood, fitted: dict[str, Fitted]) -> bool:
     )
 
 
+def not_right(player: Player) -> str:
+    """What isn't right in the end: how far off in cents, or what happened; empty where all is well."""
+    wood, fitted = player.wood, player.fitted
+    if wood.bridge != "up" or not all(wood.sounds(name) for name in wood.now):
+        return f"bridge {wood.bridge}, broken {[name for name, each in wood.now.items() if each.broken]}"
+    if strings_right(wood, fitted) and fifths_right(wood, fitted):
+        return ""
+    return ", ".join(
+        f"{name}{'' if fitted[name].has_screw else ' (no screw)'} {wood.cents_off(name):+.1f}" for name in wood.now
+    )
+
+
 @contextmanager
 def all_players(*, through_api: bool) -> Iterator[dict[str, Make]]:
     """Who plays; ``through_api``: those who have the pages alone, in place of those who ask the core."""
@@ -186,8 +198,10 @@ def trial(players: Mapping[str, Make], seeds: range, *, mishaps: float, rough: b
             spent[name] += time.perf_counter() - began
             counts[start, name].add(player)
             counts["all", name].add(player)
-            if player.tally.gave_up:
-                print(f"instrument {seed}, {name}: gave up", file=sys.stderr)
+            wrong = not_right(player)
+            if wrong:
+                gave_up = ", gave up" if player.tally.gave_up else ""
+                print(f"instrument {seed}, {name}{gave_up}: {wrong}", file=sys.stderr)
             if getattr(player, "stuck", None):
                 print(f"instrument {seed}, {name}: {player.stuck}")  # type: ignore[attr-defined]
     head = f"{'start':14s} {'player':19s} {'tuned':>7s} {'moves':>7s} {'seconds':>7s} {'broken':>7s} {'fallen':>6s}"
