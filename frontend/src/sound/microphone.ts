@@ -4,6 +4,9 @@ export interface OpenMicrophone {
   close: () => void;
 }
 
+/** How long a device may take to let the sound begin, and to let it go on after a call or another program took it. */
+const BEGINS_WITHIN_MS = 5000;
+
 /** Why there is no microphone, in words for the person. */
 export class NoMicrophone extends Error {}
 
@@ -34,13 +37,33 @@ export async function openMicrophone(
     track.addEventListener("ended", () => {
       onGone("The microphone is gone. Plug it in and press Listen again; or type.");
     });
-  await context.resume();
+  if (!(await runs(context))) {
+    stop(stream, context);
+    throw new NoMicrophone(
+      "This device doesn't let the sound begin. Close what else plays or records, and press Listen again; or type the readings.",
+    );
+  }
+  context.onstatechange = () => {
+    if (context.state === "running" || context.state === "closed") return;
+    void runs(context).then((again) => {
+      if (!again && context.state !== "closed")
+        onGone("A call or another program took the sound. Press Listen again when it is over; or type.");
+    });
+  };
   return {
     sampleRate: context.sampleRate,
     close: () => {
+      context.onstatechange = null;
       stop(stream, context);
     },
   };
+}
+
+/** Let the sound run; whether it does. A context that is held back answers to nothing, so this doesn't wait for long. */
+async function runs(context: AudioContext): Promise<boolean> {
+  const late = new Promise<void>((resolve) => setTimeout(resolve, BEGINS_WITHIN_MS));
+  await Promise.race([context.resume().catch(() => undefined), late]);
+  return context.state === "running";
 }
 
 function stop(stream: MediaStream, context: AudioContext): void {

@@ -43,6 +43,19 @@ export class Loudspeaker {
     return { context, gain };
   }
 
+  /**
+   * Let sound begin at the next press, until it is closed: some browsers let none begin but then, and what is to be played often
+   * comes a moment later.
+   */
+  readyAtPress(): void {
+    document.addEventListener("click", this.atPress, true);
+    document.addEventListener("keydown", this.atPress, true);
+  }
+
+  private readonly atPress = () => {
+    void this.open();
+  };
+
   /** Louder or softer, from now on. */
   setVolume(volume: number): void {
     this.volume = volume;
@@ -110,6 +123,8 @@ export class Loudspeaker {
   }
 
   close(): void {
+    document.removeEventListener("click", this.atPress, true);
+    document.removeEventListener("keydown", this.atPress, true);
     void this.context?.close();
     this.context = null;
     this.gain = null;

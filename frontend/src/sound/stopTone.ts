@@ -1,9 +1,11 @@
+import { begunSound } from "./startTones";
+
 const HZ = 1760;
 const SECONDS = 0.25;
 
 /** A short soft tone, high above every string, so that it isn't taken for one. */
 export function stopTone(): void {
-  const context = new AudioContext();
+  const context = begunSound();
   const gain = context.createGain();
   const tone = context.createOscillator();
   tone.frequency.value = HZ;
@@ -13,5 +15,7 @@ export function stopTone(): void {
   tone.connect(gain).connect(context.destination);
   tone.start();
   tone.stop(context.currentTime + SECONDS);
-  tone.onended = () => void context.close();
+  tone.onended = () => {
+    gain.disconnect();
+  };
 }

@@ -6,6 +6,7 @@ import { openMicrophone } from "./microphone";
 import type { FifthLook, FifthSettled, Look, Settled } from "./socket";
 import type { Listening } from "./listening";
 import { openListening } from "./listening";
+import { useAwake } from "./useAwake";
 
 export type ListeningState =
   | { status: "off" }
@@ -31,6 +32,7 @@ export function useListening<For extends "string" | "fifth">(
 ) {
   const [state, setState] = useState<ListeningState>({ status: "off" });
   const [look, setLook] = useState<Heard[For]["look"] | null>(null);
+  useAwake(state.status === "listening" || state.status === "lost");
   const microphone = useRef<OpenMicrophone | null>(null);
   const socket = useRef<Listening | null>(null);
   const source = useRef<OpenSource | null>(null);

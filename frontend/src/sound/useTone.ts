@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { answered, api } from "../api/client";
-import { startTones } from "./startTones";
+import { begunSound, startTones } from "./startTones";
 
 interface ToneOf {
   instrument: string;
@@ -24,6 +24,7 @@ export function useTone() {
   const sound = useCallback(
     async (of: ToneOf) => {
       stop();
+      begunSound();
       const tone = await answered(api.GET("/api/tone", { params: { query: of } }));
       stopper.current = startTones([tone]);
       setSounding(of.string);

@@ -20,7 +20,8 @@ export function useEntryLine(name: string | null, { memory, remember }: Remember
   };
   const focus = useCallback(() => inputRef.current?.focus({ preventScroll: true }), []);
   useEffect(() => {
-    if (window.matchMedia("(pointer: fine)").matches && !isElsewhere()) focus();
+    // Where a finger points, a focused line would open the keyboard over the page.
+    if (!window.matchMedia("(pointer: coarse)").matches && !isElsewhere()) focus();
   }, [name, focus]);
   const onKey = (event: KeyboardEvent<HTMLInputElement>) => {
     if (event.key === "Enter" && event.repeat) event.preventDefault();

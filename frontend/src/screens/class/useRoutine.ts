@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from "react";
 
 import type { ClassRoutine } from "../../api/classes";
 import { startTones } from "../../sound/startTones";
+import { useAwake } from "../../sound/useAwake";
 
 const TICK_MS = 200;
 
@@ -12,6 +13,7 @@ export function useRoutine(routine: ClassRoutine, onStop: () => void) {
   const [paused, setPaused] = useState(false);
   const tone = useRef<(() => void) | null>(null);
   const step = routine.steps[at];
+  useAwake(step !== undefined);
 
   useEffect(() => {
     if (step === undefined || paused) return;

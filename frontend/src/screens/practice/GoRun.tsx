@@ -27,12 +27,12 @@ interface GoRunProps {
 /** One go at a drill, question by question. */
 export function GoRun({ begun, onChange, onAgain }: GoRunProps) {
   const [loudspeaker] = useState(() => new Loudspeaker());
-  useEffect(
-    () => () => {
+  useEffect(() => {
+    if (begun.drill_sounds) loudspeaker.readyAtPress();
+    return () => {
       loudspeaker.close();
-    },
-    [loudspeaker],
-  );
+    };
+  }, [loudspeaker, begun.drill_sounds]);
   const [now, setNow] = useState(begun);
   const [seconds, setSeconds] = useState(0);
   const needsSound = begun.drill_sounds;

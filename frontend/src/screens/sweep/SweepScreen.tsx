@@ -95,10 +95,10 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
             sweep.keepLine();
           }}
         >
-          <label className="flex flex-1 flex-col text-sm font-bold text-pencil">
+          <label className="flex min-w-0 flex-1 flex-col text-sm font-bold text-pencil">
             or type {current.strings.join(" ")}, in cents
             <input
-              className={`${FIELD} text-lg font-normal text-ink`}
+              className={`${FIELD} w-full min-w-0 text-lg font-normal text-ink`}
               placeholder="-12 3 0 -5"
               autoFocus
               value={sweep.line}
