@@ -45,6 +45,45 @@ class TestSocketRefused(ListeningTest):
             self.assertEqual(self.complaints, [])
 
 
+KEEPS_COUNT_OF_LOCKS = """
+let count = 0;
+const change = (by) => document.documentElement.setAttribute("data-awake", String((count += by)));
+Object.defineProperty(navigator, "wakeLock", { value: { request: async () => {
+    change(1);
+    return { release: async () => { change(-1); } };
+} } });
+"""
+HOLDS_SOUND_BACK = """
+AudioContext.prototype.resume = () => new Promise(() => undefined);
+Object.defineProperty(AudioContext.prototype, "state", { get: () => "suspended" });
+"""
+
+
+class TestDevice(ListeningTest):
+    """What a tablet does that a desktop doesn't: sleep, hold sound back."""
+
+    def test_the_screen_stays_on_while_it_listens(self) -> None:
+        with self.microphone(self.wav(self.rng.normal(0, 1e-4, RATE))) as context:
+            context.add_init_script(KEEPS_COUNT_OF_LOCKS)
+            page = self.add("violin", "Siskin", context)
+            page.get_by_role("radio", name="microphone").click()
+            whole = page.locator("html")
+            expect(whole).not_to_have_attribute("data-awake", re.compile("."))
+            page.get_by_role("button", name="Listen", exact=True).click()
+            expect(whole).to_have_attribute("data-awake", "1")
+            page.get_by_role("button", name="Stop listening").click()
+            expect(whole).to_have_attribute("data-awake", "0")
+
+    def test_sound_that_is_held_back_is_told(self) -> None:
+        with self.microphone(self.wav(self.rng.normal(0, 1e-4, RATE))) as context:
+            context.add_init_script(HOLDS_SOUND_BACK)
+            page = self.add("violin", "Redwing", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Listen", exact=True).click()
+            expect(page.get_by_role("alert")).to_contain_text("doesn't let the sound begin")
+            expect(page.get_by_role("button", name="Listen", exact=True)).to_be_visible()
+
+
 class TestHandsFree(ListeningTest):
     def test_a_violin_is_swept_over_its_four_strings(self) -> None:
         cents = {"A": -12.0, "D": 9.0, "G": -25.0, "E": 1.0}
