@@ -18,6 +18,8 @@ PUSH_DEGREES, PUSH_TURNS = 1.5, 1.0 / 16.0
 TAKE_SECONDS, PEG_PUSH_SECONDS, SCREW_PUSH_SECONDS, TUG_SECONDS = 5.0, 2.0, 0.7, 5.0
 """To find the peg or screw and begin to play; a push and a look at the display."""
 NEAR_CENTS, LEAST_DEGREES = 40.0, 1.0
+FINE_CENTS = 8.0
+"""This near the hand turns a screw by a hair, half its usual push: in the smallest violins that makes 4 cents."""
 PLAIN_PEG_PAST_CENTS, PLAIN_GIVES_UP_DEGREES, PLAIN_GIVES_UP_TURNS = 50.0, 30.0, 3.0
 STOPS_EARLY_CENTS, WRONG_WAY_SEEN_CENTS = 1.0, 30.0
 MOST_STILL_PUSHES = 12
@@ -35,7 +37,8 @@ def turned_until(
     spent = TAKE_SECONDS
     while not stop(shown) and turned < limit and not player.stopped:
         near = abs(shown - aim) < NEAR_CENTS
-        push = (LEAST_DEGREES if near else PUSH_DEGREES) if peg else PUSH_TURNS
+        fine = abs(shown - aim) < FINE_CENTS
+        push = (LEAST_DEGREES if near else PUSH_DEGREES) if peg else PUSH_TURNS / 2.0 if fine else PUSH_TURNS
         player.push(real, mechanism, way * push, meant=name)
         turned += push
         spent += PEG_PUSH_SECONDS if peg else SCREW_PUSH_SECONDS

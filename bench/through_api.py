@@ -22,6 +22,7 @@ from bench.players import (
     Player,
 )
 from bench.sounding import TUG_SECONDS, still_or_wrong, turned_until
+from pondus.core.bench_words import PLAY_FIRST
 from pondus.core.judgement.situation import Turning
 from pondus.core.mechanics import Rate
 from pondus.core.pitch import shift_hz
@@ -174,6 +175,8 @@ class ThroughApi(Player):
             elif step["do"] == "ask":
                 self._answer(name, step)
                 asked += 1
+            elif any(said.startswith(PLAY_FIRST) for said in shown["cautions_said"]):
+                self._read(name)
             elif step["do"].startswith("turn-") or step["do"] in ("set-fine-tuner-to-middle", "tug-down"):
                 self._make(name, step)
                 turned, asked = True, 0

@@ -5,14 +5,14 @@ from dataclasses import replace
 from uuid import uuid4
 
 from pondus.core.bench_history import history_of
-from pondus.core.bench_words import headline
+from pondus.core.bench_words import headline, to_heed
 from pondus.core.judgement.heard import Heard
 from pondus.core.log.fifth_checks import holding_checks, last_before, reading_id
 from pondus.core.log.records import (
     Reading,
 )
 from pondus.core.log.state import unseen_move
-from tests.core.writing import START, VIOLIN, Writing, violin
+from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
 
 
 class TestHz(unittest.TestCase):
@@ -135,6 +135,73 @@ class TestAccount(unittest.TestCase):
         written.turn("A", 0.3)
         waiting = list(written.states().values())
         self.assertIsNone(unseen_move(waiting, "A", Heard(note="A4", cents=-1.0), sure_of_string=False))
+
+
+class TestPulledByOthers(unittest.TestCase):
+    """A reading is as old as the last time the string was played: what others pulled since is not what its own turn did."""
+
+    def written(self, *, again: bool = False) -> Writing:
+        """G comes up by 380 cents, which lets D down by 11; D, read before that, is turned up half a turn, by 18."""
+        written = Writing()
+        written.read("G", 20.0, note="D♯3")
+        written.read("D", -6.0)
+        written.turn("G", 30.0, peg=True)
+        written.read("G", 0.0)
+        if again:
+            written.read("D", -17.4)
+        written.turn("D", 0.5)
+        written.read("D", 0.6)
+        return written
+
+    def test_what_a_turn_did_is_told_without_it(self) -> None:
+        for again in (False, True):
+            state = self.written(again=again).states()["D"]
+            assert state.did_cents is not None and state.recent is not None
+            with self.subTest(again=again):
+                self.assertAlmostEqual(state.did_cents, 18.0, delta=0.3)
+                self.assertAlmostEqual(state.recent.from_cents or 0.0, -17.4, delta=0.3)
+
+    def test_it_is_to_be_played_again_before_it_is_turned(self) -> None:
+        written = Writing()
+        written.read("G", 20.0, note="D♯3")
+        written.read("D", -6.0)
+        written.read("E", 0.0)
+        written.turn("G", 30.0, peg=True)
+        written.read("G", 0.0)
+        states = written.states()
+        self.assertEqual(states["D"].outdated_by, ("G",))
+        self.assertEqual(to_heed(states["D"])[0], "Play it once more first: G was turned since, and that moves it too.")
+        self.assertEqual(to_heed(states["E"]), [])  # in tune when it was read: nothing is to be turned
+        written.read("D", -17.4)
+        self.assertEqual(to_heed(written.states()["D"]), [])
+
+    def test_it_teaches_only_where_the_pull_was_little(self) -> None:
+        taught = [move.change_cents for move in self.written(again=True).summary().measured if move.string == "D"]
+        self.assertEqual(len(taught), 1)
+        self.assertAlmostEqual(taught[0], 18.0, delta=0.3)
+        self.assertEqual([move.string for move in self.written().summary().measured], ["G"])
+
+    def test_no_question_is_asked_of_what_others_undid(self) -> None:
+        written = Writing(replace(TUNING, turning="step-by-step"))
+        written.read("G", 20.0, note="D♯3")
+        written.read("D", -16.0)
+        written.turn("G", 30.0, peg=True)
+        written.read("G", 0.0)
+        written.turn("D", 0.25)
+        written.read("D", -18.0)
+        advice = written.states()["D"].advice
+        assert advice is not None
+        self.assertEqual((advice.state, advice.question), ("flat", None))
+
+    def test_while_another_waits_to_be_read_nobody_knows(self) -> None:
+        written = Writing()
+        written.read("G", 20.0, note="D♯3")
+        written.read("D", -6.0)
+        written.turn("G", 30.0, peg=True)
+        written.turn("D", 0.5)
+        written.read("D", 0.6)
+        self.assertIsNone(written.states()["D"].did_cents)
+        self.assertEqual(written.summary().measured, ())
 
 
 class TestFifthChecks(unittest.TestCase):

@@ -7,6 +7,7 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import (
@@ -85,4 +86,5 @@ class Writing:
         return {state.string.name: state for state in found}
 
     def summary(self) -> TuningSummary:
-        return summarise(self.log, targets_hz(VIOLIN, a4=self.tuning.a4, fifth_cents=self.tuning.fifth_cents))
+        targets = targets_hz(VIOLIN, a4=self.tuning.a4, fifth_cents=self.tuning.fifth_cents)
+        return summarise(self.log, targets, default_coupling(VIOLIN))

@@ -11,7 +11,7 @@ from typing import Literal
 from uuid import UUID
 
 from pondus.core.bench_history import HistoryLine, history_of
-from pondus.core.bench_words import cautions_now, headline, move_said, shown, word_beside
+from pondus.core.bench_words import headline, move_said, shown, to_heed, word_beside
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Instrument, Roman, Side
@@ -258,7 +258,7 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         advice=advice,
         headline=PURE_HEADLINE if pure else headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
-        cautions_said=cautions_now(advice),
+        cautions_said=to_heed(state),
         words=word_beside(state),
         ghost_cents=expected_cents(state),
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),

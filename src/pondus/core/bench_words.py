@@ -8,6 +8,7 @@ from pondus.core.log.records import Move
 from pondus.core.log.state import StringState
 from pondus.core.pitch import Spelling, spelled
 
+PLAY_FIRST = "Play it once more first"
 _OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
 
 
@@ -19,6 +20,20 @@ def cautions_now(advice: Advice | None) -> list[str]:
     before_peg = first.do in ("set-fine-tuner-to-middle", "turn-fine-tuner", "put-string-on", "look-at-bridge")
     not_yet = _OF_PEG_MOVES if before_peg else ()
     return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
+
+
+def to_heed(state: StringState) -> list[str]:
+    """What to heed now: the cautions, and before them that the figure is older than what was done to the others.
+
+    A string that was pulled since would be turned by too little or too much.
+    """
+    said = cautions_now(state.advice)
+    first = state.advice.steps[0] if state.advice is not None and state.advice.steps else None
+    if first is None or not first.is_move or not state.outdated_by:
+        return said
+    *others, last = state.outdated_by
+    names = f"{', '.join(others)} and {last}" if others else last
+    return [f"{PLAY_FIRST}: {names} {'were' if others else 'was'} turned since, and that moves it too.", *said]
 
 
 def headline(state: StringState) -> str:

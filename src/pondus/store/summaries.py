@@ -15,6 +15,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
 from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import Move, Reading, TuningLog
 from pondus.core.log.summary import TuningSummary, summarise
@@ -137,7 +138,8 @@ def _kind(session: Session, instrument_id: UUID) -> Instrument:
 
 
 def _summarised(kind: Instrument, log: TuningLog) -> TuningSummary:
-    return summarise(log, targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents))
+    targets = targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
+    return summarise(log, targets, default_coupling(kind))
 
 
 def _logs(session: Session, tuning_ids: Sequence[UUID]) -> Iterable[TuningLog]:

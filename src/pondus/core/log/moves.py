@@ -1,11 +1,11 @@
 """What the last moves of a string tell by its log: what was due of them together, and how often in a row nothing came."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from pondus.core.judgement.advise import Advice
-from pondus.core.judgement.after_move import EFFECT_SHARE, change_along, least_due_cents, sign_of
+from pondus.core.judgement.after_move import EFFECT_SHARE, WRONG_WAY_CENTS, change_along, least_due_cents, sign_of
 from pondus.core.judgement.reading import Judged, judge
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
@@ -14,17 +14,29 @@ from pondus.core.log.records import Move, Reading
 
 @dataclass(frozen=True)
 class Segment:
-    """Two readings in a row, and what was done between them."""
+    """Two readings in a row, and what was done between them. ``pulled_cents``: how far turns of the others moved the string
+    meanwhile; None where nobody knows.
+    """
 
     before: Reading
     moves: tuple[Move, ...]
     after: Reading
+    pulled_cents: float | None = 0.0
 
 
-def segments_of(readings: Sequence[Reading], moves: Sequence[Move]) -> list[Segment]:
-    """A string's log, reading by reading."""
+def segments_of(
+    readings: Sequence[Reading],
+    moves: Sequence[Move],
+    pulled: Callable[[int, int], float | None] = lambda since, until: 0.0,
+) -> list[Segment]:
+    """A string's log, reading by reading. ``pulled``: how far the others' turns moved it between two places, in cents."""
     return [
-        Segment(before, tuple(move for move in moves if before.seq < move.seq < after.seq), after)
+        Segment(
+            before,
+            tuple(move for move in moves if before.seq < move.seq < after.seq),
+            after,
+            pulled(before.seq, after.seq),
+        )
         for before, after in pairwise(readings)
     ]
 
@@ -123,7 +135,20 @@ def _move_of(facts: Situation, segment: Segment) -> RecentMove | None:
     if len(segment.moves) != 1:
         return None
     before = segment.before
-    return one_move(segment.moves[0], judge(facts, before.heard, sure=before.sure_of_string, recent=None))
+    move = one_move(segment.moves[0], judge(facts, before.heard, sure=before.sure_of_string, recent=None))
+    return None if move is None else _from_where_it_stood(facts, move, segment.pulled_cents)
+
+
+def _from_where_it_stood(facts: Situation, move: RecentMove, pulled_cents: float | None) -> RecentMove:
+    """The move from where the string stood by then. Where that is too uncertain to tell what the move did, it isn't held to
+    account.
+    """
+    if not pulled_cents and pulled_cents is not None:
+        return move
+    if pulled_cents is None or move.from_cents is None:
+        return replace(move, effect_known=False)
+    told = abs(pulled_cents) <= max(WRONG_WAY_CENTS, EFFECT_SHARE * _expected(facts, move))
+    return replace(move, from_cents=move.from_cents + pulled_cents, effect_known=move.effect_known and told)
 
 
 def _off(facts: Situation, reading: Reading) -> float | None:

@@ -1,7 +1,9 @@
 """Where each string stands by the log: the last reading that counts, the move before it, and the advice on both."""
 
-from collections.abc import Sequence
+import sys
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from uuid import UUID
 
 from pondus.core.clock import Clock
@@ -9,6 +11,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.after_move import move_made_unseen
+from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge
@@ -17,14 +20,20 @@ from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
 from pondus.core.log.moves import one_move, recent_move, segments_of
+from pondus.core.log.pulls import Entry, Turned, pull_cents, turned_strings
 from pondus.core.log.records import FittedInstrument, FittedString, Move, Reading, TuningLog, situation_of
 from pondus.core.pitch import shift_hz
+
+OUTDATED_CENTS = 1.5
+"""When the others have pulled a string by more than that since it was read, it is played again before it is turned."""
 
 
 @dataclass(frozen=True)
 class StringState:
     """One string. ``before`` is the advice on the reading before the last move (``moved``), ``pending`` a move not yet read
-    again, ``recent`` what the advice was told of the last move.
+    again, ``recent`` what the advice was told of the last move, ``pulled_cents`` how far turns of the others moved the string
+    between the readings beside it (None: nobody knows); ``outdated_by`` the others that were turned since its last reading,
+    where that moved it by more than its figure is good for.
     """
 
     string: StringData
@@ -38,6 +47,8 @@ class StringState:
     pending: Move | None = None
     recent: RecentMove | None = None
     answer: Answer | None = None
+    pulled_cents: float | None = 0.0
+    outdated_by: tuple[str, ...] = ()
 
     @property
     def hz(self) -> float | None:
@@ -49,10 +60,10 @@ class StringState:
     @property
     def did_cents(self) -> float | None:
         """What the last move did, in cents; None where that can't be told."""
-        if self.before is None or self.advice is None:
+        if self.before is None or self.advice is None or self.pulled_cents is None:
             return None
         then, here = self.before.cents_off, self.advice.cents_off
-        return None if then is None or here is None else here - then
+        return None if then is None or here is None else here - then - self.pulled_cents
 
     def asked(self, *, for_teacher: bool = False) -> StringAsked:
         """As a plan takes it: one that was turned and not heard since is to be heard. ``for_teacher``: whoever turns."""
@@ -69,12 +80,21 @@ def string_states(
 ) -> list[StringState]:
     """All strings that are on an instrument in one tuning, thickest first. ``measured``: what its whole log taught."""
     states = []
+    turned = turned_strings(
+        [
+            *(Entry(each.seq, each.string, each.hz(log.tuning.a4)) for each in log.counting_readings),
+            *(Entry(each.seq, each.string, turned=True) for each in log.counting_moves),
+        ]
+    )
+    coupling = default_coupling(instrument.facts)
     for string in instrument.facts.strings:
         fitted = instrument.fitted(string.name)
         if fitted is not None:
             plain = situation_of(instrument, log.tuning, fitted, today=clock.today)
             learned = learned_rates(fitted, plain, measured.moves.get(string.name, ()), clock=clock)
-            states.append(_state(string, fitted, with_learned(plain, learned), learned, log))
+            pulled = partial(_pulled, turned, coupling, string.name)
+            state = _state(string, fitted, with_learned(plain, learned), learned, log, pulled)
+            states.append(replace(state, outdated_by=_outdated_by(state, turned, pulled)))
     return states
 
 
@@ -102,8 +122,28 @@ def unseen_move(states: Sequence[StringState], string: str, heard: Heard, *, sur
     return move_made_unseen(before.advice.steps, before_cents=before.advice.cents_off, now_cents=now.cents_off)
 
 
+def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: int, until: int) -> float | None:
+    return pull_cents(turned, coupling, string, since=since, until=until)
+
+
+def _outdated_by(
+    state: StringState, turned: Sequence[Turned], pulled: Callable[[int, int], float | None]
+) -> tuple[str, ...]:
+    if state.reading is None or state.pending is not None:
+        return ()
+    read_at = state.reading.seq
+    others = [each.string for each in turned if each.string != state.string.name and max(each.seqs) > read_at]
+    pull = pulled(read_at, sys.maxsize)
+    return tuple(dict.fromkeys(others)) if pull is not None and abs(pull) > OUTDATED_CENTS else ()
+
+
 def _state(
-    string: StringData, fitted: FittedString, facts: Situation, learned: LearnedRates, log: TuningLog
+    string: StringData,
+    fitted: FittedString,
+    facts: Situation,
+    learned: LearnedRates,
+    log: TuningLog,
+    pulled: Callable[[int, int], float | None],
 ) -> StringState:
     readings = [reading for reading in log.counting_readings if reading.string == string.name]
     moves = [move for move in log.counting_moves if move.string == string.name]
@@ -114,7 +154,7 @@ def _state(
         return StringState(string, fitted, facts, learned, pending=moves[-1] if moves else None)
     last = readings[-1]
     pending = [move for move in moves if move.seq > last.seq]
-    segments = segments_of(readings, moves)
+    segments = segments_of(readings, moves, pulled)
     recent = recent_move(facts, segments)
     turned = next((each for each in reversed(segments) if each.moves), None)
     if turned is not None and turned.after is not last and recent is None:
@@ -136,6 +176,7 @@ def _state(
         pending=pending[-1] if pending else None,
         recent=recent,
         answer=answer,
+        pulled_cents=0.0 if turned is None else turned.pulled_cents,
     )
 
 

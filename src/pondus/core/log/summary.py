@@ -7,7 +7,9 @@ from datetime import datetime
 from itertools import pairwise
 from uuid import UUID
 
+from pondus.core.judgement.coupling import Coupling
 from pondus.core.log.learning import PEG_GAVE_WAY_CENTS
+from pondus.core.log.pulls import Entry, pull_cents, turned_strings
 from pondus.core.log.records import Move, Reading, TuningLog
 from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import cents_between
@@ -98,13 +100,19 @@ class _Line:
     teaches: bool = True
 
 
-def summarise(log: TuningLog, targets: Mapping[str, float]) -> TuningSummary:
-    """One tuning's summary, from the entries that count. ``targets``: Hz per string."""
+PULLED_CENTS, PULLED_SHARE = 1.5, 0.2
+"""A move teaches where the others pulled its string by no more than that between the readings beside it, or by no more than
+that share of what it did: how far they pull is known by half at best.
+"""
+
+
+def summarise(log: TuningLog, targets: Mapping[str, float], coupling: Coupling) -> TuningSummary:
+    """One tuning's summary, from the entries that count. ``targets``: Hz per string; ``coupling``: how the strings pull."""
     lines = sorted([*_heard(log.counting_readings, log.tuning.a4), *_moved(log.counting_moves)], key=_place)
     by_string: dict[str, list[_Line]] = defaultdict(list)
     for line in lines:
         by_string[line.string].append(line)
-    measured, changes = _measured(by_string, targets)
+    measured, changes = _measured(by_string, targets, coupling)
     times = [line.at for line in lines]
     lasted = (max(times) - min(times)).total_seconds() / 60.0 if times else 0.0
     return TuningSummary(
@@ -162,22 +170,33 @@ def _string(own: Sequence[_Line], target: float, measured: Sequence[MeasuredMove
 
 
 def _measured(
-    by_string: Mapping[str, Sequence[_Line]], targets: Mapping[str, float]
+    by_string: Mapping[str, Sequence[_Line]], targets: Mapping[str, float], coupling: Coupling
 ) -> tuple[list[MeasuredMove], dict[UUID, float]]:
-    """Every single move between two readings of known octave; and the change each made in cents, by its id."""
+    """Every single move between two readings of known octave; and the change each made in cents, by its id. What the others'
+    turns did meanwhile is taken off.
+    """
     measured: list[MeasuredMove] = []
     changes: dict[UUID, float] = {}
+    lines = [
+        Entry(line.seq, line.string, line.hz, line.amount is not None) for own in by_string.values() for line in own
+    ]
+    turned = turned_strings(lines)
     for string, own in by_string.items():
         for before, move, after in zip(own, own[1:], own[2:], strict=False):
             if before.hz is None or after.hz is None or move.amount is None:
                 continue
             if not move.teaches:
                 continue
-            change = cents_between(after.hz, before.hz)
-            off = cents_between(before.hz, targets[string]) if string in targets else 0.0
+            pull = pull_cents(turned, coupling, string, since=before.seq, until=after.seq)
+            if pull is None:
+                continue
+            change = cents_between(after.hz, before.hz) - pull
+            changes[move.id] = change
+            if abs(pull) > max(PULLED_CENTS, PULLED_SHARE * abs(change)):
+                continue
+            off = (cents_between(before.hz, targets[string]) if string in targets else 0.0) + pull
             at_pitch = change_at_pitch(off, off + change)
             measured.append(MeasuredMove(string, move.at, move.mechanism, move.amount, round(at_pitch, 3)))
-            changes[move.id] = change
     return measured, changes
 
 

@@ -1,0 +1,75 @@
+"""How far the others' turns pulled a string between two places of the log (cents; R48's couplings).
+
+A string's reading is as old as the last time it was played: what was turned on the others since has let it down or up. Without
+that, the pull would be taken for what the string's own next turn did.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from pondus.core.judgement.coupling import Coupling
+from pondus.core.pitch import cents_between
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A line of the log: at ``seq`` a string was turned (``turned``), or heard at ``hz`` (None: without a known octave)."""
+
+    seq: int
+    string: str
+    hz: float | None = None
+    turned: bool = False
+
+
+@dataclass(frozen=True)
+class Turned:
+    """What a string's turns did together, between the readings before and after them. ``cents`` None: nobody knows."""
+
+    string: str
+    seqs: tuple[int, ...]
+    cents: float | None
+
+
+def turned_strings(entries: Iterable[Entry]) -> list[Turned]:
+    """All turns of a tuning, those between two readings of a string together."""
+    by_string: dict[str, list[Entry]] = defaultdict(list)
+    for entry in sorted(entries, key=lambda entry: entry.seq):
+        by_string[entry.string].append(entry)
+    return [turned for own in by_string.values() for turned in _of_one(own)]
+
+
+def _of_one(own: Sequence[Entry]) -> Iterable[Turned]:
+    before: float | None = None
+    seqs: list[int] = []
+    for entry in own:
+        if entry.turned:
+            seqs.append(entry.seq)
+            continue
+        if seqs:
+            known = before is not None and entry.hz is not None
+            yield Turned(entry.string, tuple(seqs), cents_between(entry.hz, before) if known else None)  # type: ignore[arg-type]
+            seqs = []
+        before = entry.hz
+    if seqs:
+        yield Turned(own[0].string, tuple(seqs), None)
+
+
+def pull_cents(turned: Iterable[Turned], coupling: Coupling, string: str, *, since: int, until: int) -> float | None:
+    """How far the others pulled ``string`` between these two places of the log, in cents; None where nobody knows.
+
+    >>> turned = [Turned("G", (5,), 400.0), Turned("A", (7,), None)]
+    >>> pull_cents(turned, {"G": {"D": -0.03}}, "D", since=2, until=6)
+    -12.0
+    >>> pull_cents(turned, {"G": {"D": -0.03}}, "D", since=2, until=8) is None
+    True
+    """
+    pull = 0.0
+    for each in turned:
+        inside = [seq for seq in each.seqs if since < seq < until]
+        if each.string == string or not inside:
+            continue
+        if each.cents is None:
+            return None
+        pull += coupling[each.string][string] * each.cents * len(inside) / len(each.seqs)
+    return pull
