@@ -75,6 +75,8 @@ class OneListener(threading.Thread):
         self.latencies: list[float] = []
         self.settled: list[float] = []
         self.named: list[float] = []
+        self.settled_after: list[float] = []
+        """By the clock, from a pluck's beginning as it was sent, in milliseconds; however many looks were passed over."""
 
     def run(self) -> None:
         client = self.way.listening()
@@ -84,8 +86,8 @@ class OneListener(threading.Thread):
         )
         client.receive(timeout=10)
         sent_at: list[float] = []
-        reader = threading.Thread(target=self.read, args=(client, sent_at))
         started = time.monotonic() + 0.37 * self.place % 2.0
+        reader = threading.Thread(target=self.read, args=(client, sent_at, started))
         reader.start()
         for number, start in enumerate(range(0, len(self.sound), 2 * BLOCK)):
             due = started + number * BLOCK / RATE
@@ -103,7 +105,7 @@ class OneListener(threading.Thread):
         except ConnectionClosed:
             return None
 
-    def read(self, client: Client, sent_at: list[float]) -> None:
+    def read(self, client: Client, sent_at: list[float], started: float) -> None:
         looks = 0
         named_pluck = -1
         while (said := self.said(client)) is not None:
@@ -120,6 +122,7 @@ class OneListener(threading.Thread):
                     self.named.append(1000 * ((looks * LOOK / RATE) % 2.0 - 0.5))
             elif message["type"] == "settled":
                 self.settled.append(1000 * into_pluck)
+                self.settled_after.append(1000 * ((now - started - 0.5) % 2.0))
 
 
 def main() -> None:
