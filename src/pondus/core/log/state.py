@@ -25,7 +25,7 @@ from pondus.core.log.records import FittedInstrument, FittedString, Move, Readin
 from pondus.core.pitch import shift_hz
 
 OUTDATED_CENTS = 1.5
-"""When the others have pulled a string by more than that since it was read, it is played again before it is turned."""
+"""R114: when the others have pulled a string by more than that since it was read, it is played again before it is turned."""
 
 
 @dataclass(frozen=True)
