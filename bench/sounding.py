@@ -104,6 +104,8 @@ class PlainSounding(Player):
                 continue
             if left <= 0.1 and true.cents_per_turn is not None:
                 self.turn(name, "fine-tuner", -now.screw_turns or 0.1)
+                if self.stopped:
+                    return
             after = self._turn(name, "peg", up * way[name], shown, 0.0, PLAIN_GIVES_UP_DEGREES)
             if (after - shown) * up < -5.0:
                 way[name] = -way[name]
