@@ -101,8 +101,8 @@ class _Line:
 
 
 PULLED_CENTS, PULLED_SHARE = 1.5, 0.2
-"""R115: a move teaches where the others pulled its string by no more than that between the readings beside it, or by no more than
-that share of what it did: how far they pull is known by half at best.
+"""R115: a move teaches where the others pulled its string by no more than that between the readings beside it, or by no more
+than that share of what it did: how far they pull is known by half at best.
 """
 
 
