@@ -71,5 +71,7 @@ def pull_cents(turned: Iterable[Turned], coupling: Coupling, string: str, *, sin
             continue
         if each.cents is None:
             return None
-        pull += coupling[each.string][string] * each.cents * len(inside) / len(each.seqs)
+        # Studios of long ago may hold entries of a string their instrument hasn't; it pulls on nothing.
+        share = coupling.get(each.string, {}).get(string, 0.0)
+        pull += share * each.cents * len(inside) / len(each.seqs)
     return pull
