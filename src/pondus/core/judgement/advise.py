@@ -89,20 +89,8 @@ def advise(
 
 
 REMEMBERED = 2048
-
-
-@lru_cache(maxsize=REMEMBERED)
-def advise_of(
-    situation: Situation,
-    heard: Heard | None,
-    sure_of_string: bool = False,
-    recent_move: RecentMove | None = None,
-    answer: Answer | None = None,
-) -> Advice:
-    """As `advise`, remembered: an entry on one string leaves what is advised for the other three, and a bench and its plan ask
-    the same. Raises BadInput as `advise`.
-    """
-    return advise(situation, heard, sure_of_string=sure_of_string, recent_move=recent_move, answer=answer)
+advise_of = lru_cache(maxsize=REMEMBERED)(advise)
+"""`advise`, remembered: an entry on one string leaves what is advised for the others, and a bench and its plan ask the same."""
 
 
 def _check(situation: Situation, heard: Heard | None, recent: RecentMove | None, answer: Answer | None) -> None:

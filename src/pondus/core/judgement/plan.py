@@ -83,7 +83,7 @@ def plan(
     Raises BadInput for a reading or a move that can't be meant.
     """
     advices = {
-        name: advise_of(each.situation, each.heard, each.sure, each.recent_move)
+        name: advise_of(each.situation, each.heard, sure_of_string=each.sure, recent_move=each.recent_move)
         for name, each in asked.items()
         if each.heard is not None or each.situation.string_state != "on" or each.situation.peg.state == "out"
     }

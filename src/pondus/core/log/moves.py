@@ -143,7 +143,7 @@ def _from_where_it_stood(facts: Situation, move: RecentMove, pulled_cents: float
     """The move from where the string stood by then. Where that is too uncertain to tell what the move did, it isn't held to
     account.
     """
-    if not pulled_cents and pulled_cents is not None:
+    if pulled_cents == 0.0:
         return move
     if pulled_cents is None or move.from_cents is None:
         return replace(move, effect_known=False)

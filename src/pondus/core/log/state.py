@@ -116,7 +116,7 @@ def unseen_move(states: Sequence[StringState], string: str, heard: Heard, *, sur
     before = next((state for state in states if state.string.name == string), None)
     if before is None or before.advice is None or before.pending is not None:
         return None
-    now = advise_of(before.situation, heard, sure_of_string)
+    now = advise_of(before.situation, heard, sure_of_string=sure_of_string)
     if now.cents_off is None:
         return None
     return move_made_unseen(before.advice.steps, before_cents=before.advice.cents_off, now_cents=now.cents_off)
@@ -197,7 +197,7 @@ def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading
 
 
 def _judged(facts: Situation, reading: Reading, recent: RecentMove | None = None) -> Advice:
-    return advise_of(facts, reading.heard, reading.sure_of_string, recent)
+    return advise_of(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent)
 
 
 def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None) -> Advice:
@@ -208,7 +208,7 @@ def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, ans
     options = () if asked.question is None else asked.question.options
     if answer not in [option.answer for option in options]:
         return asked
-    return advise_of(facts, reading.heard, reading.sure_of_string, recent, answer)
+    return advise_of(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent, answer=answer)
 
 
 def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> RecentMove | None:
