@@ -13,7 +13,9 @@ export function AwayNote() {
     <p role="status" className="mt-2 rounded-md border-2 border-ink bg-lit px-3 py-2 print:hidden">
       <b>Pondus doesn’t answer just now; it keeps trying.</b>{" "}
       {waiting > 0
-        ? `${waiting === 1 ? "1 entry waits" : `${String(waiting)} entries wait`} here and will be sent by itself.`
+        ? waiting === 1
+          ? "1 entry waits here and will be sent by itself."
+          : `${String(waiting)} entries wait here and will be sent by themselves.`
         : "What you enter is kept here until it does."}
     </p>
   );

@@ -95,7 +95,7 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
             sweep.keepLine();
           }}
         >
-          <label className="flex min-w-0 flex-1 flex-col text-sm font-bold text-pencil">
+          <label className="flex min-w-0 flex-1 flex-col gap-1 text-sm font-bold text-pencil">
             or type {current.strings.join(" ")}, in cents
             <input
               className={`${FIELD} w-full min-w-0 text-lg font-normal text-ink`}
