@@ -23,6 +23,7 @@ from bench.players import (
 )
 from bench.sounding import TUG_SECONDS, still_or_wrong, turned_until
 from pondus.core.bench_words import PLAY_FIRST
+from pondus.core.judgement.questions import PULL_FIRST
 from pondus.core.judgement.situation import Turning
 from pondus.core.mechanics import Rate
 from pondus.core.pitch import shift_hz
@@ -34,6 +35,9 @@ Json = dict[str, Any]
 SIDE_WITHIN_CENTS = 2.0
 """A tuner without figures shows *in tune* this near."""
 QUESTIONS_IN_A_ROW = 4
+STOPPED_EARLY_SHARE = 0.5
+"""Who stopped before so much of what was advised says how much it was; otherwise "I turned it" tells all."""
+AT_END_TURNS = 0.05
 SOUNDS_FROM_HZ, SLACK_DEGREES, SLACK_PUSHES = 22.0, 5.0, 20
 """Lower than that nobody hears a pitch: the string is floppy, and turned up so much at a time until it sounds."""
 
@@ -55,6 +59,7 @@ class ThroughApi(Player):
         self.client, self.turning, self.figures = client, turning, figures
         self.moved: tuple[str, str | None] | None = None
         self.to_tug: set[str] = set()
+        self.pulled: str | None = None
         self.stuck: str | None = None
         self.bench: Json = {}
 
@@ -245,6 +250,7 @@ class ThroughApi(Player):
     def _enter_move(self, name: str, mechanism: str, pitch: str, amount: float, step: Json) -> None:
         if self.stopped:
             return
+        as_advised = step["amount"] is None or amount >= STOPPED_EARLY_SHARE * step["amount"]
         self.bench = self._post(
             f"{self.at}/moves",
             {
@@ -254,8 +260,8 @@ class ThroughApi(Player):
                 "direction": pitch,
                 "amount": round(amount, 4),
                 "unit": step["unit"] or "turn",
-                "expect_cents": step["expect_cents"],
-                "expect_plus_minus": step["expect_plus_minus"],
+                "expect_cents": step["expect_cents"] if as_advised else None,
+                "expect_plus_minus": step["expect_plus_minus"] if as_advised else None,
             },
         )
         self._read(name)
@@ -268,6 +274,10 @@ class ThroughApi(Player):
             return
         moved = self._string(name)["moved"]
         truth = self._truth(name, moved)
+        if truth == "none" and PULL_FIRST in step["say"] and self.pulled != moved["id"]:
+            self.pulled = moved["id"]
+            self._tug(name)
+            return
         answer = truth if truth in answers else "none" if "none" in answers else answers[0]
         self.bench = self._post(f"/api/moves/{moved['id']}/answer", {"answer": answer})
         if answer == "other-peg":
@@ -282,7 +292,10 @@ class ThroughApi(Player):
         told = next(each for each in self.bench["instrument"]["strings"] if each["name"] == name)["winding"]
         if moved["mechanism"] == "peg" and told != self.wood.true[name].winding:
             return "wound-other-way"
-        return "sprang-back" if moved["mechanism"] == "peg" else "end-or-loose"
+        if moved["mechanism"] == "fine-tuner":
+            at_end = self.wood.true[name].reach_turns - abs(self.wood.now[name].screw_turns) < AT_END_TURNS
+            return "end-or-loose" if at_end else "none"
+        return "none" if self.pulled != moved["id"] else "sprang-back"
 
     def _tug(self, name: str) -> None:
         self.to_tug.discard(name)

@@ -28,7 +28,7 @@ from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.state import StringState, anticipating, string_states
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import next_string, notice_of, string_after
@@ -106,7 +106,8 @@ class StringView:
     """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
     ``tolerance_cents``: how far off it is still well, either way; ``settles_from_cents`` to ``settles_to_cents``: what a
     tuner shows of the string's own note then; ``then``: the string after it once it is. ``stop_at_cents``: while it is
-    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands.
+    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``is_left``: nothing is
+    to be done on it now.
     """
 
     name: str
@@ -133,6 +134,7 @@ class StringView:
     settles_to_cents: float
     then: str | None
     stop_at_cents: float | None
+    is_left: bool
 
 
 @dataclass(frozen=True)
@@ -192,6 +194,7 @@ def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, 
 
 def view_of(instrument: FittedInstrument, log: TuningLog, states: Sequence[StringState], round_left: Plan) -> BenchView:
     """As `bench_view`, where it is known already how the strings stand, and what is left of the round."""
+    states = [anticipating(state, round_left.pulls_to_come.get(state.string.name, 0.0)) for state in states]
     in_order = order_of(instrument.facts, log.tuning.order)
     planned = _plan(round_left)
     begins_with = [line.string for line in planned.lines]
@@ -269,6 +272,7 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         settles_to_cents=shows + tolerance,
         then=then,
         stop_at_cents=stop_at(state),
+        is_left=advice is not None and not advice.steps and state.pending is None,
     )
 
 

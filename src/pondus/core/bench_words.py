@@ -44,7 +44,7 @@ def headline(state: StringState) -> str:
     if state.advice is None:
         return f"Play the {name} string"
     if not state.advice.steps:
-        return "Leave it: it is in tune"
+        return "Leave it: it is in tune" if state.advice.state == "in-tune" else "Leave it for now"
     return words.headline(state.advice.steps[0], name)
 
 

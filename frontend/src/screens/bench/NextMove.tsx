@@ -146,7 +146,7 @@ function Advised({
             {doing.do === "tug-down" ? "I pulled it" : "I turned it"}
           </Button>
         )}
-        {advice.state === "in-tune" && onNext !== null && (
+        {string.is_left && onNext !== null && (
           <Button look="main" onClick={onNext}>
             Next string
           </Button>

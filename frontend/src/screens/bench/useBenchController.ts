@@ -60,8 +60,8 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
       if (to !== undefined) handOver(reading.string, to);
       const after = await keepReading(reading);
       if (deed !== deeds.current) return;
-      const settled = after.strings.find((each) => each.name === reading.string)?.advice?.state === "in-tune";
-      handOver(to ?? reading.string, settled ? (after.next_string ?? reading.string) : reading.string);
+      const left = after.strings.find((each) => each.name === reading.string)?.is_left === true;
+      handOver(to ?? reading.string, left ? (after.next_string ?? reading.string) : reading.string);
     },
     [keepReading, handOver],
   );

@@ -12,9 +12,9 @@ from pondus.core.judgement.cautions import Caution, cautions_for, near_end
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.judgement.mechanism import Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
-from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, procedure
+from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, aim_for, procedure
 from pondus.core.judgement.questions import about_reading
-from pondus.core.judgement.reading import Candidate, Judged, State, judge, tolerance_of
+from pondus.core.judgement.reading import Candidate, Judged, State, judge, state_of, tolerance_of
 from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
 from pondus.core.judgement.sides import steps_by_side
 from pondus.core.judgement.situation import Pitch, Situation
@@ -54,8 +54,11 @@ def advise(
     sure_of_string: bool = False,
     recent_move: RecentMove | None = None,
     answer: Answer | None = None,
+    pulls_to_come: float = 0.0,
 ) -> Advice:
-    """Judge one reading, or a string that has none. ``answer`` is to the question about the last move.
+    """Judge one reading, or a string that has none. ``answer`` is to the question about the last move. ``pulls_to_come``: by
+    how many cents the moves still to come on the other strings will pull this one; its screw leaves it so much the other way,
+    5 cents at most, and it is left alone where they will bring it in.
 
     Raises BadInput for a reading, a recent move or an answer that can't be meant.
 
@@ -85,7 +88,7 @@ def advise(
     if judged.cents_off is None:
         _refuse_answer(answer)
         return _by_side(situation, judged, recent_move)
-    return _moving(situation, judged, judged.cents_off, recent_move, answer)
+    return _moving(situation, judged, judged.cents_off, recent_move, answer, pulls_to_come)
 
 
 REMEMBERED = 2048
@@ -196,8 +199,17 @@ def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
     )
 
 
+def _left_to_pulls(situation: Situation, judged: Judged, off: float) -> Advice:
+    """R46: what is still to be turned on the others brings it in."""
+    way = "down" if off > 0 else "up"
+    why = f"{words.off(off).capitalize()}, and what is still to be turned on the others brings it {way}: leave it for now."
+    return Advice(
+        judged.state, off, "none", None, judged.candidates, (), (), _margin(situation, off), why, side=judged.side
+    )
+
+
 def _moving(
-    situation: Situation, judged: Judged, off: float, recent: RecentMove | None, answer: Answer | None
+    situation: Situation, judged: Judged, off: float, recent: RecentMove | None, answer: Answer | None, pulls: float
 ) -> Advice:
     sign = None if recent is None else sign_of(situation, recent, off)
     if recent is None or sign is None:
@@ -209,8 +221,11 @@ def _moving(
         if after.steps:
             return _about_move(situation, judged, off, recent, after.steps, sign)
         situation, recent = after.situation, None
+    aim = aim_for(pulls) if judged.octave_known and judged.state != "slack" else 0.0
+    if aim and (state_of(situation, off + pulls) == "in-tune" or (aim - off) * off > 0.0):
+        return _left_to_pulls(situation, judged, off)
     choice = choose(situation, off, recent=recent)
-    steps, ends = _steps(situation, judged, choice, off, recent)
+    steps, ends = _steps(situation, judged, choice, off, recent, aim)
     slack = judged.state == "slack"
     cautions = cautions_for(
         situation,
@@ -222,6 +237,8 @@ def _moving(
         screw_ends=ends,
     )
     why = _why_moving(situation, judged, choice, off)
+    if any(step.do == "turn-fine-tuner" and step.aim_cents == aim for step in steps) and abs(aim) >= 0.5:
+        why += f" Left {words.off(aim)}: what is still to be turned on the others brings it {'down' if aim > 0 else 'up'} again."
     if answer == "end-or-loose":
         why += " A screw that turns loosely is stripped: that one goes to the luthier."
     return _main_move(situation, judged, judged.state, off, choice, steps, cautions, why)
@@ -259,7 +276,7 @@ def _about_move(
 
 
 def _steps(
-    situation: Situation, judged: Judged, choice: Choice, off: float, recent: RecentMove | None
+    situation: Situation, judged: Judged, choice: Choice, off: float, recent: RecentMove | None, aim: float
 ) -> tuple[tuple[Step, ...], list[float]]:
     slack = judged.state == "slack"
     by_peg = choice.mechanism == "peg" and choice.reason != "tug"
@@ -268,7 +285,8 @@ def _steps(
         return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=needs)),), []
     if by_peg and situation.who == "student-fine-tuners":
         return (Step("fetch-teacher", words.fetch_teacher(situation, off)),), []
-    laid = procedure(situation, choice, off, at_most=limit_after_overshoot(recent, choice, off), slack=slack)
+    limit = limit_after_overshoot(recent, choice, off)
+    laid = procedure(situation, choice, off, at_most=limit, aim=aim, slack=slack)
     first = (Step("look-at-bridge", words.BRIDGE_LEANS),) if situation.bridge == "leans" else ()
     return (*first, *laid.steps), laid.screw_ends
 

@@ -5,7 +5,7 @@ is left where the moves still to come will pull it to its target. Rules R43 to R
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 from pondus.core.instruments import Instrument
@@ -51,7 +51,8 @@ class StateNow:
 class Plan:
     """The whole round. ``ask`` names strings to be heard (again) before anything is turned on them, ``off`` those that are
     broken or missing. ``offer_pure``: the four are a pure chain; nothing is turned, tuning pure is offered. ``peg_moves``: how
-    many of ``total_moves`` are a peg's.
+    many of ``total_moves`` are a peg's. ``pulls_to_come``: by how many cents all that is still to be turned on the others will
+    pull each string.
     """
 
     strings: dict[str, StateNow]
@@ -67,6 +68,7 @@ class Plan:
     off: tuple[str, ...] = ()
     offer_pure: bool = False
     peg_moves: int = 0
+    pulls_to_come: Mapping[str, float] = field(default_factory=dict)
 
 
 def plan(
@@ -109,6 +111,10 @@ def plan(
         working.held = held
     if refer == "teacher":
         working.cautions.append("adult")
+    turned = tuple(name for name in known if name not in held)
+    pulls_to_come = {
+        name: round(working.still_to_come(name, tuple(other for other in turned if other != name)), 1) for name in known
+    }
     pure = may_be_pure and refer is None and _is_pure(instrument, working)
     in_order = order_of(instrument, order)
     rounds = 0
@@ -137,6 +143,7 @@ def plan(
         off=off,
         offer_pure=pure,
         peg_moves=sum(counts[id(move)] for move in moves if move.step.do == "turn-peg"),
+        pulls_to_come={} if pure else pulls_to_come,
     )
 
 

@@ -31,6 +31,17 @@ SEMITONE_UNDER_CENTS, PAST_SEMITONE_CENTS = -100.0, 50.0
 TUG_CENTS, TUG_PLUS_MINUS = -6.0, 4.0
 """A tug takes 2 to 10 cents down."""
 LEAST_TURNS_LEFT = 1e-3
+MOST_OVER_CENTS = 5.0
+"""R46: a screw leaves a string so far over or under at most, for the pulls still to come."""
+
+
+def aim_for(pulls_to_come: float) -> float:
+    """R46: where a screw leaves a string (cents off its target) that the others will pull by so many cents yet.
+
+    >>> aim_for(-3.0), aim_for(12.0)
+    (3.0, -5.0)
+    """
+    return max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -pulls_to_come))
 
 
 @dataclass

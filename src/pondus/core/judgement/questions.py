@@ -26,6 +26,9 @@ ANSWER_SAID: dict[Answer, str] = {
 }
 
 
+PULL_FIRST = "If it was that one, pull the string gently"
+
+
 def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
     """What can be the matter after such a move, the likeliest first.
 
@@ -53,7 +56,9 @@ def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
         return Step("ask", say, question="wrong-way", options=options)
     again = "That is twice in a row: stop, and get a second pair of eyes. " if recent.repeats else ""
     look = f"follow the {name} string with your eye to its {part}"
-    say = f"{again}The {name} hardly moved. Turn nothing yet: {look}."
+    # Where nut or bridge holds it back, the right one was turned, and a pull lets it go.
+    pull = "" if recent.repeats else f" {PULL_FIRST} and play it again."
+    say = f"{again}The {name} hardly moved. Turn nothing yet: {look}.{pull}"
     return Step("ask", say, question="no-effect", options=options)
 
 

@@ -9,14 +9,13 @@ from dataclasses import dataclass, replace
 from pondus.core.judgement.cautions import Caution, cautions_for
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.mechanism import Choice, choose
-from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, procedure
+from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, aim_for, procedure
 from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 
 MOST_ROUNDS = 3
-MOST_OVER_CENTS = 5.0
 FAR_DOWN_CENTS, FAR_DOWN_STRINGS = 300.0, 2
 """R84: from so many strings so far down the bridge is looked at, and they come up in rounds together."""
 PASSES_AFTER_SLACK = 2
@@ -163,7 +162,7 @@ def _tune(working: Round, name: str, later: tuple[str, ...]) -> None:
     choice = choose(facts, cents + coming if in_tune else cents, recent=recent)
     if in_tune and choice.mechanism == "peg":
         return  # a string in tune is not let down for its screw's sake, nor turned by its peg for pulls to come
-    aim = max(-MOST_OVER_CENTS, min(MOST_OVER_CENTS, -coming))
+    aim = aim_for(coming)
     if choice.mechanism == "peg" and choice.reason != "tug" and facts.who == "student-fine-tuners":
         return
     laid = procedure(facts, choice, cents, aim=aim)

@@ -26,6 +26,8 @@ from pondus.core.pitch import shift_hz
 
 OUTDATED_CENTS = 1.5
 """R114: when the others have pulled a string by more than that since it was read, it is played again before it is turned."""
+LEAST_PULL_CENTS = 0.5
+"""R46: less than that is not anticipated."""
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,15 @@ def string_states(
             state = _state(string, fitted, with_learned(plain, learned), learned, log, pulled)
             states.append(replace(state, outdated_by=_outdated_by(state, turned, pulled)))
     return states
+
+
+def anticipating(state: StringState, pulls_to_come: float) -> StringState:
+    """The same string, advised with what is still to be turned on the others in mind (R46)."""
+    moves = state.advice is not None and state.advice.cents_off is not None and state.advice.state in ("flat", "sharp")
+    if not moves or state.reading is None or abs(pulls_to_come) < LEAST_PULL_CENTS:
+        return state
+    advice = _answered(state.situation, state.reading, state.recent, state.answer, pulls_to_come)
+    return replace(state, advice=advice)
 
 
 def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> None:
@@ -196,19 +207,30 @@ def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading
     return slack
 
 
-def _judged(facts: Situation, reading: Reading, recent: RecentMove | None = None) -> Advice:
-    return advise_of(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent)
+def _judged(
+    facts: Situation, reading: Reading, recent: RecentMove | None = None, answer: Answer | None = None, pulls: float = 0.0
+) -> Advice:
+    return advise_of(
+        facts,
+        reading.heard,
+        sure_of_string=reading.sure_of_string,
+        recent_move=recent,
+        answer=answer,
+        pulls_to_come=pulls,
+    )
 
 
-def _answered(facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None) -> Advice:
+def _answered(
+    facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None, pulls: float = 0.0
+) -> Advice:
     """With the answer, where it still answers something."""
-    asked = _judged(facts, reading, recent)
+    asked = _judged(facts, reading, recent, pulls=pulls)
     if answer is None or asked.state not in ("no-effect", "wrong-way"):
         return asked
     options = () if asked.question is None else asked.question.options
     if answer not in [option.answer for option in options]:
         return asked
-    return advise_of(facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent, answer=answer)
+    return _judged(facts, reading, recent, answer, pulls)
 
 
 def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> RecentMove | None:
