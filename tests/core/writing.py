@@ -21,6 +21,7 @@ from pondus.core.log.records import (
 )
 from pondus.core.log.state import StringState, string_states
 from pondus.core.log.summary import TuningSummary, summarise
+from pondus.core.pitch import name_of
 from pondus.core.targets import targets_hz
 
 START = datetime(2026, 7, 4, 8, 0, tzinfo=UTC)
@@ -50,7 +51,9 @@ class Writing:
     def read(
         self, string: str, cents: float, *, note: str | None = None, at: float | None = None, **more: Any
     ) -> Reading:
-        note = note or {"G": "G3", "D": "D4", "A": "A4", "E": "E5"}[string]
+        if note is None:
+            away = round(cents / 100.0)
+            note, cents = name_of(VIOLIN.string(string).note_number + away), cents - 100.0 * away
         reading = Reading(string=string, heard=Heard(note=note, cents=cents), **self._next(at), **more)
         self.readings.append(reading)
         return reading

@@ -192,11 +192,20 @@ def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, 
     return view_of(instrument, log, states, planned_round(instrument.facts, states, log, measured))
 
 
-def view_of(instrument: FittedInstrument, log: TuningLog, states: Sequence[StringState], round_left: Plan) -> BenchView:
-    """As `bench_view`, where it is known already how the strings stand, and what is left of the round."""
+def view_of(
+    instrument: FittedInstrument,
+    log: TuningLog,
+    states: Sequence[StringState],
+    round_left: Plan,
+    *,
+    pace: float = 1.0,
+) -> BenchView:
+    """As `bench_view`, where it is known already how the strings stand, and what is left of the round. ``pace``: how many times
+    as long as usual this instrument takes.
+    """
     states = [anticipating(state, round_left.pulls_to_come.get(state.string.name, 0.0)) for state in states]
     in_order = order_of(instrument.facts, log.tuning.order)
-    planned = _plan(round_left)
+    planned = _plan(round_left, pace=pace)
     begins_with = [line.string for line in planned.lines]
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
@@ -308,7 +317,7 @@ def planned_round(instrument: Instrument, states: Sequence[StringState], log: Tu
     )
 
 
-def _plan(planned: Plan) -> PlanView:
+def _plan(planned: Plan, *, pace: float) -> PlanView:
     by_string: dict[str, list[Step]] = {name: [] for name in planned.order}
     for move in planned.moves:
         by_string[move.string].append(move.step)
@@ -316,7 +325,7 @@ def _plan(planned: Plan) -> PlanView:
         ask=list(planned.ask),
         lines=[PlanLineView(name, words.later(steps)) for name, steps in by_string.items()],
         total_moves=planned.total_moves,
-        minutes=-(-planned.seconds // 60),
+        minutes=max(1, round(planned.seconds * pace / 60.0)),
         refer=planned.refer,
         why=planned.why,
         offer_pure=planned.offer_pure,

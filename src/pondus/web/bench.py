@@ -13,7 +13,7 @@ from pondus.core.access import advised_at_most, author_shown
 from pondus.core.bench_view import planned_round, view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
-from pondus.core.group.triage import triaged_states
+from pondus.core.group.triage import instrument_pace, triaged_states
 from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
 from pondus.core.log.learned import MoveLog, move_log
@@ -127,7 +127,8 @@ def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
 
 
 def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState], planned: Plan) -> BenchOut:
-    view = view_of(loaded.instrument, loaded.log, states, planned)
+    pace = instrument_pace(loaded.log, loaded.past)
+    view = view_of(loaded.instrument, loaded.log, states, planned, pace=pace)
     history = [
         {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)}
         for line in view.history

@@ -65,7 +65,9 @@ function Member({ swept, by }: { swept: Triaged; by: string | undefined }) {
           {!whole && <span className="block">{swept.said}</span>}
           {by !== undefined && <b className="block">{by} has it</b>}
         </span>
-        {swept.minutes > 0 && <span className="whitespace-nowrap">{Math.ceil(swept.minutes)} min</span>}
+        {swept.minutes > 0 && (
+          <span className="whitespace-nowrap">{Math.max(1, Math.round(swept.minutes))} min</span>
+        )}
       </Link>
     </li>
   );

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.clock import Clock
-from pondus.core.group.schedule import Clearance, Done, expected_minutes
+from pondus.core.group.schedule import Clearance, Done, expected_minutes, learned_pace
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.plan import Plan, StringAsked, plan
@@ -151,11 +151,7 @@ def triaged_states(
         may_be_pure=not log.counting_moves,
         planned=planned,
     )
-    earlier = [
-        Done(one.screw_moves, one.peg_moves, one.minutes)
-        for one in past[-HISTORY_TUNINGS - 1 :]
-        if one.tuning_id != log.tuning.id
-    ]
+    earlier = _earlier(log, past)
     minutes = 0.0
     if verdict.screw_moves + verdict.peg_moves:
         minutes = expected_minutes(
@@ -165,3 +161,16 @@ def triaged_states(
             rounds=max(1, verdict.rounds),
         )
     return TriagedInstrument(verdict, minutes, sum(one.heard is not None for one in asked.values()))
+
+
+def instrument_pace(log: TuningLog, past: Sequence[TuningSummary]) -> float:
+    """R47: how many times as long as usual this instrument takes, by its tunings before this one."""
+    return learned_pace(_earlier(log, past), usual=1.0)
+
+
+def _earlier(log: TuningLog, past: Sequence[TuningSummary]) -> list[Done]:
+    return [
+        Done(one.screw_moves, one.peg_moves, one.minutes)
+        for one in past[-HISTORY_TUNINGS - 1 :]
+        if one.tuning_id != log.tuning.id
+    ]

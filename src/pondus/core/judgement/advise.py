@@ -91,6 +91,7 @@ def advise(
     return _moving(situation, judged, judged.cents_off, recent_move, answer, pulls_to_come)
 
 
+WORTH_SAYING_CENTS = 0.5
 REMEMBERED = 2048
 advise_of = lru_cache(maxsize=REMEMBERED)(advise)
 """`advise`, remembered: an entry on one string leaves what is advised for the others, and a bench and its plan ask the same."""
@@ -237,11 +238,20 @@ def _moving(
         screw_ends=ends,
     )
     why = _why_moving(situation, judged, choice, off)
-    if any(step.do == "turn-fine-tuner" and step.aim_cents == aim for step in steps) and abs(aim) >= 0.5:
-        why += f" Left {words.off(aim)}: what is still to be turned on the others brings it {'down' if aim > 0 else 'up'} again."
+    if aim:
+        why += _left_over(steps)
     if answer == "end-or-loose":
         why += " A screw that turns loosely is stripped: that one goes to the luthier."
     return _main_move(situation, judged, judged.state, off, choice, steps, cautions, why)
+
+
+def _left_over(steps: tuple[Step, ...]) -> str:
+    """R46: why the screw leaves the string a little over or under."""
+    aims = [step.aim_cents for step in steps if step.do == "turn-fine-tuner" and step.aim_cents is not None]
+    if not aims or abs(aims[-1]) < WORTH_SAYING_CENTS:
+        return ""
+    way = "down" if aims[-1] > 0 else "up"
+    return f" Left {words.off(aims[-1])}: what is still to be turned on the others brings it {way} again."
 
 
 def _main_move(

@@ -31,12 +31,15 @@ PURE_WITHIN_CENTS = 1.5
 
 @dataclass(frozen=True)
 class StringAsked:
-    """One string of a plan: how it stands, and what was heard of it (None: not heard, or taken off)."""
+    """One string of a plan: how it stands, and what was heard of it (None: not heard, or taken off). ``pulled_cents``: how far
+    the others' turns have moved it since, as far as one knows.
+    """
 
     situation: Situation
     heard: Heard | None
     sure: bool = False
     recent_move: RecentMove | None = None
+    pulled_cents: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -94,7 +97,9 @@ def plan(
         name for name in instrument.string_names if name in advices and advices[name].state in ("broken", "off")
     )
     known = {
-        name: advice.cents_off for name, advice in advices.items() if name not in ask and advice.cents_off is not None
+        name: advice.cents_off + asked[name].pulled_cents
+        for name, advice in advices.items()
+        if name not in ask and advice.cents_off is not None
     }
     working = Round(
         {name: asked[name].situation for name in known},

@@ -34,8 +34,8 @@ LEAST_PULL_CENTS = 0.5
 class StringState:
     """One string. ``before`` is the advice on the reading before the last move (``moved``), ``pending`` a move not yet read
     again, ``recent`` what the advice was told of the last move, ``pulled_cents`` how far turns of the others moved the string
-    between the readings beside it (None: nobody knows); ``outdated_by`` the others that were turned since its last reading,
-    where that moved it by more than its figure is good for.
+    between the readings beside it (None: nobody knows), ``pulled_since`` how far since its last reading, and ``outdated_by`` the
+    others that were turned since, where that is more than its figure is good for.
     """
 
     string: StringData
@@ -50,6 +50,7 @@ class StringState:
     recent: RecentMove | None = None
     answer: Answer | None = None
     pulled_cents: float | None = 0.0
+    pulled_since: float = 0.0
     outdated_by: tuple[str, ...] = ()
 
     @property
@@ -73,8 +74,8 @@ class StringState:
         if self.reading is None or self.pending is not None:
             return StringAsked(facts, None)
         if self.answer is not None and self.advice is not None and self.advice.state not in ("no-effect", "wrong-way"):
-            return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, None)
-        return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, self.recent)
+            return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, None, self.pulled_since)
+        return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, self.recent, self.pulled_since)
 
 
 def string_states(
@@ -96,7 +97,7 @@ def string_states(
             learned = learned_rates(fitted, plain, measured.moves.get(string.name, ()), clock=clock)
             pulled = partial(_pulled, turned, coupling, string.name)
             state = _state(string, fitted, with_learned(plain, learned), learned, log, pulled)
-            states.append(replace(state, outdated_by=_outdated_by(state, turned, pulled)))
+            states.append(_with_pulls_since(state, turned, pulled))
     return states
 
 
@@ -137,15 +138,16 @@ def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: in
     return pull_cents(turned, coupling, string, since=since, until=until)
 
 
-def _outdated_by(
+def _with_pulls_since(
     state: StringState, turned: Sequence[Turned], pulled: Callable[[int, int], float | None]
-) -> tuple[str, ...]:
+) -> StringState:
     if state.reading is None or state.pending is not None:
-        return ()
+        return state
     read_at = state.reading.seq
+    pull = pulled(read_at, sys.maxsize) or 0.0
     others = [each.string for each in turned if each.string != state.string.name and max(each.seqs) > read_at]
-    pull = pulled(read_at, sys.maxsize)
-    return tuple(dict.fromkeys(others)) if pull is not None and abs(pull) > OUTDATED_CENTS else ()
+    outdated = abs(pull) > OUTDATED_CENTS
+    return replace(state, pulled_since=pull, outdated_by=tuple(dict.fromkeys(others)) if outdated else ())
 
 
 def _state(

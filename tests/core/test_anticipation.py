@@ -1,0 +1,144 @@
+"""What the bench says of a string that turns still to be made on the others will pull (R46), and of figures they outdated."""
+
+import unittest
+from dataclasses import replace
+from itertools import pairwise
+
+from pondus.core.bench_view import StringView, bench_view, planned_round, view_of
+from pondus.core.group.triage import instrument_pace
+from pondus.core.judgement.advise import advise
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.plan import plan
+from pondus.core.judgement.procedure import MOST_OVER_CENTS, aim_for
+from pondus.core.judgement.situation import FineTuner, Peg, situation
+from pondus.core.log.learned import MoveLog
+from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
+
+
+def shown(written: Writing) -> dict[str, StringView]:
+    return {each.name: each for each in bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings}
+
+
+def read(**cents: float) -> Writing:
+    written = Writing()
+    for name, off in cents.items():
+        written.read(name, off)
+    return written
+
+
+class TestAims(unittest.TestCase):
+    def test_a_screw_leaves_a_string_over_by_what_the_others_will_take_back(self) -> None:
+        written = read(G=-40.0, D=-40.0, A=-10.0, E=0.0)
+        a = shown(written)["A"]
+        assert a.advice is not None
+        self.assertAlmostEqual(a.advice.steps[0].aim_cents or 0.0, 0.03 * 40.0 + 0.015 * 40.0, delta=0.06)
+        self.assertEqual(a.ghost_cents, a.advice.steps[0].aim_cents)
+        self.assertIn("Left 1.8 cents sharp: what is still to be turned on the others brings it down", a.advice.why)
+        planned = planned_round(VIOLIN, list(written.states().values()), written.log, MoveLog())
+        self.assertEqual(planned.moves[0].string, "A")
+        self.assertAlmostEqual(planned.moves[0].step.aim_cents or 0.0, a.ghost_cents or 0.0, delta=0.06)
+
+    def test_by_five_cents_at_most_and_under_where_the_others_come_down(self) -> None:
+        self.assertEqual([aim_for(pull) for pull in (-12.0, 12.0, 1.5)], [MOST_OVER_CENTS, -MOST_OVER_CENTS, -1.5])
+        sharp = shown(read(G=60.0, D=60.0, A=10.0, E=0.0))["A"]
+        assert sharp.advice is not None
+        self.assertLess(sharp.advice.steps[0].aim_cents or 0.0, -2.0)
+        self.assertEqual(sharp.advice.steps[0].pitch, "lower")
+
+    def test_a_peg_never_aims_over_its_target(self) -> None:
+        for screw in (None, FineTuner()):
+            facts = situation(VIOLIN, "D", fine_tuner=screw, peg=Peg(), turning="while-sounding")
+            told = advise(facts, Heard(note="C4", cents=0.0), pulls_to_come=-9.0)
+            aims = [step.aim_cents for step in told.steps if step.do == "turn-peg"]
+            self.assertTrue(aims and all(aim is not None and aim <= 0.0 for aim in aims), aims)
+
+    def test_once_the_others_are_well_it_is_brought_to_its_place(self) -> None:
+        done = shown(read(G=0.0, D=0.0, A=4.0, E=0.0))["A"]
+        assert done.advice is not None
+        self.assertEqual((done.advice.steps[0].aim_cents, done.is_left), (0.0, False))
+
+    def test_a_question_is_asked_whatever_is_to_come(self) -> None:
+        written = read(G=-60.0, D=-60.0, A=-30.0, E=0.0)
+        written.turn("A", 0.75)
+        written.read("A", -30.0)
+        a = shown(written)["A"]
+        assert a.advice is not None
+        self.assertEqual(([step.do for step in a.advice.steps], a.is_left), (["ask"], False))
+
+
+class TestLeft(unittest.TestCase):
+    def test_a_string_the_others_will_bring_in_is_left_for_now(self) -> None:
+        written = read(G=-80.0, D=-80.0, A=4.5, E=0.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        a = {each.name: each for each in view.strings}["A"]
+        assert a.advice is not None
+        self.assertEqual((a.advice.state, a.advice.steps, a.advice.mechanism), ("sharp", (), "none"))
+        self.assertEqual((a.headline, a.is_left, a.ghost_cents), ("Leave it for now", True, None))
+        self.assertIn("leave it for now", a.advice.why)
+        self.assertEqual(view.next_string, "D")
+
+    def test_nothing_is_turned_away_from_its_target(self) -> None:
+        """A string that is flat isn't let down, nor a sharp one raised, to make room for pulls."""
+        for cents, pulls in ((-3.5, 9.0), (3.5, -9.0), (-1.5, 4.0)):
+            facts = situation(VIOLIN, "A", fine_tuner=FineTuner(), peg=Peg(), tolerance_cents=1.0)
+            told = advise(facts, Heard(note="A4", cents=cents), pulls_to_come=pulls)
+            self.assertEqual(told.steps, (), (cents, pulls))
+
+    def test_what_is_in_tune_is_left_and_said_so(self) -> None:
+        a = shown(read(G=-80.0, D=-80.0, A=0.0, E=0.0))["A"]
+        self.assertEqual((a.headline, a.is_left), ("Leave it: it is in tune", True))
+
+    def test_what_nobody_turns_pulls_on_nothing(self) -> None:
+        written = Writing(replace(TUNING, who="student-fine-tuners"))
+        for name, off in (("G", -95.0), ("D", -450.0), ("A", -10.0), ("E", 0.0)):
+            written.read(name, off)
+        a = shown(written)["A"]
+        assert a.advice is not None
+        self.assertAlmostEqual(a.advice.steps[0].aim_cents or 0.0, 0.015 * 95.0, delta=0.06)
+
+
+class TestOutdated(unittest.TestCase):
+    def test_the_plan_begins_where_the_others_have_pulled_the_string_since(self) -> None:
+        written = read(G=-10.0, D=-300.0)
+        written.turn("D", 20.0, peg=True)
+        written.read("D", -10.0)
+        states = written.states()
+        self.assertAlmostEqual(states["G"].pulled_since, -0.03 * 290.0, delta=0.01)
+        self.assertEqual(states["G"].outdated_by, ("D",))
+        asked = {name: state.asked() for name, state in states.items()}
+        before = plan(asked, instrument=VIOLIN).moves[0].before
+        self.assertAlmostEqual(before["G"], -18.7, delta=0.01)
+        self.assertAlmostEqual(before["D"], -10.0, delta=0.01)
+
+    def test_a_string_read_since_stands_where_it_reads(self) -> None:
+        written = read(G=-10.0, D=-300.0)
+        written.turn("D", 20.0, peg=True)
+        written.read("D", -10.0)
+        written.read("G", -19.0)
+        self.assertEqual((written.states()["G"].pulled_since, written.states()["G"].outdated_by), (0.0, ()))
+
+
+class TestMinutes(unittest.TestCase):
+    def test_they_are_the_nearest_and_follow_what_this_instrument_takes(self) -> None:
+        written = read(G=0.0, D=0.0, A=-12.0, E=0.0)
+        states = list(written.states().values())
+        planned = planned_round(VIOLIN, states, written.log, MoveLog())
+        minutes = [
+            view_of(violin(), written.log, states, planned, pace=pace).plan.minutes for pace in (0.2, 1.0, 2.0, 4.0)
+        ]
+        self.assertEqual(planned.seconds, 65)
+        self.assertEqual(minutes, [1, 1, 2, 4])
+        self.assertTrue(all(early <= late for early, late in pairwise(minutes)))
+
+    def test_an_instrument_that_has_taken_long_is_said_to_take_long(self) -> None:
+        slow = Writing()
+        slow.read("A", -12.0, at=0.0)
+        slow.turn("A", 0.3, at=30.0)
+        slow.read("A", 0.0, at=180.0)
+        past = [replace(slow.summary(), tuning_id=TUNING.instrument_id)] * 6
+        self.assertEqual(instrument_pace(read(A=0.0).log, []), 1.0)
+        self.assertGreater(instrument_pace(read(A=0.0).log, past), 1.5)
+
+
+if __name__ == "__main__":
+    unittest.main()
