@@ -74,7 +74,7 @@ class TestLeft(unittest.TestCase):
         assert a.advice is not None
         self.assertEqual((a.advice.state, a.advice.steps, a.advice.mechanism), ("sharp", (), "none"))
         self.assertEqual((a.headline, a.is_left, a.ghost_cents), ("Leave it for now", True, None))
-        self.assertIn("leave it for now", a.advice.why)
+        self.assertIn("on the others will bring it down", a.advice.why)
         self.assertEqual(view.next_string, "D")
 
     def test_nothing_is_turned_away_from_its_target(self) -> None:

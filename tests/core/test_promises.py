@@ -4,9 +4,11 @@ import unittest
 from typing import Any
 
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from pondus.contracts.advice import AdviceRequest, AdviceResult
 from pondus.contracts.plan import PlanRequest
+from pondus.core.judgement.advise import Advice, advise
 from tests.core.situations import plan_requests, requests
 
 MANY = settings(max_examples=400, deadline=None, derandomize=True)
@@ -161,6 +163,50 @@ class TestAdvice(unittest.TestCase):
             self.assertEqual(one.amount, two.amount)
             if one.pitch is not None:
                 self.assertEqual({one.pitch, two.pitch}, {"raise", "lower"})
+
+
+class TestPullsToCome(unittest.TestCase):
+    """What is still to be turned on the others changes where a screw leaves a string, and nothing else."""
+
+    def both(self, request: dict[str, Any], pulls: float) -> tuple[Advice, Advice]:
+        asked = AdviceRequest.model_validate(request)
+        given_move = None if asked.recent_move is None else asked.recent_move.recent_move()
+        heard = None if asked.heard is None else asked.heard.heard()
+        alone, among = (
+            advise(
+                asked.situation(),
+                heard,
+                sure_of_string=asked.sure_of_string,
+                recent_move=given_move,
+                pulls_to_come=coming,
+            )
+            for coming in (0.0, pulls)
+        )
+        return alone, among
+
+    @MANY
+    @given(requests(), st.floats(-60.0, 60.0))
+    def test_state_questions_and_pegs_stay_as_they_are(self, request: dict[str, Any], pulls: float) -> None:
+        alone, among = self.both({**request, "answer": None}, pulls)
+        self.assertEqual((alone.state, alone.cents_off, alone.question), (among.state, among.cents_off, among.question))
+        pegs = [[step for step in advice.steps if step.do == "turn-peg"] for advice in (alone, among)]
+        self.assertTrue(pegs[1] == pegs[0] or not among.steps)
+        if alone.state in ("slack", "unsure", "other-string", "in-tune", "no-effect", "wrong-way"):
+            self.assertEqual(alone, among)
+
+    @MANY
+    @given(requests(), st.floats(-60.0, 60.0))
+    def test_it_is_left_within_five_cents_and_never_turned_away(self, request: dict[str, Any], pulls: float) -> None:
+        _, among = self.both({**request, "answer": None}, pulls)
+        turns = [step for step in among.steps if step.do in TURNS]
+        if turns and all(step.do == "turn-fine-tuner" for step in turns) and among.cents_off is not None:
+            self.assertEqual(turns[0].pitch, "raise" if among.cents_off < 0.0 else "lower")
+        if among.steps == () and among.state in ("flat", "sharp"):
+            self.assertIn("what is still to be turned on the others will bring it", among.why)
+            self.assertLess(pulls * (among.cents_off or 0.0), 0.0)
+        raised = [step for step in turns if step.pitch == "raise" and step.aim_cents is not None]
+        for step in raised:
+            self.assertLessEqual(step.aim_cents or 0.0, max(5.0, among.cents_off or 0.0) + ROUNDING_CENTS)
 
 
 class TestPlan(unittest.TestCase):

@@ -304,6 +304,20 @@ class TestHandsFree(ApiTest):
         self.assertAlmostEqual(on_a["moved"]["did_cents"], 13.84, delta=0.02)
         self.assertGreater(on_a["fine_tuner"]["turns_from_middle"], 0.3)
 
+    def test_what_counts_as_made_is_the_move_that_was_shown(self) -> None:
+        """With the others far down it aims a little over; and where it was to be left, none counts as made."""
+        _, tuning = self.begin()
+        for name in ("G", "D", "E"):
+            told = {"id": str(uuid4()), "string": name, "typed": "-45"}
+            self.post(f"/api/tunings/{tuning}/readings", told)
+        bench = self.hear(tuning, 436.0)
+        shown = next(each for each in bench["strings"] if each["name"] == "A")["advice"]["steps"][0]
+        self.assertGreater(shown["aim_cents"], 1.0)
+        moved = next(each for each in self.hear(tuning, 440.4)["strings"] if each["name"] == "A")
+        self.assertAlmostEqual(moved["moved"]["expect_cents"], shown["expect_cents"], delta=0.01)
+        self.assertTrue(moved["is_left"])
+        self.assertEqual(self.kinds(self.hear(tuning, 439.7))[-2:], ["reading", "reading"])
+
     def test_an_unmoved_string_has_had_no_move(self) -> None:
         _, tuning = self.begin()
         self.hear(tuning, 436.0)

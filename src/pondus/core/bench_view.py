@@ -203,7 +203,7 @@ def view_of(
     """As `bench_view`, where it is known already how the strings stand, and what is left of the round. ``pace``: how many times
     as long as usual this instrument takes.
     """
-    states = [anticipating(state, round_left.pulls_to_come.get(state.string.name, 0.0)) for state in states]
+    states = shown_states(states, round_left)
     in_order = order_of(instrument.facts, log.tuning.order)
     planned = _plan(round_left, pace=pace)
     begins_with = [line.string for line in planned.lines]
@@ -220,6 +220,11 @@ def view_of(
         notice=notice_of(states, log),
         plan=planned,
     )
+
+
+def shown_states(states: Sequence[StringState], round_left: Plan) -> list[StringState]:
+    """The strings as the bench shows them: advised with the rest of the round in mind (R46)."""
+    return [anticipating(state, round_left.pulls_to_come.get(state.string.name, 0.0)) for state in states]
 
 
 def hold_view(stance: Stance, instrument: Instrument) -> HoldView:

@@ -6,6 +6,7 @@ from apiflask import APIBlueprint
 from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, Strike
+from pondus.core.bench_view import planned_round, shown_states
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
@@ -84,7 +85,8 @@ def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) ->
         return False
     loaded = load(session, row.tuning_id)
     states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-    step = unseen_move(states, entry.string, entry.heard, sure_of_string=entry.sure_of_string)
+    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
+    step = unseen_move(shown_states(states, planned), entry.string, entry.heard, sure_of_string=entry.sure_of_string)
     if step is None or step.amount is None:
         return False
     move = MoveRow(

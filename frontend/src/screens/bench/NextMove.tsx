@@ -49,7 +49,7 @@ export function NextMove(props: NextMoveProps) {
             <h2
               className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
             >
-              {string.headline}
+              {keptTogether(string.headline)}
             </h2>
             <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
           </div>
@@ -71,6 +71,11 @@ export function NextMove(props: NextMoveProps) {
       )}
     </section>
   );
+}
+
+/** A note and its cents stay on one line. */
+function keptTogether(said: string): string {
+  return said.replace(/([A-G][♯♭]?\d) ([+−]\d)/g, "$1\u00a0$2");
 }
 
 /** The first step, where it turns something. */

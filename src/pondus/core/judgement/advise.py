@@ -203,7 +203,7 @@ def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
 def _left_to_pulls(situation: Situation, judged: Judged, off: float) -> Advice:
     """R46: what is still to be turned on the others brings it in."""
     way = "down" if off > 0 else "up"
-    why = f"{words.off(off).capitalize()}, and what is still to be turned on the others brings it {way}: leave it for now."
+    why = f"{words.off(off).capitalize()}: what is still to be turned on the others will bring it {way}."
     return Advice(
         judged.state, off, "none", None, judged.candidates, (), (), _margin(situation, off), why, side=judged.side
     )
