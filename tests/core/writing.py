@@ -73,7 +73,7 @@ class Writing:
 
     def check(self, lower: str, upper: str, from_pure: float | None, **more: Any) -> FifthCheck:
         check = FifthCheck(
-            string=lower, upper=upper, from_pure_cents=from_pure, beats_hz=0.5, **{**self._next(None), **more}
+            string=lower, upper=upper, from_pure_cents=from_pure, **{"beats_hz": 0.5, **self._next(None), **more}
         )
         self.checks.append(check)
         return check
