@@ -28,6 +28,28 @@ class TestMechanism(unittest.TestCase):
     def test_no_screw_no_choice(self) -> None:
         self.assertEqual(ask("violin", "D", ("D4", -8), fine_tuner=None).mechanism, "peg")
 
+    def test_a_peg_alone_never_goes_to_and_fro(self) -> None:
+        """After the smallest push from just under, what went past is pulled down, however far the peg leapt."""
+        for mechanism, from_cents, now, does_now in (
+            ("peg", -18, 70, "tug-down"),
+            ("peg", -18, 99, "tug-down"),
+            ("peg", -18, 101, "turn-peg"),
+            ("peg", -54, 59, "tug-down"),
+            ("peg", -54, 61, "turn-peg"),
+            ("tug", 70, 64, "tug-down"),
+            ("peg", None, 21, "turn-peg"),
+            ("peg", None, 20, "tug-down"),
+        ):
+            last = {"mechanism": mechanism, "direction": "lower" if mechanism == "tug" else "raise"}
+            move = None if from_cents is None else {**last, "amount": 1, "unit": "degree", "from_cents": from_cents}
+            if move is not None and mechanism == "tug":
+                move |= {"amount": None, "unit": None}
+            with self.subTest(mechanism=mechanism, from_cents=from_cents, now=now):
+                hz = 440.0 * 2 ** (now / 1200)
+                advice = ask("violin", "A", hz, fine_tuner=None, recent_move=move)
+                self.assertEqual((does(advice)[0], advice.pitch), (does_now, "lower"))
+                self.assertEqual("by leaps" in advice.why, does_now == "tug-down" and now > 20)
+
     def test_a_screw_that_recentres_is_used_even_past_the_threshold(self) -> None:
         screwed_in = {"turns_from_middle": 3.5, "cents_per_turn": 40}
         hz = 220.0 * 2 ** (120 / 1200)

@@ -51,18 +51,23 @@ class TestDoubleStop(unittest.TestCase):
                 double_stop_entry(lower, A4_HZ, source="recording")
         for by in (-195.0, 195.0):
             lower = A4_HZ / 1.5 * 2 ** (by / 1200)
-            self.assertAlmostEqual(double_stop_entry(lower, A4_HZ, source="typed").from_pure_cents or 0.0, -by, delta=1e-6)
+            self.assertAlmostEqual(
+                double_stop_entry(lower, A4_HZ, source="typed").from_pure_cents or 0.0, -by, delta=1e-6
+            )
 
 
 class TestHarmonics(unittest.TestCase):
     def entered(self, octave: str, twelfth: str) -> FifthCheckEntry:
-        return harmonics_entry(
-            octave, twelfth, lower_target_hz=D4_HZ, upper_target_hz=A4_HZ, a4=440.0, source="typed"
-        )
+        return harmonics_entry(octave, twelfth, lower_target_hz=D4_HZ, upper_target_hz=A4_HZ, a4=440.0, source="typed")
 
     def test_one_pitch_against_one_pitch(self) -> None:
         """The twelfth flat of the octave: the lower string is flat, and the fifth wide."""
-        for octave, twelfth, wide in (("0", "0", 0.0), ("0", "-2", 2.0), ("A5 -1", "A5 +3", -4.0), ("880 Hz", "0", 0.0)):
+        for octave, twelfth, wide in (
+            ("0", "0", 0.0),
+            ("0", "-2", 2.0),
+            ("A5 -1", "A5 +3", -4.0),
+            ("880 Hz", "0", 0.0),
+        ):
             entry = self.entered(octave, twelfth)
             self.assertAlmostEqual(entry.from_pure_cents or 0.0, wide, delta=1e-6, msg=f"{octave} {twelfth}")
             self.assertEqual((entry.way, entry.plus_minus_cents), ("harmonics", None))
@@ -100,7 +105,9 @@ class TestTapped(unittest.TestCase):
                 small_move=(moved, pitch),  # type: ignore[arg-type]
                 earlier=beats_before(before),
             )
-            self.assertAlmostEqual(entry.from_pure_cents or 0.0, 1.964 * wide, delta=0.01, msg=f"{moved} {pitch} {before}")
+            self.assertAlmostEqual(
+                entry.from_pure_cents or 0.0, 1.964 * wide, delta=0.01, msg=f"{moved} {pitch} {before}"
+            )
 
     def test_a_small_move_needs_taps_before_it(self) -> None:
         for earlier in (None, beats_before(1.5, way="double-stop")):

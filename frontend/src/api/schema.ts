@@ -17913,7 +17913,7 @@ export interface components {
          * StringBench
          * @description One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
          *     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that
-         *     turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, though it may not be in tune.
+         *     turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not.
          */
         "BenchOut.StringBench": {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;

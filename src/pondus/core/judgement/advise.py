@@ -10,11 +10,11 @@ from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_o
 from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
-from pondus.core.judgement.mechanism import Choice, choose, travel_left_cents
+from pondus.core.judgement.mechanism import TUG_UP_TO_CENTS, Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, aim_for, procedure
 from pondus.core.judgement.questions import about_reading
-from pondus.core.judgement.reading import Candidate, Judged, State, judge, state_of, tolerance_of
+from pondus.core.judgement.reading import ROUNDING_CENTS, Candidate, Judged, State, judge, state_of, tolerance_of
 from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
 from pondus.core.judgement.sides import steps_by_side
 from pondus.core.judgement.situation import Pitch, Situation
@@ -373,7 +373,9 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
     off_centre = tuner is not None and abs(tuner.turns_from_middle) >= WORTH_CENTRING_TURNS
     limit = situation.taken_by.peg_past_cents
     return {
-        "tug": "a peg can't let it down by so little; a pull can, so no peg is touched.",
+        "tug": "a peg can't let it down by so little; a pull can, so no peg is touched."
+        if off <= TUG_UP_TO_CENTS + ROUNDING_CENTS
+        else "this peg goes by leaps: let down, it would go past again on its way up; pulls bring it down.",
         "no-fine-tuner": f"the {name} string has no fine tuner, so its peg.",
         "screw-recentres": "the fine tuner brings it in and ends no further from its middle.",
         "peg-under-way": "the peg is being turned, and its next nudge does more than a move of the screw.",

@@ -27,8 +27,11 @@ Reason = Literal[
 VIOLIN_E_PEG_PAST_CENTS = 150.0
 TUG_UP_TO_CENTS = 20.0
 """R82: a string with no screw that is sharp by no more than this is tugged down."""
-TUG_AFTER_PUSH_CENTS = 60.0
-"""R82: and by no more than this, where a push of the peg brought it past its target: never to and fro with the peg."""
+TUG_AFTER_TURN_CENTS, TUG_AFTER_PUSH_CENTS = 60.0, 100.0
+"""R82: and by no more than this, where the peg brought it past its target; the second where that was the smallest push, which
+from where a lowering would leave it would go past again: never to and fro with the peg.
+"""
+SMALLEST_PUSH_FROM_CENTS = -20.0
 SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
 """R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
 
@@ -62,8 +65,11 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
 def _tugged_up_to(recent: RecentMove | None) -> float:
     if recent is None or recent.from_cents is None:
         return TUG_UP_TO_CENTS
-    pushed_past = recent.mechanism == "peg" and recent.direction == "raise" and recent.from_cents < 0.0
-    return TUG_AFTER_PUSH_CENTS if pushed_past or recent.mechanism == "tug" else TUG_UP_TO_CENTS
+    if recent.mechanism == "tug":
+        return TUG_AFTER_PUSH_CENTS
+    if recent.mechanism != "peg" or recent.direction != "raise" or recent.from_cents >= 0.0:
+        return TUG_UP_TO_CENTS
+    return TUG_AFTER_PUSH_CENTS if recent.from_cents >= SMALLEST_PUSH_FROM_CENTS else TUG_AFTER_TURN_CENTS
 
 
 def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:

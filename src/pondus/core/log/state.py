@@ -34,8 +34,8 @@ LEAST_PULL_CENTS = 0.5
 class StringState:
     """One string. ``before`` is the advice on the reading before the last move (``moved``), ``pending`` a move not yet read
     again, ``recent`` what the advice was told of the last move, ``pulled_cents`` how far turns of the others moved the string
-    between the readings beside it (None: nobody knows), ``pulled_since`` how far since its last reading, and ``outdated_by`` the
-    others that were turned since, where that is more than its figure is good for.
+    between the readings beside it (None: nobody knows), ``pulled_since`` how far since its last reading, and ``outdated_by``
+    the others that were turned since, where that is more than its figure is good for.
     """
 
     string: StringData
@@ -210,7 +210,11 @@ def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading
 
 
 def _judged(
-    facts: Situation, reading: Reading, recent: RecentMove | None = None, answer: Answer | None = None, pulls: float = 0.0
+    facts: Situation,
+    reading: Reading,
+    recent: RecentMove | None = None,
+    answer: Answer | None = None,
+    pulls: float = 0.0,
 ) -> Advice:
     return advise_of(
         facts,
