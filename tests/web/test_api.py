@@ -83,6 +83,12 @@ class TestAdvise(ApiTest):
         spec = self.client.get("/api/openapi.json").get_json()
         self.assertIn("/api/advise", spec["paths"])
         self.assertTrue(spec["openapi"].startswith("3"))
+        for path, operations in spec["paths"].items():
+            for method, operation in operations.items():
+                if method in ("get", "post", "put", "patch", "delete"):
+                    said = f"{operation['summary']} {operation.get('description', '')}"
+                    self.assertNotIn("Raises", said, (method, path))
+                    self.assertTrue({"404", "422", "503"} <= set(operation["responses"]), (method, path))
 
 
 class TestHear(ApiTest):

@@ -40,7 +40,7 @@ class CardQuery(BaseModel):
     responses=file_of("image/svg+xml", "application/pdf", said="The card."),
 )
 def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> Response:
-    """An instrument's card, at the reference, school and approach it is tuned by."""
+    """An instrument's card, at the reference, school and approach it is tuned by. Raises BadInput or NotFound."""
     with looking() as session:
         record = instrument(session, instrument_id)
         made = card_of(session, record, today=studio_clock(session).today, stance=query.stance)

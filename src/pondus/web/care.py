@@ -81,7 +81,7 @@ def air_out(row: RoomRow) -> AirOut:
 @blueprint.get("/care")
 @blueprint.output(CareBook)
 def care_book() -> CareBook:
-    """Everything that wants care."""
+    """Everything that wants care. Raises BadInput or NotFound."""
     with looking() as session:
         return _book(session)
 
@@ -155,7 +155,7 @@ def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
 @blueprint.input(NewCare, arg_name="new")
 @blueprint.output(CareOut)
 def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
-    """Keep something done or noticed; sent twice, it is kept once."""
+    """Keep something done or noticed; sent twice, it is kept once. Raises BadInput, NotFound or Conflict."""
     with transaction() as session:
         clock = studio_clock(session)
         kind = instrument_store.instrument(session, instrument_id).instrument.kind
@@ -188,14 +188,14 @@ def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
 @blueprint.input(Strike, arg_name="strike")
 @blueprint.output(CareOut)
 def strike_care(care_id: UUID, strike: Strike) -> CareOut:
-    """Strike an entry out, with a reason; it stays to be seen."""
+    """Strike an entry out, with a reason; it stays to be seen. Raises BadInput or NotFound."""
     return _strike(care_id, struck_reason(strike))
 
 
 @blueprint.delete("/care/<uuid:care_id>/strike")
 @blueprint.output(CareOut, status_code=200)
 def restore_care(care_id: UUID) -> CareOut:
-    """Bring a struck entry back."""
+    """Bring a struck entry back. Raises BadInput or NotFound."""
     return _strike(care_id, None)
 
 
@@ -208,7 +208,7 @@ def _strike(care_id: UUID, reason: str | None) -> CareOut:
 @blueprint.input(NewAir, arg_name="new")
 @blueprint.output(AirOut)
 def add_air(new: NewAir) -> AirOut:
-    """Keep a measurement of the room; sent twice, it is kept once."""
+    """Keep a measurement of the room; sent twice, it is kept once. Raises BadInput or Conflict."""
     with transaction() as session:
         clock = studio_clock(session)
         entry = climate_entry(at=new.at or clock.now, clock=clock, humidity=new.humidity, celsius=new.celsius)
@@ -220,7 +220,7 @@ def add_air(new: NewAir) -> AirOut:
 @blueprint.input(Strike, arg_name="strike")
 @blueprint.output(AirOut)
 def strike_air(room_id: UUID, strike: Strike) -> AirOut:
-    """Strike a measurement out, with a reason."""
+    """Strike a measurement out, with a reason. Raises BadInput or NotFound."""
     with transaction() as session:
         return air_out(climate_store.strike_room(session, room_id, reason=struck_reason(strike)))
 
@@ -229,7 +229,7 @@ def strike_air(room_id: UUID, strike: Strike) -> AirOut:
 @blueprint.input(CareSettings, arg_name="settings")
 @blueprint.output(CareBook)
 def change_care_settings(settings: CareSettings) -> CareBook:
-    """How long strings last in this studio."""
+    """How long strings last in this studio. Raises BadInput or NotFound."""
     check_life_months(settings.string_life_months)
     with transaction() as session:
         change_settings(session, None, {"string_life_months": settings.string_life_months})
@@ -243,7 +243,7 @@ def change_care_settings(settings: CareSettings) -> CareBook:
     responses=file_of("text/calendar", said="A calendar (RFC 5545)."),
 )
 def care_calendar() -> Response:
-    """A calendar that common calendar programs read."""
+    """A calendar that common calendar programs read. Raises BadInput or NotFound."""
     with looking() as session:
         clock = studio_clock(session)
         page = calendar_of(care_store.studio_care(session, clock=clock), made_at=clock.now)

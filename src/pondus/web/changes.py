@@ -169,6 +169,8 @@ def narrowed(event: str) -> Iterator[str]:
 def changes() -> Response:
     """Tell of every change from now on: ``{"reach": "log" | "studio", "instruments": {id: log_version}}``, or
     ``{"missed": true}`` where something may have changed that wasn't told. The first event tells the like of the last seconds.
+
+    Raises BadInput or Conflict.
     """
     hub: Changes = current_app.extensions["pondus_changes"]
     stream = hub.open()

@@ -26,7 +26,7 @@ class ClassQuery(BaseModel):
 @blueprint.input(ClassQuery, location="query", arg_name="query")
 @blueprint.output(ClassOut)
 def steps(query: ClassQuery) -> ClassOut:
-    """What sounds, one after the other, and what everyone does."""
+    """What sounds, one after the other, and what everyone does. Raises BadInput."""
     with looking() as session:
         studio = studio_values(session)
     found = class_steps(

@@ -1,5 +1,10 @@
-"""The OpenAPI document says every status that can be sent, and the shape that every refusal has."""
+"""The OpenAPI document says every status that can be sent, and the shape that every refusal has.
 
+A view's own docstring names what it raises of itself; besides, whatever changes or reads the studio may raise Conflict (409) and
+StoreAway (503). For callers these are statuses: errors' names are left out of what the document says of an operation.
+"""
+
+import re
 from typing import Any
 
 from apiflask import APIFlask
@@ -31,6 +36,7 @@ PROBLEM = {
         }
     },
 }
+RAISES = re.compile(r"\s*Raises [A-Z][^.]*\.")
 SENT_AS = {"type": "string", "format": "binary"}
 
 
@@ -48,6 +54,9 @@ def describe_refusals(app: APIFlask) -> None:
         for operations in spec["paths"].values():
             for method, operation in operations.items():
                 if method in ("get", "post", "put", "patch", "delete"):
+                    for said in ("summary", "description"):
+                        if said in operation:
+                            operation[said] = RAISES.sub("", operation[said])
                     for status, said in REFUSALS.items():
                         operation["responses"][status] = {
                             "description": said,

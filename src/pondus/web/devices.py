@@ -89,7 +89,7 @@ def _qr(text: str) -> str:
 @blueprint.get("/me")
 @blueprint.output(MeOut)
 def me() -> MeOut:
-    """Who holds this device, and what may be done on it."""
+    """Who holds this device, and what may be done on it. Raises BadInput."""
     return _me(g.device)
 
 
@@ -146,7 +146,10 @@ def _station_of(session: Session, device: DeviceFacts) -> StationRow | None:
 @blueprint.input(SignIn, arg_name="asked")
 @blueprint.output(MeOut)
 def sign_in(asked: SignIn) -> Response:
-    """Sign in as a teacher. What is wrong is told in the same words, and in the same time, whatever it is."""
+    """Sign in as a teacher. What is wrong is told in the same words, and in the same time, whatever it is.
+
+    Raises BadInput, NotFound, Conflict, TurnedAway or TooOften.
+    """
     _count()
     with transaction() as session:
         row = device_store.teacher_with(session, asked.name, asked.passphrase)
@@ -162,7 +165,7 @@ def sign_in(asked: SignIn) -> Response:
 @blueprint.input(Join, arg_name="asked")
 @blueprint.output(MeOut)
 def join(asked: Join) -> Response:
-    """Come in with a code; it is used up."""
+    """Come in with a code; it is used up. Raises BadInput, NotFound, Conflict, TurnedAway or TooOften."""
     _count()
     with transaction() as session:
         entered = device_store.use_code(session, asked.code.strip(), kind=_kind())
@@ -176,7 +179,7 @@ def join(asked: Join) -> Response:
 @blueprint.post("/sign-out")
 @blueprint.output(MeOut)
 def sign_out() -> Response:
-    """End this device's session."""
+    """End this device's session. Raises BadInput, NotFound or Conflict."""
     with transaction() as session:
         _end_this_one(session)
     g.device = None if not is_open_here() else g.device
@@ -268,7 +271,7 @@ def _device_out(row: DeviceSessionRow, here: DeviceFacts) -> DeviceOut:
 @blueprint.delete("/devices/<uuid:session_id>")
 @blueprint.output(DevicesOut, status_code=200)
 def end_device(session_id: UUID) -> DevicesOut:
-    """End a device's session; what it had open says so within moments."""
+    """End a device's session; what it had open says so within moments. Raises NotFound."""
     with transaction() as session:
         device_store.end(session, session_id)
         return _devices(session)
@@ -278,7 +281,7 @@ def end_device(session_id: UUID) -> DevicesOut:
 @blueprint.input(NewInvitation, arg_name="new")
 @blueprint.output(InvitationOut)
 def invite(new: NewInvitation) -> InvitationOut:
-    """A code that lets one device in, once, within ten minutes."""
+    """A code that lets one device in, once, within ten minutes. Raises BadInput or NotFound."""
     how = _shared()
     if how is None:
         raise BadInput("share", "Pondus isn't shared just now: start it with --share, and other devices can come in.")
@@ -298,7 +301,10 @@ def invite(new: NewInvitation) -> InvitationOut:
 @blueprint.input(NewPassphrase, arg_name="new")
 @blueprint.output(DevicesOut)
 def change_passphrase(new: NewPassphrase) -> Response:
-    """A teacher's new passphrase; every device's session ends with it, but for this one's."""
+    """A teacher's new passphrase; every device's session ends with it, but for this one's.
+
+    Raises BadInput, Conflict, TurnedAway or TooOften.
+    """
     here = device_here()
     if here.session is not None:
         _count()
@@ -322,7 +328,10 @@ def change_passphrase(new: NewPassphrase) -> Response:
 @blueprint.input(Lock, arg_name="asked")
 @blueprint.output(DevicesOut)
 def lock(asked: Lock) -> DevicesOut:
-    """Whether people sign in at the studio's own computer, too. It can be locked once a teacher has a passphrase."""
+    """Whether people sign in at the studio's own computer, too. It can be locked once a teacher has a passphrase.
+
+    Raises BadInput.
+    """
     with transaction() as session:
         if asked.locked and not device_store.has_teacher(session):
             raise BadInput("locked", "Set a teacher's passphrase first, or nobody could come in any more.")
@@ -361,7 +370,7 @@ def _fingerprint(pem: bytes) -> str:
     responses=file_of("application/x-x509-ca-cert", said="The certificate, as PEM."),
 )
 def authority() -> Response:
-    """The certificate that a device trusts once, so that its browser warns no more."""
+    """The certificate that a device trusts once, so that its browser warns no more. Raises TurnedAway."""
     found = _authority(_shared())
     if found is None:
         raise TurnedAway(404, "There is no authority of the studio's own here; devices need not be told anything.")

@@ -58,7 +58,7 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
 @blueprint.input(NewReading, arg_name="new")
 @blueprint.output(BenchOut)
 def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
-    """Keep a reading; sent twice, it is kept once."""
+    """Keep a reading; sent twice, it is kept once. Raises BadInput, NotFound or Conflict."""
     with transaction(sorts=False) as session:
         on = tuning_store.string_of(session, tuning_id, new.string)
         entry = reading_entry(
@@ -112,7 +112,7 @@ def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) ->
 @blueprint.input(NewMove, arg_name="new")
 @blueprint.output(BenchOut)
 def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
-    """Keep a move; sent twice, it is kept once."""
+    """Keep a move; sent twice, it is kept once. Raises BadInput, NotFound or Conflict."""
     with transaction(sorts=False) as session:
         on = tuning_store.string_of(session, tuning_id, new.string)
         entry = move_entry(
@@ -144,7 +144,10 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
 @blueprint.input(MoveAnswer, arg_name="told")
 @blueprint.output(BenchOut)
 def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
-    """What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so."""
+    """What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so.
+
+    Raises BadInput or NotFound.
+    """
     with transaction(sorts=False) as session:
         move = tuning_store.entry_held(session, MoveRow, entry_id)
         loaded = load(session, move.tuning_id)
@@ -178,14 +181,14 @@ def _strike(table: type[ReadingRow] | type[MoveRow], entry_id: UUID, reason: str
 @blueprint.input(Strike, arg_name="strike")
 @blueprint.output(BenchOut)
 def strike_reading(entry_id: UUID, strike: Strike) -> BenchOut:
-    """Strike a reading out, with a reason; it stays in the history."""
+    """Strike a reading out, with a reason; it stays in the history. Raises BadInput or NotFound."""
     return _strike(ReadingRow, entry_id, struck_reason(strike))
 
 
 @blueprint.delete("/readings/<uuid:entry_id>/strike")
 @blueprint.output(BenchOut, status_code=200)
 def restore_reading(entry_id: UUID) -> BenchOut:
-    """Bring a struck reading back."""
+    """Bring a struck reading back. Raises BadInput or NotFound."""
     return _strike(ReadingRow, entry_id, None)
 
 
@@ -193,12 +196,12 @@ def restore_reading(entry_id: UUID) -> BenchOut:
 @blueprint.input(Strike, arg_name="strike")
 @blueprint.output(BenchOut)
 def strike_move(entry_id: UUID, strike: Strike) -> BenchOut:
-    """Strike a move out, with a reason; it stays in the history."""
+    """Strike a move out, with a reason; it stays in the history. Raises BadInput or NotFound."""
     return _strike(MoveRow, entry_id, struck_reason(strike))
 
 
 @blueprint.delete("/moves/<uuid:entry_id>/strike")
 @blueprint.output(BenchOut, status_code=200)
 def restore_move(entry_id: UUID) -> BenchOut:
-    """Bring a struck move back."""
+    """Bring a struck move back. Raises BadInput or NotFound."""
     return _strike(MoveRow, entry_id, None)

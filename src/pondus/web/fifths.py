@@ -54,7 +54,10 @@ def _fifths_of(tuning_id: UUID) -> FifthsOut:
 @blueprint.get("/tunings/<uuid:tuning_id>/fifths")
 @blueprint.output(FifthsOut)
 def chain_of_tuning(tuning_id: UUID) -> FifthsOut:
-    """The chain as it stands: strings, fifths, the move that mends most, what each fifth sounds like."""
+    """The chain as it stands: strings, fifths, the move that mends most, what each fifth sounds like.
+
+    Raises BadInput or NotFound.
+    """
     return _fifths_of(tuning_id)
 
 
@@ -62,7 +65,7 @@ def chain_of_tuning(tuning_id: UUID) -> FifthsOut:
 @blueprint.input(NewFifthCheck, arg_name="new")
 @blueprint.output(FifthsOut)
 def add_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
-    """Keep a check of a fifth; sent twice, it is kept once."""
+    """Keep a check of a fifth; sent twice, it is kept once. Raises BadInput, NotFound or Conflict."""
     return keep_check(tuning_id, new)
 
 
@@ -107,6 +110,8 @@ class RecordingForm(BaseModel):
 def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
     """Hear whichever two neighbours sound together in a recording and keep that check; refused with the reason where none
     do.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge, NotFound, Conflict or TooOften.
     """
     name = form.file.filename or "recording"
     sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
@@ -131,14 +136,14 @@ def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
 @blueprint.input(Strike, arg_name="strike")
 @blueprint.output(FifthsOut)
 def strike_check(check_id: UUID, strike: Strike) -> FifthsOut:
-    """Strike a check out, with a reason; it stays in the history."""
+    """Strike a check out, with a reason; it stays in the history. Raises BadInput or NotFound."""
     return _strike(check_id, struck_reason(strike))
 
 
 @blueprint.delete("/fifths/<uuid:check_id>/strike")
 @blueprint.output(FifthsOut, status_code=200)
 def restore_check(check_id: UUID) -> FifthsOut:
-    """Bring a struck check back."""
+    """Bring a struck check back. Raises BadInput or NotFound."""
     return _strike(check_id, None)
 
 
@@ -179,7 +184,7 @@ def _entry(
 @blueprint.input(EnsembleIn, arg_name="asked")
 @blueprint.output(EnsembleOut)
 def ensemble(asked: EnsembleIn) -> EnsembleOut:
-    """The clash table of several instruments, each with its reference and temperament."""
+    """The clash table of several instruments, each with its reference and temperament. Raises BadInput."""
     members = [
         Member(each.name, instrument_named(each.instrument), check_a4(each.a4), fifth_cents_of(each.target))
         for each in asked.members

@@ -29,7 +29,10 @@ def looks() -> LooksOut:
 @blueprint.input(NewFirstTime, arg_name="new")
 @blueprint.output(InstrumentOut)
 def begin(new: NewFirstTime) -> InstrumentOut:
-    """Begin with one instrument, whole or not at all; sent twice, it is begun once. A bridge that doesn't stand is refused."""
+    """Begin with one instrument, whole or not at all; sent twice, it is begun once. A bridge that doesn't stand is refused.
+
+    Raises BadInput or Conflict.
+    """
     with transaction() as session:
         begun = first_time.first_time(
             kind=new.kind,

@@ -40,7 +40,10 @@ class HearForm(BaseModel):
 @blueprint.input(HearForm, location="form_and_files", arg_name="form")
 @blueprint.output(RecordingHeard)
 def hear_recording(form: HearForm) -> RecordingHeard:
-    """One recording to a reading, or the reason why there is none."""
+    """One recording to a reading, or the reason why there is none.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
+    """
     upload = form.file
     name = upload.filename or "recording"
     heard = hear(
@@ -69,7 +72,10 @@ class FifthForm(BaseModel):
 @blueprint.input(FifthForm, location="form_and_files", arg_name="form")
 @blueprint.output(FifthResult)
 def hear_double_stop(form: FifthForm) -> FifthResult:
-    """One recording of two strings to their fifth, or the reason why there is none."""
+    """One recording of two strings to their fifth, or the reason why there is none.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
+    """
     name = form.file.filename or "recording"
     heard = hear_fifth(
         read_sound(cast(BinaryIO, form.file.stream), name=name),
@@ -94,7 +100,10 @@ class HarmonicForm(BaseModel):
 @blueprint.input(HarmonicForm, location="form_and_files", arg_name="form")
 @blueprint.output(HarmonicOut)
 def hear_harmonic(form: HarmonicForm) -> HarmonicOut:
-    """One harmonic in a recording; refused with the reason where there is none near."""
+    """One harmonic in a recording; refused with the reason where there is none near.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
+    """
     name = form.file.filename or "recording"
     sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
     heard = hear_tone(sound, near_hz=check_heard_hz(form.near_hz, field="near_hz"))

@@ -115,7 +115,7 @@ def list_instruments(query: RollQuery) -> Response:
 @blueprint.input(NewInstrument, arg_name="new")
 @blueprint.output(InstrumentOut)
 def add_instrument(new: NewInstrument) -> InstrumentOut:
-    """Keep a new instrument; sent twice, it is kept once."""
+    """Keep a new instrument; sent twice, it is kept once. Raises BadInput, NotFound or Conflict."""
     with transaction() as session:
         told = {name: _told(fittings) for name, fittings in new.strings.items()}
         entry = instrument_entry(
@@ -154,7 +154,10 @@ def _told(fittings: StringFittings) -> dict[str, Any]:
 @blueprint.input(InstrumentChange, arg_name="change")
 @blueprint.output(InstrumentOut)
 def change_instrument(instrument_id: UUID, change: InstrumentChange) -> InstrumentOut:
-    """Change an instrument's label, size, note, who has it; retire it, or bring it back."""
+    """Change an instrument's label, size, note, who has it; retire it, or bring it back.
+
+    Raises BadInput or NotFound.
+    """
     changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set - {"retired"}}
     emptied = next(
         (key for key in ("label", "size", "note", "bridge") if key in changes and changes[key] is None), None
@@ -184,7 +187,7 @@ def change_instrument(instrument_id: UUID, change: InstrumentChange) -> Instrume
 @blueprint.input(StringFittings, arg_name="fittings")
 @blueprint.output(InstrumentOut)
 def change_string(instrument_id: UUID, name: str, fittings: StringFittings) -> InstrumentOut:
-    """Change one string's fittings: the screw's position, the peg, when it was put on."""
+    """Change one string's fittings: the screw's position, the peg, when it was put on. Raises BadInput or NotFound."""
     changes = _told(fittings)
     for key, value in changes.items():
         if value is None and key != "put_on":

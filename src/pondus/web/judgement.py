@@ -20,7 +20,7 @@ def _capped(who: Who) -> dict[str, Who]:
 @blueprint.input(AdviceRequest, arg_name="request")
 @blueprint.output(AdviceResult)
 def advise(request: AdviceRequest) -> AdviceResult:
-    """One reading to the next move."""
+    """One reading to the next move. Raises BadInput."""
     return request.model_copy(update=_capped(request.who)).advise()
 
 
@@ -28,5 +28,5 @@ def advise(request: AdviceRequest) -> AdviceResult:
 @blueprint.input(PlanRequest, arg_name="request")
 @blueprint.output(PlanResult)
 def plan(request: PlanRequest) -> PlanResult:
-    """Four readings to the whole round."""
+    """Four readings to the whole round. Raises BadInput."""
     return request.model_copy(update=_capped(request.who)).plan()

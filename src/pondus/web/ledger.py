@@ -31,7 +31,7 @@ blueprint = APIBlueprint("ledger", __name__, tag="Ledger")
 @blueprint.get("/instruments/<uuid:instrument_id>/ledger")
 @blueprint.output(LedgerOut)
 def instrument_ledger(instrument_id: UUID) -> Response:
-    """Everything that happened to one instrument, and what it teaches."""
+    """Everything that happened to one instrument, and what it teaches. Raises BadInput or NotFound."""
     with looking() as session:
         found = ledger(session, instrument_id, clock=studio_clock(session))
     page = LedgerOut(

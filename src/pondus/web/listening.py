@@ -51,13 +51,16 @@ def describe() -> ListenMessages:
 @blueprint.input(SoundSoFar, arg_name="asked")
 @blueprint.output(HeardSoFar)
 def hear_so_far(asked: SoundSoFar) -> HeardSoFar:
-    """Live sound by ordinary requests, where a browser won't open a socket to a site it was warned of."""
+    """Live sound by ordinary requests, where a browser won't open a socket to a site it was warned of.
+
+    Raises BadInput, Conflict or TooOften.
+    """
     return asked.heard()
 
 
 @sock.route("/api/listen")  # type: ignore[untyped-decorator]
 def listen(ws: Server) -> None:
-    """One client's sound, until it goes."""
+    """One client's sound, until it goes. Raises BadInput or Conflict."""
     try:
         keeps_own_time(ws)
         _serve(ws)

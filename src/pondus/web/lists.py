@@ -60,7 +60,7 @@ _ID = TypeAdapter(UUID)
     " is, and at last the list as it was looked through.",
 )
 def bring() -> Response:
-    """Look through a list."""
+    """Look through a list. Raises BadInput, NotFound, Conflict or TooOften."""
     upload = request.files.get("file")
     if upload is None:
         raise BadInput("file", "Bring a CSV file.")
@@ -91,7 +91,7 @@ def _asked() -> BroughtList:
     description="Say what the list is; it is looked through anew, answering line by line as when it was brought.",
 )
 def change_list(list_id: UUID, change: ListChange) -> Response:
-    """Say which column is what."""
+    """Say which column is what. Raises BadInput, NotFound or Conflict."""
     with transaction() as session:
         row = import_store.brought(session, list_id, hold=True)
         if row.state != "looked-at":
@@ -117,14 +117,17 @@ def change_list(list_id: UUID, change: ListChange) -> Response:
     description="Store the list, all or nothing. Answers line by line (JSON): how far it is, and at last the list.",
 )
 def confirm(list_id: UUID, asked: Confirm) -> Response:
-    """Store a list that was looked through."""
+    """Store a list that was looked through. Raises BadInput, NotFound or Conflict."""
     return _streamed(lambda session: _store(session, list_id, asked.leave_out_bad))
 
 
 @blueprint.post("/lists/<uuid:list_id>/undo")
 @blueprint.output(LastList)
 def undo(list_id: UUID) -> LastList:
-    """Take back the list that was stored last; answers with the one before it."""
+    """Take back the list that was stored last; answers with the one before it.
+
+    Raises BadInput, NotFound or Conflict.
+    """
     with transaction() as session:
         import_store.undo(session, list_id, clock=studio_clock(session))
         return _last(session)
@@ -149,7 +152,7 @@ def _last(session: Session) -> LastList:
     responses=file_of("text/csv", said="The list."),
 )
 def export(name: str) -> Response:
-    """Save a list."""
+    """Save a list. Raises BadInput, NotFound or Conflict."""
     kind = next((each for each in KINDS if each == name), None)
     if kind is None:
         raise NotFound(f"There is no list “{name}”; there are {', '.join(KINDS)}.")

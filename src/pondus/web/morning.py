@@ -62,7 +62,7 @@ def _order(each: morning_store.Triaged) -> tuple[int, float, str]:
 @blueprint.input(Lag, location="query", arg_name="lag")
 @blueprint.output(MorningOut)
 def sweep(lag: Lag) -> Response:
-    """Every instrument sorted by what its newest readings of today call for."""
+    """Every instrument sorted by what its newest readings of today call for. Raises BadInput or NotFound."""
     with looking_later() as look:
         return remembered().answer(
             f"morning for {device_here().role}",
@@ -83,7 +83,10 @@ def _morning(session: Session, clock: Clock) -> MorningOut:
 @blueprint.input(InstrumentHeard, arg_name="asked")
 @blueprint.output(TriagedOut)
 def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
-    """Keep the readings of an instrument's strings, and say how it is sorted now; sent twice, they are kept once."""
+    """Keep the readings of an instrument's strings, and say how it is sorted now; sent twice, they are kept once.
+
+    Raises BadInput, NotFound or Conflict.
+    """
     with transaction() as session:
         clock = studio_clock(session)
         record = instrument_store.instrument(session, asked.instrument_id, hold=True)

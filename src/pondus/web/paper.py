@@ -86,7 +86,7 @@ def said_day(day: date) -> str:
 @blueprint.input(CardsQuery, location="query", arg_name="query")
 @blueprint.doc(description="Cards of all instruments, or of a choice, one or four a page.", responses=PDF)
 def cards(query: CardsQuery) -> Response:
-    """Cards of many in one file."""
+    """Cards of many in one file. Raises BadInput or NotFound."""
     try:
         wanted = [UUID(each.strip()) for each in query.ids.split(",")] if query.ids.strip() else []
     except ValueError:
@@ -100,7 +100,7 @@ def cards(query: CardsQuery) -> Response:
 @blueprint.input(CardsWanted, arg_name="wanted")
 @blueprint.doc(description="Cards of a choice that is too long for an address.", responses=PDF)
 def cards_wanted(wanted: CardsWanted) -> Response:
-    """Cards of many in one file; writes nothing."""
+    """Cards of many in one file; writes nothing. Raises BadInput or NotFound."""
     return _cards(wanted.ids, paper=wanted.paper, per_page=int(wanted.per_page))
 
 
@@ -128,7 +128,7 @@ def _cards(wanted: Sequence[UUID], *, paper: Literal["a4", "letter"], per_page: 
     responses=file_of("image/svg+xml", "application/pdf", said="The chart."),
 )
 def chart(form: Literal["svg", "pdf"], query: ChartQuery) -> Response:
-    """A chart for the wall, at the studio's reference."""
+    """A chart for the wall, at the studio's reference. Raises BadInput."""
     with looking() as session:
         set_to = studio_values(session)
     a4, spelling = set_to.get("a4", 440.0), set_to.get("spelling", "sharps")
@@ -142,7 +142,7 @@ def chart(form: Literal["svg", "pdf"], query: ChartQuery) -> Response:
 @blueprint.input(PaperQuery, location="query", arg_name="query")
 @blueprint.doc(description="Who does which instrument in which order, and every instrument sorted.", responses=PDF)
 def morning_sheet(query: PaperQuery) -> Response:
-    """The morning's sheet, to be carried around."""
+    """The morning's sheet, to be carried around. Raises BadInput or NotFound."""
     with looking() as session:
         clock = studio_clock(session)
         plan = planned(session, clock)
@@ -185,7 +185,7 @@ def morning_sheet(query: PaperQuery) -> Response:
 @blueprint.input(PaperQuery, location="query", arg_name="query")
 @blueprint.doc(description="Strings, the last tunings and care of one instrument.", responses=PDF)
 def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
-    """A page of an instrument's ledger."""
+    """A page of an instrument's ledger. Raises BadInput or NotFound."""
     with looking() as session:
         clock = studio_clock(session)
         found = ledger(session, instrument_id, clock=clock)
@@ -254,7 +254,7 @@ def _care_lines(cared: CaredFor, clock: Clock) -> list[tuple[str, str]]:
 @blueprint.input(PaperQuery, location="query", arg_name="query")
 @blueprint.doc(description="What belongs in this instrument's case.", responses=PDF)
 def case_list(instrument_id: UUID, query: PaperQuery) -> Response:
-    """A list to tick off, from what is known of the instrument."""
+    """A list to tick off, from what is known of the instrument. Raises BadInput or NotFound."""
     with looking() as session:
         clock = studio_clock(session)
         record = instrument_store.instrument(session, instrument_id)
@@ -299,7 +299,7 @@ def _told(
 @blueprint.get("/instruments/<uuid:instrument_id>/told.json")
 @blueprint.output(ToldOut)
 def told_json(instrument_id: UUID) -> ToldOut:
-    """How one instrument stands, for a parent or a luthier: nothing of anyone's in it."""
+    """How one instrument stands, for a parent or a luthier: nothing of anyone's in it. Raises BadInput or NotFound."""
     with looking() as session:
         record, told, day = _told(session, instrument_id, studio_clock(session))
         label = without_people(session, record.instrument.label)
@@ -320,7 +320,7 @@ def told_json(instrument_id: UUID) -> ToldOut:
 @blueprint.input(PaperQuery, location="query", arg_name="query")
 @blueprint.doc(description="How one instrument stands, for a parent or a luthier.", responses=PDF)
 def told_pdf(instrument_id: UUID, query: PaperQuery) -> Response:
-    """What is wrong, since when, what was tried, what to ask for."""
+    """What is wrong, since when, what was tried, what to ask for. Raises BadInput or NotFound."""
     with looking() as session:
         clock = studio_clock(session)
         record, told, day = _told(session, instrument_id, clock)

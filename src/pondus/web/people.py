@@ -59,7 +59,7 @@ def list_people(query: PeopleQuery) -> PersonList:
 @blueprint.input(NewPerson, arg_name="new")
 @blueprint.output(PersonOut)
 def add_person(new: NewPerson) -> PersonOut:
-    """Someone joins the roll; sent twice, they join once."""
+    """Someone joins the roll; sent twice, they join once. Raises BadInput or Conflict."""
     entry = person_entry(name=new.name, role=new.role, cleared=new.cleared, pace=new.pace, note=new.note)
     row = PersonRow(
         id=new.id,
@@ -77,7 +77,7 @@ def add_person(new: NewPerson) -> PersonOut:
 @blueprint.input(PersonChange, arg_name="change")
 @blueprint.output(PersonOut)
 def change_person(person_id: UUID, change: PersonChange) -> PersonOut:
-    """Change someone's name, role, clearances; or let them leave and come back."""
+    """Change someone's name, role, clearances; or let them leave and come back. Raises BadInput or NotFound."""
     changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set - {"retired"}}
     emptied = next((key for key, value in changes.items() if value is None and key != "pace"), None)
     if emptied is not None:
@@ -103,7 +103,7 @@ def change_person(person_id: UUID, change: PersonChange) -> PersonOut:
     responses=file_of("application/json", said="The file."),
 )
 def persons_file(person_id: UUID) -> Response:
-    """Give me all about this person."""
+    """Give me all about this person. Raises NotFound."""
     with looking() as session:
         found = persons_data.everything_of(session, person_id)
     name = quote(f"{found['person']['name']}.json")
@@ -114,7 +114,7 @@ def persons_file(person_id: UUID) -> Response:
 @blueprint.get("/people/<uuid:person_id>/places")
 @blueprint.output(PlaceList)
 def places_of_person(person_id: UUID) -> PlaceList:
-    """Every place that holds this person's name, free texts and lists too."""
+    """Every place that holds this person's name, free texts and lists too. Raises NotFound."""
     with looking() as session:
         name = people_store.person(session, person_id).name
         places = persons_data.places_of(session, person_id)
@@ -125,7 +125,10 @@ def places_of_person(person_id: UUID) -> PlaceList:
 @blueprint.input(Erase, arg_name="asked")
 @blueprint.output(Erased)
 def erase_person(person_id: UUID, asked: Erase) -> Erased:
-    """Erase a person for good: the one act without undo. ``name`` is theirs, typed anew."""
+    """Erase a person for good: the one act without undo. ``name`` is theirs, typed anew.
+
+    Raises BadInput or NotFound.
+    """
     also = {(each.table, each.id, each.field) for each in asked.also}
     with transaction() as session:
         done = persons_data.erase(session, person_id, name=asked.name, also=also)

@@ -64,7 +64,10 @@ def must_be_theirs(device: DeviceFacts, person_id: UUID) -> None:
 @blueprint.input(BeginGo, arg_name="asked")
 @blueprint.output(GoOut)
 def begin(asked: BeginGo) -> GoOut:
-    """Begin a go at a drill. With a person it is kept; an unfinished one of today's goes on."""
+    """Begin a go at a drill. With a person it is kept; an unfinished one of today's goes on.
+
+    Raises BadInput, NotFound, Conflict or TurnedAway.
+    """
     drill = drill_named(asked.drill)
     if asked.person_id is not None:
         must_be_theirs(device_here(), asked.person_id)
@@ -141,7 +144,7 @@ def _outcome(told: Any) -> dict[str, Any]:
 @blueprint.input(GoContract, arg_name="asked")
 @blueprint.output(GoOut)
 def question(asked: GoContract) -> GoOut:
-    """A go as it stands."""
+    """A go as it stands. Raises BadInput, NotFound or TurnedAway."""
     with looking() as session:
         found = _found(session, asked)
     return go_out(found.go, kept=found.kept, name=found.name)
@@ -151,7 +154,10 @@ def question(asked: GoContract) -> GoOut:
 @blueprint.input(AnswerGo, arg_name="asked")
 @blueprint.output(GoOut)
 def answer(asked: AnswerGo) -> GoOut:
-    """Answer the question that is asked; the same answer again is the same, and none is scored twice."""
+    """Answer the question that is asked; the same answer again is the same, and none is scored twice.
+
+    Raises BadInput, NotFound, Conflict or TurnedAway.
+    """
     given = _answer(asked)
     if asked.go.loose is not None:
         return _answered_loose(asked, given)
@@ -214,7 +220,7 @@ def _question_at(go: Go, number: int) -> Question | None:
 @blueprint.input(GoContract, arg_name="asked")
 @blueprint.output(GoOut)
 def end(asked: GoContract) -> GoOut:
-    """End a go before its last question; what was answered stays."""
+    """End a go before its last question; what was answered stays. Raises BadInput, NotFound or TurnedAway."""
     with looking() as session:
         found = _found(session, asked)
     if found.kept is None:
@@ -228,7 +234,7 @@ def end(asked: GoContract) -> GoOut:
 @blueprint.input(HandsGo, arg_name="asked")
 @blueprint.output(HandsOut)
 def hands(asked: HandsGo) -> HandsOut:
-    """The instrument in hand, after what was done to it so far."""
+    """The instrument in hand, after what was done to it so far. Raises BadInput, NotFound, Conflict or TurnedAway."""
     with looking() as session:
         go = _found(session, asked.go).go
     return hands_seen(go, task_of(go), actions_of(asked.actions))
@@ -276,7 +282,7 @@ def task_of(go: Go) -> Task:
 @blueprint.input(SoundGo, arg_name="asked")
 @blueprint.doc(description="What is to be heard, as a WAV file.", responses=file_of("audio/wav", said="A WAV file."))
 def sound(asked: SoundGo) -> Response:
-    """The question's sound, or the string in hand."""
+    """The question's sound, or the string in hand. Raises BadInput, NotFound, Conflict or TurnedAway."""
     with looking() as session:
         go = _found(session, asked.go).go
     if asked.of == "question":
@@ -298,7 +304,7 @@ def sound(asked: SoundGo) -> Response:
 @blueprint.input(GoContract, arg_name="asked")
 @blueprint.output(SeenOut)
 def seen(asked: GoContract) -> SeenOut:
-    """What a question sounds like, for eyes."""
+    """What a question sounds like, for eyes. Raises BadInput, NotFound or TurnedAway."""
     with looking() as session:
         put = _found(session, asked).go.question()
     if put is None or not put.heard:

@@ -47,7 +47,7 @@ class PracticeTold(Contract):
 
 @sock.route("/api/practice/live")  # type: ignore[untyped-decorator]
 def practice_live(ws: Server) -> None:
-    """The instrument in hand, as long as the client stays."""
+    """The instrument in hand, as long as the client stays. Raises BadInput, NotFound, Conflict or TurnedAway."""
     engine = current_app.extensions["pondus_engine"]
     try:
         keeps_own_time(ws)

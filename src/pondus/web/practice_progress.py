@@ -46,7 +46,10 @@ class WhoQuery(BaseModel):
 @blueprint.input(WhoQuery, location="query", arg_name="query")
 @blueprint.output(PracticeOut)
 def practice_room(query: WhoQuery) -> PracticeOut:
-    """All drills; whom one may choose here; and what the one that is chosen has shown."""
+    """All drills; whom one may choose here; and what the one that is chosen has shown.
+
+    Raises NotFound or TurnedAway.
+    """
     device = device_here()
     person_id = query.person_id
     if person_id is None and device.person is not None and device.role != "teacher":
@@ -161,7 +164,7 @@ class LessonQuery(BaseModel):
 @blueprint.input(LessonQuery, location="query", arg_name="query")
 @blueprint.output(LessonOut)
 def lesson(query: LessonQuery) -> LessonOut:
-    """Five minutes of drills for those present."""
+    """Five minutes of drills for those present. Raises BadInput."""
     with looking() as session:
         clock = studio_clock(session)
         rows = _present(session, query.people)

@@ -20,7 +20,7 @@ blueprint = APIBlueprint("settings", __name__, tag="Settings")
 @blueprint.get("/settings")
 @blueprint.output(SettingsOut)
 def studio_settings() -> SettingsOut:
-    """The studio's settings."""
+    """The studio's settings. Raises BadInput."""
     with looking() as session:
         return _studio(session)
 
@@ -34,7 +34,10 @@ def _studio(session: Session) -> SettingsOut:
 @blueprint.input(A4Today, arg_name="told")
 @blueprint.output(SettingsOut)
 def take_a4_today(told: A4Today) -> SettingsOut:
-    """Take an A from outside for everything that is tuned today; tomorrow the studio's own counts again."""
+    """Take an A from outside for everything that is tuned today; tomorrow the studio's own counts again.
+
+    Raises BadInput.
+    """
     with transaction() as session:
         settings_store.take_a4_today(session, told.a4)
         return _studio(session)
@@ -44,7 +47,7 @@ def take_a4_today(told: A4Today) -> SettingsOut:
 @blueprint.input(StudioSettings, arg_name="settings")
 @blueprint.output(SettingsOut)
 def change_studio_settings(settings: StudioSettings) -> SettingsOut:
-    """Change the studio's settings; null takes one back."""
+    """Change the studio's settings; null takes one back. Raises BadInput."""
     changes = _changes(settings, None)
     if changes.get("zone") is not None:
         settings_store.zone_named(changes["zone"])
@@ -57,7 +60,7 @@ def change_studio_settings(settings: StudioSettings) -> SettingsOut:
 @blueprint.input(FirstZone, arg_name="told")
 @blueprint.output(ZoneOut)
 def first_zone(told: FirstZone) -> ZoneOut:
-    """The time zone of a browser: the studio's from now on, where none was told before."""
+    """The time zone of a browser: the studio's from now on, where none was told before. Raises BadInput."""
     with transaction() as session:
         return ZoneOut(zone=settings_store.first_zone(session, told.zone))
 
@@ -65,7 +68,7 @@ def first_zone(told: FirstZone) -> ZoneOut:
 @blueprint.get("/instruments/<uuid:instrument_id>/settings")
 @blueprint.output(SettingsOut)
 def instrument_settings(instrument_id: UUID) -> SettingsOut:
-    """One instrument's own settings."""
+    """One instrument's own settings. Raises NotFound."""
     with looking() as session:
         instrument_store.instrument(session, instrument_id)
         return SettingsOut(**settings_store.settings_of(session, instrument_id))
@@ -75,7 +78,7 @@ def instrument_settings(instrument_id: UUID) -> SettingsOut:
 @blueprint.input(TuningSettings, arg_name="settings")
 @blueprint.output(SettingsOut)
 def change_instrument_settings(instrument_id: UUID, settings: TuningSettings) -> SettingsOut:
-    """Change one instrument's own settings; null takes one back to the studio's."""
+    """Change one instrument's own settings; null takes one back to the studio's. Raises BadInput or NotFound."""
     with transaction() as session:
         record = instrument_store.instrument(session, instrument_id, hold=True)
         changes = _changes(settings, instrument_named(record.instrument.kind))

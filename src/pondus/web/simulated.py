@@ -67,7 +67,10 @@ def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
 @blueprint.input(BeginSimulated, arg_name="how")
 @blueprint.output(SimulatedOut)
 def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
-    """A simulated instrument in place of this one, tuned under an id of its own; one that was there goes."""
+    """A simulated instrument in place of this one, tuned under an id of its own; one that was there goes.
+
+    Raises BadInput, NotFound or Conflict.
+    """
     with transaction() as session:
         record = instrument_store.instrument(session, instrument_id)
         twin = simulated_store.begin_simulated(session, record, seed=how.seed, start=how.start)
@@ -77,7 +80,7 @@ def begin(instrument_id: UUID, how: BeginSimulated) -> SimulatedOut:
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated")
 @blueprint.output(SimulatedOut)
 def see(instrument_id: UUID) -> SimulatedOut:
-    """What eyes see of it."""
+    """What eyes see of it. Raises BadInput or NotFound."""
     with looking() as session:
         instrument_store.instrument(session, instrument_id)
         wood = simulated_store.simulated_if_any(session, instrument_id)
@@ -92,7 +95,7 @@ def see(instrument_id: UUID) -> SimulatedOut:
 @blueprint.input(SimulatedAction, arg_name="action")
 @blueprint.output(SimulatedOut)
 def act(instrument_id: UUID, action: SimulatedAction) -> SimulatedOut:
-    """Do one thing to it."""
+    """Do one thing to it. Raises BadInput or NotFound."""
     with transaction() as session:
         return _seen(instrument_id, simulated_store.after(session, instrument_id, lambda wood: _done(wood, action)))
 
@@ -131,7 +134,7 @@ class SoundQuery(BaseModel):
     description="What it sounds like just now, as a WAV file.", responses=file_of("audio/wav", said="A WAV file.")
 )
 def sound(instrument_id: UUID, query: SoundQuery) -> Response:
-    """One or two strings as WAV."""
+    """One or two strings as WAV. Raises BadInput or NotFound."""
     with looking() as session:
         wood = simulated_store.simulated(session, instrument_id)
     names = tuple(each.strip() for each in query.strings.split(","))
@@ -144,7 +147,10 @@ def sound(instrument_id: UUID, query: SoundQuery) -> Response:
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated/display/<string>")
 @blueprint.output(HeardContract)
 def display(instrument_id: UUID, string: str) -> HeardContract:
-    """What a simulated tuner shows of a string just now; it flickers, and now and then flashes a wrong name first."""
+    """What a simulated tuner shows of a string just now; it flickers, and now and then flashes a wrong name first.
+
+    Raises BadInput or NotFound.
+    """
     with looking() as session:
         heard = displayed(simulated_store.simulated(session, instrument_id), string, np.random.default_rng())
     return HeardContract(note=heard.note, cents=heard.cents)
@@ -152,7 +158,10 @@ def display(instrument_id: UUID, string: str) -> HeardContract:
 
 @sock.route("/api/simulated/live")  # type: ignore[untyped-decorator]
 def live(ws: Server) -> None:
-    """A simulated instrument's sound, as long as the client stays: 16-bit mono PCM, 50 ms a message."""
+    """A simulated instrument's sound, as long as the client stays: 16-bit mono PCM, 50 ms a message.
+
+    Raises BadInput, Conflict or TurnedAway.
+    """
     from flask import current_app
 
     from pondus.store.database import session_on

@@ -49,7 +49,10 @@ blueprint = APIBlueprint("stations", __name__, tag="Morning")
 @blueprint.input(Lag, location="query", arg_name="lag")
 @blueprint.output(PlannedOut)
 def plan(lag: Lag) -> Response:
-    """Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself."""
+    """Who does which instrument, in which order, for the least time until all are done; what is done is left out by itself.
+
+    Raises BadInput or NotFound.
+    """
     with looking_later() as look:
         return remembered().answer(
             f"plan for {device_here().role}",
@@ -69,7 +72,7 @@ def _plan_now() -> PlannedOut:
 @blueprint.input(NewStation, arg_name="new")
 @blueprint.output(PlannedOut)
 def add_station(new: NewStation) -> PlannedOut:
-    """Someone is there."""
+    """Someone is there. Raises BadInput or NotFound."""
     with transaction() as session:
         clock = studio_clock(session)
         name, may = _who(session, new)
@@ -104,7 +107,7 @@ def _who(session: Session, new: NewStation) -> tuple[str, Clearance]:
 @blueprint.post("/morning/stations/as-last-time")
 @blueprint.output(PlannedOut)
 def as_last_time() -> PlannedOut:
-    """The same people as on the last morning."""
+    """The same people as on the last morning. Raises BadInput or NotFound."""
     with transaction() as session:
         clock = studio_clock(session)
         day = station_store.last_day(session, clock.today)
@@ -123,7 +126,10 @@ def as_last_time() -> PlannedOut:
 @blueprint.input(Come, arg_name="asked")
 @blueprint.output(PlannedOut)
 def come(asked: Come) -> PlannedOut:
-    """Whoever holds this device is there, and may turn what they are cleared for; they come once, however often they say so."""
+    """Whoever holds this device is there, and may turn what they are cleared for; they come once, however often they say so.
+
+    Raises BadInput or NotFound.
+    """
     device = device_here()
     if device.session is None:
         raise BadInput("device", "Nobody is signed in on this device; add who is there by name.")
@@ -158,7 +164,7 @@ def _check_own_place(row: StationRow) -> None:
 @blueprint.input(StationChange, arg_name="change")
 @blueprint.output(PlannedOut)
 def change_station(station_id: UUID, change: StationChange) -> PlannedOut:
-    """Someone is late, or may turn something else."""
+    """Someone is late, or may turn something else. Raises BadInput or NotFound."""
     changes: dict[str, Any] = {
         key: getattr(change, key) for key in change.model_fields_set if getattr(change, key) is not None
     }
@@ -175,7 +181,7 @@ def change_station(station_id: UUID, change: StationChange) -> PlannedOut:
 @blueprint.delete("/morning/stations/<uuid:station_id>")
 @blueprint.output(PlannedOut, status_code=200)
 def remove_station(station_id: UUID) -> PlannedOut:
-    """Someone is not there."""
+    """Someone is not there. Raises BadInput or NotFound."""
     with transaction() as session:
         station_store.remove_station(session, station_id)
     return _plan_now()
@@ -185,7 +191,10 @@ def remove_station(station_id: UUID) -> PlannedOut:
 @blueprint.input(Take, arg_name="take")
 @blueprint.output(PlannedOut)
 def take(station_id: UUID, take: Take) -> PlannedOut:
-    """Someone takes an instrument in hand: the plan leaves it with them, and the advice speaks to them."""
+    """Someone takes an instrument in hand: the plan leaves it with them, and the advice speaks to them.
+
+    Raises BadInput, NotFound, Conflict or TurnedAway.
+    """
     with transaction() as session:
         clock = studio_clock(session)
         undone = morning_store.waiting(morning_store.triaged(session, clock=clock))

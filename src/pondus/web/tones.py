@@ -49,7 +49,7 @@ def describe_tone(query: ToneQuery) -> ToneOut:
 @blueprint.input(ToneQuery, location="query", arg_name="query")
 @blueprint.doc(description="The tone as a WAV file.", responses=file_of("audio/wav", said="A WAV file."))
 def tone_file(query: ToneQuery) -> Response:
-    """A string's reference tone as WAV."""
+    """A string's reference tone as WAV. Raises BadInput."""
     if not 0.1 <= query.seconds <= LONGEST_SECONDS:
         raise BadInput("seconds", f"{query.seconds:g} seconds is outside 0.1–{LONGEST_SECONDS:g}; 10 is plenty.")
     file = io.BytesIO()

@@ -40,7 +40,7 @@ def checked_settings(settings: TuningSettings, instrument: Instrument | None) ->
 @blueprint.input(NewTuning, arg_name="new")
 @blueprint.output(BenchOut)
 def begin_tuning(new: NewTuning) -> BenchOut:
-    """Begin a tuning of an instrument; sent twice, it is begun once."""
+    """Begin a tuning of an instrument; sent twice, it is begun once. Raises BadInput, NotFound or Conflict."""
     with transaction(sorts=False) as session:
         record = instrument_store.instrument(session, new.instrument_id)
         changes = checked_settings(new, instrument_named(record.instrument.kind))
@@ -75,7 +75,10 @@ def todays_tuning(session: Session, instrument_id: UUID, tuning_id: UUID, *, clo
 @blueprint.input(TodaysTuning, arg_name="asked")
 @blueprint.output(BenchOut)
 def sit_down(instrument_id: UUID, asked: TodaysTuning) -> BenchOut:
-    """The bench of today's newest tuning of an instrument; one is begun where there is none."""
+    """The bench of today's newest tuning of an instrument; one is begun where there is none.
+
+    Raises BadInput, NotFound or Conflict.
+    """
     with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
         tuning_id = todays_tuning(session, instrument_id, asked.id, clock=clock).id
@@ -87,7 +90,10 @@ def sit_down(instrument_id: UUID, asked: TodaysTuning) -> BenchOut:
 @blueprint.input(EmptyTuning, arg_name="empty")
 @blueprint.output(BenchOut)
 def back_to_before(instrument_id: UUID, empty: EmptyTuning) -> BenchOut:
-    """Take back a tuning that was begun and holds nothing; sent twice, it is taken back once."""
+    """Take back a tuning that was begun and holds nothing; sent twice, it is taken back once.
+
+    Raises BadInput, NotFound or Conflict.
+    """
     with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
         tuning_store.take_back(session, instrument_id, empty.id, since=clock.begins(clock.today))
@@ -99,14 +105,17 @@ def back_to_before(instrument_id: UUID, empty: EmptyTuning) -> BenchOut:
 @blueprint.get("/tunings/<uuid:tuning_id>")
 @blueprint.output(BenchOut)
 def bench(tuning_id: UUID) -> BenchOut:
-    """The whole bench: every string, its last reading, the advice, the fifths, the history."""
+    """The whole bench: every string, its last reading, the advice, the fifths, the history.
+
+    Raises BadInput or NotFound.
+    """
     return bench_of(tuning_id)
 
 
 @blueprint.get("/instruments/<uuid:instrument_id>/tunings")
 @blueprint.output(TuningList)
 def list_tunings(instrument_id: UUID) -> TuningList:
-    """An instrument's tunings, newest first."""
+    """An instrument's tunings, newest first. Raises NotFound."""
     with looking() as session:
         instrument_store.instrument(session, instrument_id)
         rows = tuning_store.tunings_of(session, instrument_id)
@@ -117,7 +126,7 @@ def list_tunings(instrument_id: UUID) -> TuningList:
 @blueprint.input(TuningSettings, arg_name="settings")
 @blueprint.output(BenchOut)
 def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
-    """Change how this tuning is done."""
+    """Change how this tuning is done. Raises BadInput or NotFound."""
     if settings.who is not None and advised_at_most(settings.who, device_here()) != settings.who:
         raise BadInput("who", "Who may turn more than this device's person is said by a teacher.")
     with transaction(sorts=False) as session:
