@@ -1,7 +1,7 @@
 """The OpenAPI document says every status that can be sent, and the shape that every refusal has.
 
-A view's own docstring names what it raises of itself; besides, whatever changes or reads the studio may raise Conflict (409) and
-StoreAway (503). For callers these are statuses: errors' names are left out of what the document says of an operation.
+A view's own docstring names what it raises of itself; besides, whatever changes or reads the studio may raise Conflict (409)
+and StoreAway (503). For callers these are statuses: errors' names are left out of what the document says of an operation.
 """
 
 import re
