@@ -285,17 +285,21 @@ class ThroughApi(Player):
 
     def _truth(self, name: str, moved: Json) -> str:
         meant, whose = self.moved or (name, name)
+        by_screw = moved["mechanism"] == "fine-tuner"
+        if meant == name and whose in (None, name) and by_screw and self._is_at_end(name, moved["direction"]):
+            return "end-or-loose"
         if meant == name and whose is None:
-            return "not-turned" if moved["mechanism"] != "peg" else "sprang-back"
+            return "not-turned" if by_screw else "sprang-back"
         if meant == name and whose != name:
             return "other-peg"
         told = next(each for each in self.bench["instrument"]["strings"] if each["name"] == name)["winding"]
-        if moved["mechanism"] == "peg" and told != self.wood.true[name].winding:
+        if not by_screw and told != self.wood.true[name].winding:
             return "wound-other-way"
-        if moved["mechanism"] == "fine-tuner":
-            at_end = self.wood.true[name].reach_turns - abs(self.wood.now[name].screw_turns) < AT_END_TURNS
-            return "end-or-loose" if at_end else "none"
-        return "none" if self.pulled != moved["id"] else "sprang-back"
+        return "none" if by_screw or self.pulled != moved["id"] else "sprang-back"
+
+    def _is_at_end(self, name: str, direction: str) -> bool:
+        turns = self.wood.now[name].screw_turns
+        return self.wood.true[name].reach_turns - (turns if direction == "raise" else -turns) < AT_END_TURNS
 
     def _tug(self, name: str) -> None:
         self.to_tug.discard(name)

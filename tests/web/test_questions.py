@@ -65,6 +65,46 @@ class TestNoEffect(QuestionsTest):
         entry = next(each for each in bench["history"] if each["id"] == move)
         self.assertEqual((entry["struck"], entry["struck_reason"]), (True, "not turned"))
 
+    def screw_after(self, instrument: str, tuning: str, answer: str, *, went: str = "-20") -> float:
+        """Where the A's screw is said to stand after half a turn up that did nothing (or what ``went`` says), and an answer."""
+        changed = self.client.patch(f"/api/instruments/{instrument}/strings/A", json={"screw_turns": 1.0})
+        self.assertEqual(changed.status_code, 200)
+        self.read(tuning, "A", "-20")
+        move = self.turn(tuning, "A", "fine-tuner", "raise", 0.5)
+        self.assertEqual(self.steps(self.read(tuning, "A", went), "A"), ["ask"])
+        turns: float = self.on(self.answer(move, answer), "A")["fine_tuner"]["turns_from_middle"]
+        return turns
+
+    def test_the_kept_screw_stands_where_the_answer_says(self) -> None:
+        """Another string's was turned, none was, it was at its end: then half a turn isn't what this one made."""
+        for answer, turns in (("other-peg", 1.0), ("not-turned", 1.0), ("end-or-loose", 4.0), ("none", 1.5)):
+            instrument, tuning = self.begin()
+            with self.subTest(answer=answer):
+                self.assertAlmostEqual(self.screw_after(instrument, tuning, answer), turns, delta=0.01)
+                bench = self.get(f"/api/tunings/{tuning}")
+                self.assertAlmostEqual(self.on(bench, "A")["fine_tuner"]["turns_from_middle"], turns, delta=0.01)
+
+    def test_a_screw_turned_the_other_way_stands_there_and_is_said_so(self) -> None:
+        instrument, tuning = self.begin()
+        self.assertAlmostEqual(self.screw_after(instrument, tuning, "not-turned", went="-40"), 0.5, delta=0.01)
+        bench = self.get(f"/api/tunings/{tuning}")
+        move = next(each for each in bench["history"] if each["kind"] == "move")
+        self.assertEqual(
+            (move["struck"], move["text"]), (False, "fine tuner up, about ½ turn; it was turned the other way")
+        )
+        self.assertEqual(self.on(bench, "A")["learned"]["screw_moves"], 0)
+        self.assertEqual(self.steps(bench, "A")[0], "turn-fine-tuner")
+
+    def test_a_screw_that_was_at_its_end_goes_back_to_the_middle_first(self) -> None:
+        instrument, tuning = self.begin()
+        self.screw_after(instrument, tuning, "end-or-loose")
+        bench = self.get(f"/api/tunings/{tuning}")
+        first = self.on(bench, "A")["advice"]["steps"][0]
+        self.assertEqual((first["do"], first["pitch"], first["amount"]), ("set-fine-tuner-to-middle", "lower", 4.0))
+        self.turn(tuning, "A", "fine-tuner", "lower", 4.0)
+        after = self.on(self.read(tuning, "A", "F#4 +10"), "A")
+        self.assertAlmostEqual(after["fine_tuner"]["turns_from_middle"], 0.0, delta=0.01)
+
     def test_nothing_is_learned_from_it(self) -> None:
         _, tuning = self.begin()
         move, bench = self.unmoved(tuning)

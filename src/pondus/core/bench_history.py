@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
-from pondus.core.bench_words import move_said, shown
+from pondus.core.bench_words import move_made, shown
 from pondus.core.log.records import Entry, Move, Reading, TuningLog
 from pondus.core.pitch import Spelling
 
@@ -43,7 +43,7 @@ def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
         kind="reading" if reading else "move",
         string=entry.string,
         at=entry.at,
-        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_said(entry),
+        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_made(entry),
         source=entry.source if isinstance(entry, Reading) else None,
         struck=entry.voided,
         struck_reason=entry.void_reason,

@@ -4,6 +4,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
 from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.judgement.recent_move import Answer
 from pondus.core.log.records import Move
 from pondus.core.log.state import StringState
 from pondus.core.pitch import Spelling, spelled
@@ -91,6 +92,22 @@ def word_beside(state: StringState) -> str:
         "broken": "broken",
         "off": "missing",
     }[state.advice.state]
+
+
+_TURNED_OUT: dict[Answer, str] = {
+    "other-peg": "it was another string’s",
+    "sprang-back": "it sprang back",
+    "not-turned": "it was turned the other way",
+    "wound-other-way": "the string was wound the other way",
+    "end-or-loose": "it was at its end, or loose",
+    "none": "nobody knew why it did nothing",
+}
+
+
+def move_made(move: Move) -> str:
+    """A move in a few words, with what was said of it when it did nothing, or went the wrong way."""
+    said = move_said(move)
+    return said if move.answer is None or move.voided else f"{said}; {_TURNED_OUT[move.answer]}"
 
 
 def move_said(move: Move) -> str:

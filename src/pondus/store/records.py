@@ -10,7 +10,7 @@ from sqlmodel import Session
 
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.heard import Heard
-from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
+from pondus.core.log.records import SCREW_TURNED, FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 
@@ -123,9 +123,11 @@ def _fitted(row: StringRow, moved: float) -> FittedString:
     )
 
 
+_AS_ANSWERED = " ".join(f"when '{answer}' then {share}" for answer, share in SCREW_TURNED.items())
 _SCREWS_MOVED = text(
-    """
-    select m.string, sum(case when m.direction = 'raise' then m.amount else -m.amount end)
+    f"""
+    select m.string,
+        sum(case m.answer {_AS_ANSWERED} else 1 end * case when m.direction = 'raise' then m.amount else -m.amount end)
     from string s
     join tuning t on t.instrument_id = s.instrument_id
     join move m on m.tuning_id = t.id and m.string = s.name
@@ -137,6 +139,8 @@ _SCREWS_MOVED = text(
 
 
 def screws_moved(session: Session, instrument_id: UUID) -> dict[str, float]:
-    """Turns that each screw was moved since its position was last set, over all tunings; voided and late moves don't count."""
+    """Turns that each screw was moved since its position was last set, over all tunings, as far as answers tell; voided and
+    late moves don't count.
+    """
     found = session.execute(_SCREWS_MOVED, {"instrument": instrument_id}).all()
     return {name: float(turns) for name, turns in found}

@@ -11,6 +11,7 @@ from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
+from pondus.core.judgement.answered import end_turns
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
 from pondus.core.log.state import check_answer, string_states, unseen_move
@@ -154,13 +155,17 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
         states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
         state = next((each for each in states if each.string.name == move.string), None)
         check_answer(state, move.id, told.answer)
-        if told.answer == "not-turned":
+        asked = None if state is None or state.advice is None else state.advice.state
+        if told.answer == "not-turned" and asked == "no-effect":
             tuning_store.strike(session, MoveRow, entry_id, reason="not turned")
         else:
             tuning_store.answer_move(session, move, told.answer)
         if told.answer == "wound-other-way" and state is not None:
             winding = other_winding(state.situation.peg).winding
             instrument_store.change_string(session, loaded.instrument.id, move.string, {"winding": winding})
+        if told.answer == "end-or-loose" and state is not None and state.situation.fine_tuner is not None:
+            at = end_turns(state.situation.fine_tuner, move.direction)
+            instrument_store.change_string(session, loaded.instrument.id, move.string, {"screw_turns": at})
         shown = changed_bench(session, move.tuning_id)
     return shown()
 

@@ -7,7 +7,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign
 from pondus.core.judgement.questions import about_move, answers_to, other_winding
 from pondus.core.judgement.recent_move import Answer, RecentMove
-from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.situation import FineTuner, Pitch, Situation
 from pondus.core.judgement.steps import Step
 
 
@@ -50,12 +50,20 @@ def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: A
     if answer == "wound-other-way":
         return After(replace(situation, peg=other_winding(situation.peg)))
     if answer == "end-or-loose" and situation.fine_tuner is not None:
-        reach = situation.fine_tuner.reach_turns
-        at_end = reach if recent.direction == "raise" else -reach
+        at_end = end_turns(situation.fine_tuner, recent.direction)
         return After(replace(situation, fine_tuner=replace(situation.fine_tuner, turns_from_middle=at_end)))
     if answer == "sprang-back":
         return After(replace(situation, peg=replace(situation.peg, state="slips")))
     return After(situation)
+
+
+def end_turns(tuner: FineTuner, direction: Pitch) -> float:
+    """Where a screw stands that goes no further that way, in turns from its middle.
+
+    >>> end_turns(FineTuner(reach_turns=3.0), "raise"), end_turns(FineTuner(reach_turns=3.0), "lower")
+    (3.0, -3.0)
+    """
+    return tuner.reach_turns if direction == "raise" else -tuner.reach_turns
 
 
 def _second_eyes(situation: Situation, off: float) -> Step:

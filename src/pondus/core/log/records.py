@@ -4,7 +4,7 @@ instrument.
 Times are UTC, frequencies Hz, screw positions turns from the middle (positive screwed in).
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from typing import Literal
@@ -75,6 +75,12 @@ class Reading(Entry):
             return None
         note = parse_note(heard.note)
         return None if note.number is None else shift_hz(note.hz(a4=a4), heard.cents or 0.0)
+
+
+SCREW_TURNED: Mapping[Answer, int] = {"other-peg": 0, "not-turned": -1}
+"""What an answer says of this string's own screw, where it isn't as the move was told: another's was turned; or it was turned
+the other way (one that wasn't turned at all is struck out).
+"""
 
 
 @dataclass(frozen=True)
