@@ -1,5 +1,6 @@
 """What the bench says of a string that turns still to be made on the others will pull (R46), and of figures they outdated."""
 
+import random
 import unittest
 from dataclasses import replace
 from itertools import pairwise
@@ -95,6 +96,28 @@ class TestLeft(unittest.TestCase):
         a = shown(written)["A"]
         assert a.advice is not None
         self.assertAlmostEqual(a.advice.steps[0].aim_cents or 0.0, 0.015 * 95.0, delta=0.06)
+
+
+class TestPlanAndBenchAgree(unittest.TestCase):
+    def test_what_the_plan_turns_first_is_what_the_bench_goes_to_and_not_left(self) -> None:
+        rng = random.Random(7)
+        for _ in range(150):
+            cents = {name: rng.choice((-1.0, 1.0)) * rng.choice((0.5, 2.0, 4.5, 8.0, 30.0, 150.0)) for name in "GDAE"}
+            if abs(cents["E"]) > 100.0:
+                cents["E"] /= 10.0
+            view = bench_view(violin(), read(**cents).log, MoveLog(), clock=CLOCK)
+            by_name = {each.name: each for each in view.strings}
+            begins = next((line.string for line in view.plan.lines), None)
+            self.assertEqual(view.next_string, begins, cents)
+            for name in () if begins is None else (begins,):
+                self.assertFalse(by_name[name].is_left, cents)
+                first = by_name[name].advice.steps[0]  # type: ignore[union-attr]
+                self.assertEqual(first.pitch, "raise" if cents[name] < 0.0 else "lower", cents)
+
+    def test_a_string_in_tune_is_not_turned_for_pulls_to_come(self) -> None:
+        for a in (-2.5, 0.0, 2.5):
+            view = bench_view(violin(), read(G=-90.0, D=-90.0, A=a, E=0.0).log, MoveLog(), clock=CLOCK)
+            self.assertEqual(view.plan.lines[0].string, "D", a)
 
 
 class TestOutdated(unittest.TestCase):

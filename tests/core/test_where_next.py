@@ -2,6 +2,7 @@
 
 import unittest
 
+from pondus.core.log.state import anticipating
 from pondus.core.where_next import next_string, notice_of, string_after
 from tests.core.writing import Writing
 
@@ -26,6 +27,15 @@ class TestNext(unittest.TestCase):
 
     def test_what_is_in_tune_is_passed_over_though_the_plan_names_it(self) -> None:
         self.assertEqual(next_of(self.written(A=0.0, D=-5.0, G=-9.0, E=0.0), "A", "G", "D"), "G")
+
+    def test_what_is_left_for_now_comes_last_whatever_the_plan_says(self) -> None:
+        states = self.written(A=4.5, D=-5.0, G=0.0, E=0.0).states()
+        states["A"] = anticipating(states["A"], -4.0)
+        self.assertEqual(next_string(list(states.values()), IN_ORDER, ["A", "D"]), "D")
+        self.assertEqual(next_string(list(states.values()), IN_ORDER, []), "D")
+        alone = self.written(A=4.5, D=0.0, G=0.0, E=0.0).states()
+        alone["A"] = anticipating(alone["A"], -4.0)
+        self.assertEqual(next_string(list(alone.values()), IN_ORDER, []), "A")
 
     def test_nothing_is_next_where_all_is_in_tune(self) -> None:
         self.assertIsNone(next_of(self.written(A=0.0, D=1.0, G=-2.0, E=2.0)))

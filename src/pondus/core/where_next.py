@@ -13,9 +13,12 @@ def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_beg
     """
     by_name = {state.string.name: state for state in states}
     pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
-    open_now = [name for name in in_order if name in by_name and _wants_something(by_name[name])]
+    open_now = sorted(
+        (name for name in in_order if name in by_name and _wants_something(by_name[name])),
+        key=lambda name: _is_left(by_name[name]),
+    )
     asked = [name for name in open_now if _asks(by_name[name])]
-    first = [name for name in plan_begins_with if name in open_now]
+    first = [name for name in plan_begins_with if name in open_now and not _is_left(by_name[name])]
     heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
     return next(iter([*pending, *asked, *(first if heard else []), *open_now]), None)
 
@@ -29,6 +32,11 @@ def string_after(
 
 def _wants_something(state: StringState) -> bool:
     return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
+
+
+def _is_left(state: StringState) -> bool:
+    """Left for what is still to be turned on the others (R46): it comes last."""
+    return state.advice is not None and not state.advice.steps
 
 
 def _asks(state: StringState) -> bool:

@@ -5,6 +5,7 @@ on one pitch, then the partials' phases give it to a fraction of a cent over the
 string is named. Where there is no steady pitch the answer is a refusal with its reason.
 """
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
@@ -84,7 +85,10 @@ NOISE_ALLOWED_CENTS = 1.5
 SPREAD_AT_MOST_CENTS = 3.0
 """A part that wanders more isn't strictly steady; it is read as a note that sways."""
 MEANT_OTHERWISE = 2.0
-"""How much of what another way of reading the same sound would say lies in one spread; three of them hold it."""
+"""How much of what the loud beginning would say lies in one spread; three of them hold it. Of how far the partials lie from
+their string all does: a body may pull the first one by three times what it pulls them all. It makes a reading no less steady,
+so that half of it counts for `_confidence`.
+"""
 DISAGREE_AT_MOST_CENTS = 10.0
 """Partials that lie further from the one string fitted to them, the loud ones more, are two strings'."""
 STRICT_SHARE = 0.5
@@ -138,12 +142,15 @@ class Refusal:
 
 @dataclass(frozen=True)
 class _Pitch:
-    """``levels``: of each partial of ``orders``, while it was heard: shape (partials,)."""
+    """``levels``: of each partial of ``orders``, while it was heard: shape (partials,). ``unsteady_cents``: as much of the
+    spread as makes a reading less sure.
+    """
 
     hz: float
     orders: Floats
     levels: Floats
     spread_cents: float
+    unsteady_cents: float
     seconds_steady: float
     aperiodicity: float
     level_spread_db: float
@@ -222,7 +229,7 @@ def hear_tone(sound: Sound, *, near_hz: float, within_cents: float = 250.0) -> T
 def _confidence(found: _Pitch) -> float:
     """0 to 1: long, steady and clearly periodic counts."""
     longish = min(1.0, found.seconds_steady / 0.6)
-    steady = 1.0 / (1.0 + (found.spread_cents / 2.0) ** 2)
+    steady = 1.0 / (1.0 + (found.unsteady_cents / 2.0) ** 2)
     return float(np.clip(longish * steady * (1.0 - found.aperiodicity), 0.0, 1.0))
 
 
@@ -373,19 +380,15 @@ def _steady_pitch(
     disagreement = _disagreement(final, demodulated.orders)
     if disagreement > DISAGREE_AT_MOST_CENTS or not is_one_string(sound, final.hz, demodulated, steady):
         return Refusal("not-a-string")
-    spread = float(
-        np.sqrt(
-            _spread(centred[steady]) ** 2
-            + (_from_the_loud(centred, usable, steady, demodulated) / MEANT_OTHERWISE) ** 2
-            + (disagreement / MEANT_OTHERWISE) ** 2
-        )
-    )
+    loud = _from_the_loud(centred, usable, steady, demodulated)
+    wandered = math.hypot(_spread(centred[steady]), loud / MEANT_OTHERWISE)
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)
     return _Pitch(
         hz=final.hz,
         orders=demodulated.orders,
         levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
-        spread_cents=spread,
+        spread_cents=math.hypot(wandered, disagreement),
+        unsteady_cents=math.hypot(wandered, disagreement / MEANT_OTHERWISE),
         seconds_steady=float(steady.sum() * HOP_SECONDS),
         aperiodicity=float(np.median(frames.aperiodicity[in_frames])) if in_frames.any() else 0.5,
         level_spread_db=_level_spread_db(frames),

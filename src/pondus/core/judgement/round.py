@@ -154,15 +154,12 @@ def _tune(working: Round, name: str, later: tuple[str, ...]) -> None:
     facts = working.situations[name]
     coming = working.still_to_come(name, later)
     cents = working.cents[name]
-    if working.in_tune(name, cents + coming):
+    aim = aim_for(coming)
+    if working.in_tune(name, cents) or working.in_tune(name, cents + coming) or (aim - cents) * cents > 0.0:
         return
     recent = working.recent.pop(name)
     working.recent[name] = None
-    in_tune = working.in_tune(name, cents)
-    choice = choose(facts, cents + coming if in_tune else cents, recent=recent)
-    if in_tune and choice.mechanism == "peg":
-        return  # a string in tune is not let down for its screw's sake, nor turned by its peg for pulls to come
-    aim = aim_for(coming)
+    choice = choose(facts, cents, recent=recent)
     if choice.mechanism == "peg" and choice.reason != "tug" and facts.who == "student-fine-tuners":
         return
     laid = procedure(facts, choice, cents, aim=aim)
