@@ -9,7 +9,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from pondus.core.chain import chain, facts_to_correct, next_correction, only_coarse
+from pondus.core.chain import advice_to_correct, chain, next_correction, only_coarse
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import sign_of
 from pondus.core.judgement.coupling import default_coupling
@@ -101,10 +101,10 @@ class Player:
             self.tally.wrong_raised += max(0.0, self.wood.cents_off(real) - before)
 
     def note_move(self, name: str, mechanism: str, amount: float) -> None:
-        """One move more; of a peg of a string without a screw, whether it went back."""
+        """One move more; of a friction peg of a string without a screw, whether it went back (a geared one is as fine)."""
         self.tally.moves += 1
         self.tally.per_string[name] += 1
-        if mechanism == "peg" and not self.fitted[name].has_screw:
+        if mechanism == "peg" and not self.fitted[name].has_screw and self.fitted[name].peg_kind == "friction":
             last = self.last_way.get(name, 0.0)
             self.tally.reversals += last * amount < 0.0
             self.last_way[name] = amount
@@ -368,9 +368,8 @@ class Follower(Player):
         mend = next_correction(self.wood.instrument, found, tolerance_cents=FIFTHS_CENTS, coarse=coarse)
         if mend is None:
             return False
-        facts = facts_to_correct(self._facts(mend.string))
-        advice = advise(facts, Heard(hz=shift_hz(facts.target_hz, -mend.change_cents)), sure_of_string=True)
-        step = next((each for each in advice.steps if each.is_move), None)
+        advice = advice_to_correct(self._facts(mend.string), mend.change_cents)
+        step = next((each for each in advice.steps if each.is_counted), None)
         if step is None:
             return False
         self._make(mend.string, step)

@@ -314,7 +314,8 @@ class ThroughApi(Player):
         fifths = self.client.get(f"{self.at}/fifths").get_json()
         mend = fifths["mend"]
         off = [abs(each["from_temperament_cents"] or 0.0) for each in fifths["links"]]
-        if mend is None or mend["step"] is None or max(off) <= FIFTHS_CENTS or mend["step"]["amount"] is None:
+        step = None if mend is None else mend["step"]
+        if step is None or max(off) <= FIFTHS_CENTS or (step["amount"] is None and step["do"] != "tug-down"):
             return False
         self._make(mend["string"], mend["step"])
         return True

@@ -118,6 +118,16 @@ class TestMend(unittest.TestCase):
         self.assertEqual(seen(written).said, "Raise the D by 2.9 cents")
         self.assertIsNone(seen(written, D={"has_fine_tuner": False}).mend)
 
+    def test_but_a_pull_lets_it_down_where_its_fifth_wants_that(self) -> None:
+        """Both strings are as well as a peg can bring them, and the fifth between them isn't."""
+        bare: dict[str, object] = {"has_fine_tuner": False}
+        mend = seen(read(G=-4.5, D=4.0, A=0.0, E=0.0), G=bare, D=bare).mend
+        assert mend is not None and mend.step is not None
+        self.assertEqual((mend.string, mend.step.do, mend.step.pitch), ("D", "tug-down", "lower"))
+        self.assertEqual(mend.said, "Lower the D by 4 cents")
+        up = seen(read(G=-4.5, D=0.0, A=0.0, E=0.0), G=bare, D=bare).mend
+        self.assertIsNone(up)
+
 
 class TestHeard(unittest.TestCase):
     def test_the_string_nearer_the_reference_stays_in_what_is_listened_to(self) -> None:

@@ -11,14 +11,21 @@ from typing import Literal
 
 from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
 from pondus.core.instruments import Instrument
+from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.mechanism import Choice
+from pondus.core.judgement.procedure import procedure
+from pondus.core.judgement.reading import PEG_CANT_DO_BETTER_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import order_of
-from pondus.core.pitch import A4_HZ, cents_between
+from pondus.core.pitch import A4_HZ, cents_between, shift_hz
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
 
 Pair = tuple[str, str]
 Verdict = Literal["right", "wide", "narrow"]
 WORTH_CENTS = 1.5
+WORTH_A_PULL_CENTS = 3.0
+"""R54: a pull lets a string down by 2 to 10 cents."""
 
 
 @dataclass(frozen=True)
@@ -131,17 +138,18 @@ def next_correction(
 ) -> Correction | None:
     """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
     strings taken together. ``coarse`` names strings that only a friction peg turns: left alone unless they are off
-    themselves. None when nothing is out by more than the tolerance, or too little is known.
+    themselves, or a pull can let them down. None when nothing is out by more than the tolerance, or too little is known.
     """
     a_off = found.strings.get("A")
     if a_off is not None and abs(a_off) > tolerance_cents + 1e-9:
         return _mend(instrument, found, "A", -a_off, None)
+    left_within = max(tolerance_cents, PEG_CANT_DO_BETTER_CENTS)
     choices = [
         _mend(instrument, found, name, change, pair)
         for name in order_of(instrument, "A-outward")
-        if name not in coarse or abs(found.strings.get(name, 0.0)) > tolerance_cents
         for pair, change in _changes(instrument, found, name)
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
+        and (name not in coarse or abs(found.strings.get(name, 0.0)) > left_within or change <= -WORTH_A_PULL_CENTS)
     ]
     wrong = any(each.verdict != "right" for each in found.links)
     off = any(abs(each) > tolerance_cents + 1e-9 for each in found.strings.values())
@@ -165,6 +173,21 @@ def facts_to_correct(facts: Situation) -> Situation:
     """
     tolerance = min(facts.tolerance_cents, MENDED_WITHIN_CENTS)
     return replace(facts, tolerance_cents=tolerance, turning="step-by-step")
+
+
+def advice_to_correct(facts: Situation, change_cents: float) -> Advice:
+    """How a string is brought so far (positive: up): its own advice, as if it were off by what its fifth wants; one that only a
+    peg turns, and that is well by itself, is let down by a pull.
+    """
+    fine = facts_to_correct(facts)
+    told = advise(fine, Heard(hz=shift_hz(fine.target_hz, -change_cents)), sure_of_string=True)
+    if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.by_peg_alone:
+        return told
+    laid = procedure(fine, Choice("peg", "lower", "tug"), -change_cents)
+    return replace(told, state="sharp", pitch="lower", steps=tuple(laid.steps), why=A_PULL_SAID)
+
+
+A_PULL_SAID = "A peg can’t bring it by so little; a pull lets it down by 2 to 10 cents."
 
 
 def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:

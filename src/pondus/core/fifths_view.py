@@ -17,8 +17,8 @@ from pondus.core.chain import (
     Correction,
     Pair,
     Verdict,
+    advice_to_correct,
     chain,
-    facts_to_correct,
     next_correction,
     only_coarse,
     pure_reads_off,
@@ -26,8 +26,6 @@ from pondus.core.chain import (
 )
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
-from pondus.core.judgement.advise import advise
-from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import holding_checks
 from pondus.core.log.learned import MoveLog
@@ -287,8 +285,7 @@ class _View:
         if self.next is None:
             return None
         state = self.states[self.next.string]
-        wanted = Heard(hz=shift_hz(state.situation.target_hz, -self.next.change_cents))
-        advice = advise(facts_to_correct(state.situation), wanted, sure_of_string=True)
+        advice = advice_to_correct(state.situation, self.next.change_cents)
         return CorrectionView(
             string=self.next.string,
             change_cents=self.next.change_cents,

@@ -2,7 +2,7 @@ import { enterAnswer } from "../../api/bench";
 import type { Bench, MoveAnswer } from "../../api/client";
 import type { Fifths } from "../../api/fifths";
 import type { MoveMade } from "../../api/moves";
-import { asMade } from "../../api/moves";
+import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { plain } from "../../parts/figures";
@@ -63,7 +63,7 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
             />
           )}
           {mend.cautions_said.length > 0 && <Cautions said={mend.cautions_said} />}
-          {step.amount !== null && (
+          {isDone(step) && (
             <div className="flex flex-wrap items-center gap-3">
               <Button
                 look="main"
@@ -71,7 +71,7 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
                   onMoved(mend.string, asMade(step));
                 }}
               >
-                I turned it
+                {step.do === "tug-down" ? "I pulled it" : "I turned it"}
               </Button>
               <span className="text-pencil">
                 then bow {mend.play.join(" and ")} together{mend.later > 0 ? "; more moves will follow" : ""}
