@@ -51,7 +51,7 @@ class TestKnown(unittest.TestCase):
         written.turn("D", 0.1)
         view = seen(written)
         self.assertIsNone(links(view)["DA"].plus_minus_cents)
-        self.assertEqual(view.said, "The D was turned: bow D and A together again.")
+        self.assertEqual((view.said, view.to_play), ("The D was turned: bow D and A together again.", ["D", "A"]))
         self.assertEqual({each.name: each.pending for each in view.strings}["D"], True)
         self.assertIsNone(view.mend)
 
@@ -102,7 +102,7 @@ class TestMend(unittest.TestCase):
         ):
             wider = fifth - TEMPERED_FIFTH_CENTS
             view = seen(read(fifth, G=-2.0 * wider, D=-wider, A=0.0, E=wider))
-            self.assertEqual((view.mend, view.said), (None, said))
+            self.assertEqual((view.mend, view.said, view.to_play), (None, said, []))
         self.assertIn("Bow two neighbours together", seen(read(A=0.0)).said)
 
     def test_a_question_about_a_move_comes_before_the_next(self) -> None:
@@ -125,6 +125,10 @@ class TestMend(unittest.TestCase):
         assert mend is not None and mend.step is not None
         self.assertEqual((mend.string, mend.step.do, mend.step.pitch), ("D", "tug-down", "lower"))
         self.assertEqual(mend.said, "Lower the D by 4 cents")
+        pulled = read(G=-4.5, D=4.0, A=0.0, E=0.0)
+        pulled.pull("D")
+        after = seen(pulled, G=bare, D=bare)
+        self.assertEqual((after.said, after.to_play), ("The D was pulled: bow D and A together again.", ["D", "A"]))
         up = seen(read(G=-4.5, D=0.0, A=0.0, E=0.0), G=bare, D=bare).mend
         self.assertIsNone(up)
 

@@ -71,6 +71,11 @@ class Writing:
         self.moves.append(move)
         return move
 
+    def pull(self, string: str) -> Move:
+        move = Move(string=string, mechanism="tug", direction="lower", amount=1.0, unit="turn", **self._next(None))
+        self.moves.append(move)
+        return move
+
     def check(self, lower: str, upper: str, from_pure: float | None, **more: Any) -> FifthCheck:
         check = FifthCheck(
             string=lower, upper=upper, from_pure_cents=from_pure, **{"beats_hz": 0.5, **self._next(None), **more}

@@ -18753,8 +18753,8 @@ export interface components {
         };
         /**
          * FifthsOut
-         * @description Everything the fifths screen shows. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the
-         *     chosen width.
+         * @description Everything the fifths screen shows. ``to_play``: the two strings to bow together next, if it matters.
+         *     ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the chosen width.
          */
         FifthsOut: {
             /** Checks */
@@ -18775,6 +18775,8 @@ export interface components {
             strings: components["schemas"]["FifthsOut.ChainString"][];
             /** Tempered From Temperament Cents */
             tempered_from_temperament_cents: number;
+            /** To Play */
+            to_play: string[];
             tuning: components["schemas"]["FifthsOut.TuningOut"];
         };
         /**

@@ -107,8 +107,8 @@ class CheckOut(Result):
 
 
 class FifthsOut(Result):
-    """Everything the fifths screen shows. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the
-    chosen width.
+    """Everything the fifths screen shows. ``to_play``: the two strings to bow together next, if it matters.
+    ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the chosen width.
     """
 
     tuning: TuningOut
@@ -118,6 +118,7 @@ class FifthsOut(Result):
     strings: list[ChainString]
     links: list[ChainLink]
     mend: CorrectionOut | None
+    to_play: list[str]
     said: str
     pure_from_temperament_cents: Hz
     tempered_from_temperament_cents: Hz

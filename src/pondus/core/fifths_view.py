@@ -131,14 +131,15 @@ class CheckLine:
 
 @dataclass(frozen=True)
 class FifthsView:
-    """Everything the fifths screen says. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the
-    chosen width.
+    """Everything the fifths screen says. ``to_play``: the two strings to bow together next, lower first; empty where it doesn't
+    matter. ``..._from_temperament_cents``: where a pure and a tempered fifth stand against the chosen width.
     """
 
     hold: HoldView
     strings: list[ChainStringView]
     links: list[LinkView]
     mend: CorrectionView | None
+    to_play: list[str]
     said: str
     pure_from_temperament_cents: float
     tempered_from_temperament_cents: float
@@ -148,11 +149,13 @@ class FifthsView:
 def fifths_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> FifthsView:
     """The chain of a tuning. ``measured``: what the instrument's whole log taught."""
     view = _View(instrument, log, measured, clock)
+    mend = view.correction()
     return FifthsView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[view.string(state) for state in view.states.values()],
         links=[view.link(pair) for pair in pairwise(view.instrument.string_names)],
-        mend=view.correction(),
+        mend=mend,
+        to_play=view.to_play(mend),
         said=view.said(),
         pure_from_temperament_cents=PURE_FIFTH_CENTS - log.tuning.fifth_cents,
         tempered_from_temperament_cents=TEMPERED_FIFTH_CENTS - log.tuning.fifth_cents,
@@ -319,11 +322,19 @@ class _View:
             pair for pair in pairwise(self.instrument.string_names) if name in pair
         )
 
+    def to_play(self, mend: CorrectionView | None) -> list[str]:
+        """The two strings to bow together: of what was turned, else of what is to be mended."""
+        if self.turned:
+            return list(self._to_play(self.turned[0]))
+        return [] if mend is None else mend.play
+
     def said(self) -> str:
         """The state of the chain in one sentence."""
         if self.turned:
             lower, upper = self._to_play(self.turned[0])
-            return f"The {self.turned[0]} was turned: bow {lower} and {upper} together again."
+            pending = self.states[self.turned[0]].pending
+            done = "pulled" if pending is not None and pending.mechanism == "tug" else "turned"
+            return f"The {self.turned[0]} was {done}: bow {lower} and {upper} together again."
         if self.next is not None:
             return chain_words.mend(self.next)
         count = len(self.instrument.string_names) - 1

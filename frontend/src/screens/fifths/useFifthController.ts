@@ -21,7 +21,7 @@ export function useFifthController(instrumentId: string) {
   const [simulated, setSimulated] = useState(useTakenInHand());
 
   const links = fifths.data?.links ?? [];
-  const wanted = chosen ?? fifths.data?.mend?.play[0] ?? null;
+  const wanted = chosen ?? fifths.data?.to_play[0] ?? null;
   const link = links.find((each) => each.lower === wanted) ?? links.at(-1) ?? null;
 
   const keep = (lower: string, upper: string, check: NewCheck["check"]) => {
