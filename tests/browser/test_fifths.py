@@ -44,6 +44,27 @@ class FifthsTest(BrowserTest):
         expect(page.get_by_role("region", name="Checks made").get_by_role("listitem")).to_have_count(count)
 
 
+class TestPulling(FifthsTest):
+    def test_a_string_only_a_peg_turns_is_pulled_and_its_fifth_stays_chosen(self) -> None:
+        page = self.add("violin", "Dunlin")
+        instrument = page.url.rsplit("/", 1)[1]
+        for name in ("G", "D"):
+            path = f"{self.server.address}/api/instruments/{instrument}/strings/{name}"
+            self.assertTrue(page.request.patch(path, data={"has_fine_tuner": False}).ok)
+        page.reload()
+        self.type_reading(page, "0")
+        self.type_reading(page, "+4")
+        self.type_reading(page, "-4.5")
+        self.type_reading(page, "0")
+        self.fifths(page)
+        moves = page.get_by_role("region", name="Next move")
+        expect(moves.get_by_text("D–A is 4 cents too narrow")).to_be_visible()
+        moves.get_by_role("button", name="I pulled it").click()
+        expect(moves.get_by_text("The D was pulled: bow D and A together again.")).to_be_visible()
+        expect(page.get_by_role("radio", name=re.compile("D–A"))).to_be_checked()
+        self.assertEqual(self.complaints, [])
+
+
 class TestMending(FifthsTest):
     def test_following_the_advice_until_the_chain_is_still(self) -> None:
         page = self.add("cello", "Godwit")

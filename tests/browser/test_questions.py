@@ -19,6 +19,38 @@ class QuestionsTest(BrowserTest):
         return page
 
 
+class TestLeftForNow(QuestionsTest):
+    def at(self, page: Page, name: str) -> None:
+        expect(page.get_by_label(f"What does the tuner show for the {name} string?")).to_be_visible()
+
+    def test_a_string_the_others_will_bring_in_is_passed_and_says_why(self) -> None:
+        page = self.add("violin", "Dunlin")
+        line = page.get_by_label("What does the tuner show")
+        self.type_reading(page, "0")
+        self.at(page, "D")
+        self.type_reading(page, "-45")
+        line.press("PageUp")
+        self.at(page, "G")
+        self.type_reading(page, "-45")
+        for name in ("D", "A", "E"):
+            line.press("PageDown")
+            self.at(page, name)
+        self.type_reading(page, "0")
+        self.at(page, "D")
+        line.press("PageDown")
+        self.at(page, "A")
+        self.type_reading(page, "+3.6")
+        self.at(page, "D")
+        line.press("PageDown")
+        expect(page.get_by_role("heading", name="Leave it for now")).to_be_visible()
+        self.assertIn("what is still to be turned on the others will bring it down", self.move(page))
+        self.assertIn("+3.6", self.move(page))
+        page.get_by_role("button", name="Next string").click()
+        self.at(page, "D")
+        expect(page.get_by_role("heading", name="D fine tuner up to D4 +1")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+
 class TestAnswers(QuestionsTest):
     def test_by_a_button(self) -> None:
         page = self.unmoved("Knot")
