@@ -140,6 +140,38 @@ class TestOutdated(unittest.TestCase):
         written.read("G", -19.0)
         self.assertEqual((written.states()["G"].pulled_since, written.states()["G"].outdated_by), (0.0, ()))
 
+    def test_what_was_in_tune_and_was_pulled_out_is_heard_again(self) -> None:
+        written = read(G=0.0, D=0.0, A=0.0, E=-150.0)
+        written.turn("E", 5.0, peg=True)
+        written.read("E", 0.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        a = {each.name: each for each in view.strings}["A"]
+        self.assertEqual(
+            (view.next_string, a.headline, a.words, a.is_left), ("A", "Play the A string again", "hear again", False)
+        )
+        self.assertEqual(a.cautions_said, ["E was turned since, and that moves it too."])
+        self.assertEqual([line.string for line in view.plan.lines], ["A"])
+        written.read("A", -1.0)
+        after = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual((after.next_string, after.plan.lines), (None, []))
+
+    def test_what_was_never_heard_comes_before_what_is_to_be_heard_again(self) -> None:
+        written = read(D=2.0, A=0.0, G=200.0)
+        written.turn("G", -20.0, peg=True)
+        written.read("G", 0.0)
+        self.assertTrue(written.states()["D"].to_hear_again)
+        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).next_string, "E")
+        written.read("E", 0.0)
+        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).next_string, "D")
+
+    def test_what_is_still_in_tune_after_a_pull_is_left(self) -> None:
+        written = read(G=0.0, D=0.0, A=1.0, E=-100.0)
+        written.turn("E", 4.0, peg=True)
+        written.read("E", 0.0)
+        self.assertEqual(written.states()["A"].outdated_by, ("E",))
+        self.assertFalse(written.states()["A"].to_hear_again)
+        self.assertIsNone(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).next_string)
+
 
 class TestMinutes(unittest.TestCase):
     def test_they_are_the_nearest_and_follow_what_this_instrument_takes(self) -> None:

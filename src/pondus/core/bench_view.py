@@ -286,7 +286,7 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         settles_to_cents=shows + tolerance,
         then=then,
         stop_at_cents=stop_at(state),
-        is_left=advice is not None and not advice.steps and state.pending is None,
+        is_left=advice is not None and not advice.steps and state.pending is None and not state.to_hear_again,
     )
 
 

@@ -30,17 +30,19 @@ def to_heed(state: StringState) -> list[str]:
     """
     said = cautions_now(state.advice)
     first = state.advice.steps[0] if state.advice is not None and state.advice.steps else None
-    if first is None or not first.is_move or not state.outdated_by:
+    turns = first is not None and first.is_move and bool(state.outdated_by)
+    if not turns and not state.to_hear_again:
         return said
     *others, last = state.outdated_by
     names = f"{', '.join(others)} and {last}" if others else last
-    return [f"{PLAY_FIRST}: {names} {'were' if others else 'was'} turned since, and that moves it too.", *said]
+    why = f"{names} {'were' if others else 'was'} turned since, and that moves it too."
+    return [f"{PLAY_FIRST}: {why}" if turns else why, *said]
 
 
 def headline(state: StringState) -> str:
     """What to do now, in a few words."""
     name = state.string.name
-    if state.pending is not None:
+    if state.pending is not None or state.to_hear_again:
         return f"Play the {name} string again"
     if state.advice is None:
         return f"Play the {name} string"
@@ -76,6 +78,8 @@ def word_beside(state: StringState) -> str:
         return "moved; play it"
     if state.advice is None:
         return "not heard yet"
+    if state.to_hear_again:
+        return "hear again"
     if state.advice.side == "in-tune":
         return "shown in tune"
     if not state.fitted.sounds and state.advice.state == "slack":

@@ -9,13 +9,13 @@ from pondus.core.pitch import cents_between
 
 def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_begins_with: Sequence[str]) -> str | None:
     """Where to go on: what waits to be heard, then what waits to be answered, then where the plan begins; None where all is in
-    tune.
+    tune. Until all were heard, what is to be heard again waits for that.
     """
     by_name = {state.string.name: state for state in states}
     pending = [name for name in in_order if name in by_name and by_name[name].pending is not None]
     open_now = sorted(
         (name for name in in_order if name in by_name and _wants_something(by_name[name])),
-        key=lambda name: _is_left(by_name[name]),
+        key=lambda name: (_is_left(by_name[name]), by_name[name].to_hear_again),
     )
     asked = [name for name in open_now if _asks(by_name[name])]
     first = [name for name in plan_begins_with if name in open_now and not _is_left(by_name[name])]
@@ -31,12 +31,13 @@ def string_after(
 
 
 def _wants_something(state: StringState) -> bool:
-    return state.advice is None or state.advice.state != "in-tune" or state.pending is not None
+    well = state.advice is not None and state.advice.state == "in-tune" and not state.to_hear_again
+    return not well or state.pending is not None
 
 
 def _is_left(state: StringState) -> bool:
     """Left for what is still to be turned on the others (R46): it comes last."""
-    return state.advice is not None and not state.advice.steps
+    return state.advice is not None and not state.advice.steps and not state.to_hear_again
 
 
 def _asks(state: StringState) -> bool:

@@ -4,6 +4,7 @@ import type { StringBench } from "../../api/client";
 import { Word } from "../../parts/explained/Word";
 import { ago, signed } from "../../parts/figures";
 import type { Look } from "../../sound/socket";
+import { isOutOfDate } from "./isOutOfDate";
 import type { Waits } from "./waits";
 
 interface ReadingFigureProps {
@@ -22,8 +23,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
   const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const settled = sounds === null ? kept : Math.abs(sounds) <= string.tolerance_cents;
   // What wavers isn't a reading yet; and after a move the old one is not the string's any more.
-  const isDimmed =
-    sounds === null ? string.pending !== null && waits === undefined : live?.hears !== "steady";
+  const isDimmed = sounds === null ? isOutOfDate(string) && waits === undefined : live?.hears !== "steady";
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:items-end sm:gap-x-4">
@@ -43,7 +43,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
           </span>
           <span className="text-lg sm:text-2xl">
             {settled ? (
-              "settled"
+              <>{isDimmed && sounds === null ? string.words : "settled"}</>
             ) : (
               <>
                 <Word term="cent">cents</Word> {off < 0 ? "flat" : "sharp"}

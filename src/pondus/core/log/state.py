@@ -14,7 +14,7 @@ from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge
+from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge, state_of
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
@@ -67,6 +67,14 @@ class StringState:
             return None
         then, here = self.before.cents_off, self.advice.cents_off
         return None if then is None or here is None else here - then - self.pulled_cents
+
+    @property
+    def to_hear_again(self) -> bool:
+        """R114: whether it was in tune when it was read, and the others' turns have pulled it out since, as far as one knows."""
+        advice = self.advice
+        if not self.outdated_by or advice is None or advice.state != "in-tune" or advice.cents_off is None:
+            return False
+        return state_of(self.situation, advice.cents_off + self.pulled_since) != "in-tune"
 
     def asked(self, *, for_teacher: bool = False) -> StringAsked:
         """As a plan takes it: one that was turned and not heard since is to be heard. ``for_teacher``: whoever turns."""
