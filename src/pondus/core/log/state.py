@@ -70,7 +70,7 @@ class StringState:
 
     @property
     def to_hear_again(self) -> bool:
-        """R114: whether it was in tune when it was read, and the others' turns have pulled it out since, as far as one knows."""
+        """R114: whether it was in tune when it was read, and the others have pulled it out since, as far as one knows."""
         advice = self.advice
         if not self.outdated_by or advice is None or advice.state != "in-tune" or advice.cents_off is None:
             return False
