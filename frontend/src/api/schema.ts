@@ -17913,7 +17913,8 @@ export interface components {
          * StringBench
          * @description One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
          *     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that
-         *     turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not.
+         *     turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not;
+         *     ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
          */
         "BenchOut.StringBench": {
             advice: components["schemas"]["BenchOut.AdviceResult"] | null;
@@ -17926,6 +17927,8 @@ export interface components {
             headline: string;
             /** Is Left */
             is_left: boolean;
+            /** Is Outdated */
+            is_outdated: boolean;
             /** Later */
             later: string[];
             learned: components["schemas"]["BenchOut.LearnedOut"];

@@ -211,7 +211,8 @@ class PlanOut(Result):
 class StringBench(Result):
     """One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
     tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that
-    turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not.
+    turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not;
+    ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
     """
 
     name: str
@@ -239,6 +240,7 @@ class StringBench(Result):
     then: str | None
     stop_at_cents: Cents | None
     is_left: bool
+    is_outdated: bool
 
 
 class FifthBench(Result):

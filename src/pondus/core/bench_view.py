@@ -107,7 +107,7 @@ class StringView:
     ``tolerance_cents``: how far off it is still well, either way; ``settles_from_cents`` to ``settles_to_cents``: what a
     tuner shows of the string's own note then; ``then``: the string after it once it is. ``stop_at_cents``: while it is
     turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``is_left``: nothing is
-    to be done on it now.
+    to be done on it now; ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
     """
 
     name: str
@@ -135,6 +135,7 @@ class StringView:
     then: str | None
     stop_at_cents: float | None
     is_left: bool
+    is_outdated: bool
 
 
 @dataclass(frozen=True)
@@ -286,7 +287,8 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         settles_to_cents=shows + tolerance,
         then=then,
         stop_at_cents=stop_at(state),
-        is_left=advice is not None and not advice.steps and state.pending is None and not state.to_hear_again,
+        is_left=advice is not None and not advice.steps and not state.is_outdated,
+        is_outdated=state.is_outdated,
     )
 
 

@@ -42,7 +42,7 @@ def to_heed(state: StringState) -> list[str]:
 def headline(state: StringState) -> str:
     """What to do now, in a few words."""
     name = state.string.name
-    if state.pending is not None or state.to_hear_again:
+    if state.is_outdated:
         return f"Play the {name} string again"
     if state.advice is None:
         return f"Play the {name} string"

@@ -184,10 +184,7 @@ def advice_to_correct(facts: Situation, change_cents: float) -> Advice:
     if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.by_peg_alone:
         return told
     laid = procedure(fine, Choice("peg", "lower", "tug"), -change_cents)
-    return replace(told, state="sharp", pitch="lower", steps=tuple(laid.steps), why=A_PULL_SAID)
-
-
-A_PULL_SAID = "A peg can’t bring it by so little; a pull lets it down by 2 to 10 cents."
+    return replace(told, state="sharp", pitch="lower", steps=tuple(laid.steps))
 
 
 def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:

@@ -31,8 +31,7 @@ def string_after(
 
 
 def _wants_something(state: StringState) -> bool:
-    well = state.advice is not None and state.advice.state == "in-tune" and not state.to_hear_again
-    return not well or state.pending is not None
+    return state.advice is None or state.advice.state != "in-tune" or state.is_outdated
 
 
 def _is_left(state: StringState) -> bool:

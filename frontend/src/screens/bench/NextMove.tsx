@@ -85,8 +85,7 @@ function firstTurn(string: StringBench): Step | null {
 }
 
 function sentence(string: StringBench, listening: boolean): string {
-  const isToPlay = string.advice === null || (string.advice.steps.length === 0 && !string.is_left);
-  if (string.pending !== null || string.advice === null || isToPlay) {
+  if (string.is_outdated || string.advice === null) {
     return listening
       ? "Softly and evenly, until it is kept by itself."
       : "Softly and evenly, then enter what the tuner shows.";

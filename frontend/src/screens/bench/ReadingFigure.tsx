@@ -4,7 +4,6 @@ import type { StringBench } from "../../api/client";
 import { Word } from "../../parts/explained/Word";
 import { ago, signed } from "../../parts/figures";
 import type { Look } from "../../sound/socket";
-import { isOutOfDate } from "./isOutOfDate";
 import type { Waits } from "./waits";
 
 interface ReadingFigureProps {
@@ -23,7 +22,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
   const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const settled = sounds === null ? kept : Math.abs(sounds) <= string.tolerance_cents;
   // What wavers isn't a reading yet; and after a move the old one is not the string's any more.
-  const isDimmed = sounds === null ? isOutOfDate(string) && waits === undefined : live?.hears !== "steady";
+  const isDimmed = sounds === null ? string.is_outdated && waits === undefined : live?.hears !== "steady";
   const voice = off === null || settled ? "text-ink" : off < 0 ? "text-below" : "text-above";
   return (
     <div className="flex flex-wrap items-center gap-x-3 gap-y-1 sm:items-end sm:gap-x-4">

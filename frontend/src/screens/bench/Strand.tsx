@@ -1,7 +1,6 @@
 import type { StringBench } from "../../api/client";
 import { signed } from "../../parts/figures";
 import { BOARD_HEIGHT, heightOf, REST_Y } from "../../parts/board/boardScale";
-import { isOutOfDate } from "./isOutOfDate";
 import type { Waits } from "./waits";
 import { Weight } from "../../parts/board/Weight";
 
@@ -22,7 +21,7 @@ export function Strand({ string, waits, x, current, narrow, last }: StrandProps)
   const settled = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
   const y = off === null || settled ? REST_Y : REST_Y + heightOf(off);
   const voice = voiceOf(off, settled);
-  const dim = isOutOfDate(string) && waits === undefined;
+  const dim = string.is_outdated && waits === undefined;
   const place = off === null ? null : figurePlace({ off, settled, x, y, current, narrow, last });
   return (
     <g opacity={dim ? 0.55 : 1}>

@@ -76,6 +76,11 @@ class StringState:
             return False
         return state_of(self.situation, advice.cents_off + self.pulled_since) != "in-tune"
 
+    @property
+    def is_outdated(self) -> bool:
+        """Whether it is to be played before its figure tells anything: it was turned since, or pulled out of tune."""
+        return self.pending is not None or self.to_hear_again
+
     def asked(self, *, for_teacher: bool = False) -> StringAsked:
         """As a plan takes it: one that was turned and not heard since is to be heard. ``for_teacher``: whoever turns."""
         facts = replace(self.situation, who="teacher") if for_teacher else self.situation
