@@ -19,6 +19,7 @@ import librosa
 import numpy as np
 from scipy.signal import resample
 
+from bench.packed import BOWED_BASS, packed_notes
 from bench.patches import patch_notes
 from bench.soundfonts import Note, missing, notes
 from pondus.core.hearing.hear import Reading, Refusal, hear
@@ -30,6 +31,7 @@ from pondus.core.simulated.sound import Samples, Tone, bowed, mixed, plucked
 from pondus.core.targets import targets_hz
 
 GROSS_CENTS, STILL_CENTS = 60.0, 12.0
+KINDS_OF = {BOWED_BASS: ["cello"]}
 Room = Callable[[Samples, int, float, np.random.Generator], Samples]
 
 
@@ -91,7 +93,7 @@ def measured(note: Note) -> Measured:
 def cases(found: list[Measured], versions: int, rng: np.random.Generator) -> Iterator[Case]:
     """Each note on open strings, so many times."""
     for of in found:
-        kinds = [of.note.sort] if of.note.sort in INSTRUMENTS else list(INSTRUMENTS)
+        kinds = KINDS_OF.get(of.note.sort, [of.note.sort] if of.note.sort in INSTRUMENTS else list(INSTRUMENTS))
         near = sorted(
             (abs(cents_between(hz, of.hz)), kind, hz) for kind in kinds for hz in targets_hz(INSTRUMENTS[kind]).values()
         )[:3]
@@ -118,6 +120,13 @@ def _room(db: float) -> Room:
 def _another(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
     other = bowed(Tone(hz * 2.0 ** (rng.uniform(-1200, 1200) / 1200.0), len(sound) / rate + 0.2, rate), rng)
     return mixed(sound, other, below_db=15.0)
+
+
+def _class(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
+    """Others tune beside it, an octave, a twelfth or two octaves below: a cello's A beside a violin's."""
+    below = float(rng.choice([1200.0, 1902.0, 2400.0])) + rng.uniform(-6.0, 6.0)
+    make = bowed if rng.random() < 0.7 else plucked
+    return mixed(sound, make(Tone(hz * 2.0 ** (-below / 1200.0), len(sound) / rate + 0.2, rate), rng), below_db=15.0)
 
 
 def _student(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
@@ -149,13 +158,14 @@ ROOMS: dict[str, Room] = {
     "room, 20 dB": _room(20.0),
     "room, 10 dB": _room(10.0),
     "another at −15 dB": _another,
+    "a class at −15 dB": _class,
     "short stroke": _stroke,
     "student's stroke": _student,
     "neighbour at −15 dB": _neighbour,
 }
 
 
-SOURCES: dict[str, Callable[[], Iterator[Note]]] = {"soundfonts": notes, "patches": patch_notes}
+SOURCES: dict[str, Callable[[], Iterator[Note]]] = {"soundfonts": notes, "patches": patch_notes, "packed": packed_notes}
 
 
 def main() -> None:
@@ -164,7 +174,7 @@ def main() -> None:
     options.add_argument("--seed", type=int, default=1)
     options.add_argument("--room", choices=list(ROOMS), help="this one alone")
     options.add_argument(
-        "--source", choices=list(SOURCES), default="soundfonts", help="patches: nothing was set on these"
+        "--source", choices=list(SOURCES), default="soundfonts", help="which notes; packed: from the npm registry"
     )
     options.add_argument("--named", action="store_true", help="tell the hearing which string it is")
     given = options.parse_args()

@@ -25,7 +25,7 @@ PACKAGES = {
     "MuseScore_General_Full.sf2": "musescore-general-soundfont-lossless",
 }
 LONGEST_SECONDS = 3.0
-_SEMITONES = {"C": 0, "C#": 1, "D": 2, "D#": 3, "E": 4, "F": 5, "F#": 6, "G": 7, "G#": 8, "A": 9, "A#": 10, "B": 11}
+SEMITONES = {"C": 0, "C#": 1, "D": 2, "D#": 3, "E": 4, "F": 5, "F#": 6, "G": 7, "G#": 8, "A": 9, "A#": 10, "B": 11}
 _FLUID = re.compile(r"(Violin|Viola|Cello|Pizz|Strings) ([A-G]#?)(\d) ?\(?L\)?$")
 _FLUID_OCTAVES = {"Violin": 0, "Viola": 2, "Cello": 0, "Pizz": 0, "Strings": 0}
 """How the names count octaves, against a key of 12 times the octave."""
@@ -84,12 +84,12 @@ def _notes_of(path: Path) -> Iterator[Note]:
         if path.name.startswith("Fluid"):
             if _PLUCKED.match(name):
                 of = _NAMED.match(name)
-                named = None if of is None else 12 * (int(of[3]) + _NAMED_OCTAVES[of[1]]) + _SEMITONES[of[2]]
+                named = None if of is None else 12 * (int(of[3]) + _NAMED_OCTAVES[of[1]]) + SEMITONES[of[2]]
                 yield Note(name, OTHER_PLUCKED, key_heard(whole, rate) if named is None else named, whole, rate)
             if fluid is None:
                 continue
             sort = fluid[1]
-            key = 12 * (int(fluid[3]) + _FLUID_OCTAVES[sort]) + _SEMITONES[fluid[2]]
+            key = 12 * (int(fluid[3]) + _FLUID_OCTAVES[sort]) + SEMITONES[fluid[2]]
         elif general is None or kind == 2 or name.endswith("R"):  # the right channel of a pair
             continue
         else:

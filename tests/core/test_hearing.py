@@ -12,12 +12,22 @@ from pondus.core.pitch import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
 from pondus.core.targets import targets_hz
 
-BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS = 0.15, 0.4, 0.6
+BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS, SAME_OCTAVE_CENTS = 0.15, 0.4, 0.6, 10.0
 RATE = 44_100
 
 
 def heard(samples: Samples, kind: str = "violin", *, rate: int = RATE, string: str | None = None) -> Reading | Refusal:
     return hear(sound_from(samples, rate), INSTRUMENTS[kind], string=string)
+
+
+def fading(hz: float, levels_db: tuple[float, ...]) -> Samples:
+    """A pluck with partials of these levels, the higher ones fading sooner."""
+    time = np.arange(int(1.5 * RATE)) / RATE
+    partials = [
+        10.0 ** (db / 20.0) * np.sin(2.0 * np.pi * order * hz * time + order) * np.exp(-time * (0.5 + 0.1 * order))
+        for order, db in enumerate(levels_db, 1)
+    ]
+    return np.asarray(sum(partials))
 
 
 class HearingTest(unittest.TestCase):
@@ -61,6 +71,37 @@ class TestAnotherPlayer(HearingTest):
         ):  # three of theirs are five and a half of ours
             both = mixed(bowed(Tone(hz), self.rng), bowed(Tone(other), self.rng), below_db=15.0)
             self.assert_heard(heard(both), hz, ROOM_CENTS)
+
+    def test_others_who_tune_an_octave_or_a_twelfth_below_are_not_the_string(self) -> None:
+        dull = (0.0, -21.0, -24.0, -26.0, -42.0)
+        for below_cents in (-1200.0, -1902.0, -2400.0):
+            for kind, instrument in INSTRUMENTS.items():
+                for name, hz in targets_hz(instrument).items():
+                    theirs = bowed(Tone(shift_hz(hz, below_cents + self.rng.uniform(-6.0, 6.0)), 1.7), self.rng)
+                    both = mixed(fading(hz, dull), theirs, below_db=15.0)
+                    result = heard(both, kind)
+                    with self.subTest(kind=kind, string=name, below=below_cents):
+                        if not isinstance(result, Refusal):
+                            self.assert_heard(result, hz, SAME_OCTAVE_CENTS)
+
+    def test_a_string_that_really_is_an_octave_down_is_heard_there(self) -> None:
+        for kind, name in (("violin", "A"), ("viola", "D"), ("cello", "A")):
+            hz = targets_hz(INSTRUMENTS[kind])[name] / 2.0
+            for sound in (bowed(Tone(hz), self.rng), plucked(Tone(hz), self.rng)):
+                with self.subTest(kind=kind, string=name):
+                    self.assert_heard(heard(sound, kind), hz, PLUCKED_CENTS)
+
+
+class TestWeakOddPartials(HearingTest):
+    """Plucked where the odd partials hardly swing, beside another player: it seems to sound an octave up."""
+
+    def test_where_a_string_is_due_its_own_octave_is_heard(self) -> None:
+        levels = (-18.0, 0.0, -20.0, -8.0, -40.0, -30.0, -49.0, -50.0)
+        for kind, name in (("viola", "C"), ("cello", "D"), ("cello", "G")):
+            hz = targets_hz(INSTRUMENTS[kind])[name] * 2.0 ** (-16.0 / 1200.0)
+            other = bowed(Tone(2.9 * hz, 1.6), self.rng)
+            with self.subTest(kind=kind, string=name):
+                self.assert_heard(heard(mixed(fading(hz, levels), other, below_db=15.0), kind), hz, SAME_OCTAVE_CENTS)
 
 
 class TestSpread(HearingTest):

@@ -123,6 +123,36 @@ class TestOneSoundingOneReading(HandsTest):
             with self.subTest(kind=kind, string=name):
                 self.assertEqual([each.reading.string for _, each in settled], [name])
 
+    def test_a_pluck_that_beats_as_it_dies_is_kept_once(self) -> None:
+        for kind, name, hz in self.strings():
+            beating = plucked(self.tone(hz, 2.5), self.rng, decay_seconds=1.5, beats_cents=1800.0 * 1.3 / hz)
+            settled, _ = self.live(kind, beating)
+            with self.subTest(kind=kind, string=name):
+                self.assertEqual([each.reading.string for _, each in settled], [name])
+
+    def test_a_finger_that_stops_the_string_and_plucks_it_again_gives_a_new_reading(self) -> None:
+        stopping = np.linspace(1.0, 0.05, RATE // 50)
+        for kind, name, hz in self.strings():
+            first, again = (plucked(self.tone(hz, 1.2), self.rng, decay_seconds=1.5) for _ in range(2))
+            first[-len(stopping) :] *= stopping
+            settled, _ = self.live(kind, first, 0.7 * again)
+            with self.subTest(kind=kind, string=name):
+                self.assertEqual([each.reading.string for _, each in settled], [name, name])
+
+    def test_what_rings_on_an_octave_up_is_no_new_reading(self) -> None:
+        both = plucked(Tone(98.0, 3.0, RATE), self.rng, decay_seconds=0.35)
+        both = both + 0.1 * plucked(Tone(196.0, 3.0, RATE, sharp_start_cents=0.0), self.rng, decay_seconds=6.0)
+        settled, looks = self.live("cello", both)
+        self.assertEqual([each.reading.string for _, each in settled], ["G"])
+        self.assertTrue(any(look.hz and abs(cents_between(look.hz, 196.0)) < 20.0 for look in looks))
+
+    def test_a_knock_while_it_sounds_is_no_new_reading(self) -> None:
+        sound = bowed(self.tone(294.0, 2.5), self.rng)
+        knock = self.rng.normal(0.0, 1.0, RATE // 50) * np.exp(-np.arange(RATE // 50) / (0.004 * RATE))
+        sound[int(1.4 * RATE) :][: len(knock)] += 4.0 * float(np.abs(sound).max()) * knock
+        settled, _ = self.live("violin", sound)
+        self.assertEqual(len(settled), 1)
+
     def test_a_swaying_bow_settles_soon_and_once(self) -> None:
         for kind, name, hz in self.strings():
             settled, _ = self.live(kind, bowed(self.tone(hz, 3.0), self.rng, sway_cents=8.0))

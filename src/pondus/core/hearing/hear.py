@@ -6,23 +6,23 @@ string is named. Where there is no steady pitch the answer is a refusal with its
 """
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
+from pondus.core.hearing.octave import OCTAVES_TRIED_BELOW, sounding_multiple
 from pondus.core.hearing.one_string import is_mains, is_one_string, is_two_notes
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
     HOP_SECONDS,
     Demodulated,
     Fit,
-    between_db,
     demodulate,
     fit,
     partial_hz,
     pitch_track_cents,
-    true_multiple,
 )
 from pondus.core.hearing.periodicity import Frames, frame_periods
 from pondus.core.hearing.sound import Sound, at_working_rate
@@ -103,13 +103,6 @@ AROUND_MIDDLE_CENTS = 35.0
 """What lies further from the middle belongs to another note, or to none."""
 SWAY_OF_NOISE = 1.3
 """How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
-OCTAVES_TRIED_BELOW = 2
-OCTAVE_BELOW_DEEPER = 0.7
-"""How many octaves below the period found are tried, and how much deeper the dip at twice that period must be for one of them
-to be it.
-"""
-ABSENT_DB = -40.0
-"""Partials this far under their neighbours aren't there."""
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 """A first look needs fewer partials than the final one (14), and phases 6 frames apart (0.12 s)."""
@@ -178,6 +171,7 @@ def hear(
         slower,
         lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
         highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_ABOVE_CENTS),
+        likely_hz=targets.values() if string is None else [targets[string]],
         named_hz=None if string is None else targets[string],
     )
     if isinstance(found, Refusal):
@@ -218,6 +212,7 @@ def hear_tone(sound: Sound, *, near_hz: float, within_cents: float = 250.0) -> T
         at_working_rate(sound),
         lowest_hz=shift_hz(near_hz, -2.0 * ABOVE_HIGHEST_CENTS),
         highest_hz=shift_hz(near_hz, 2.0 * ABOVE_HIGHEST_CENTS),
+        likely_hz=[near_hz],
     )
     if isinstance(found, Refusal):
         return found
@@ -234,7 +229,12 @@ def _confidence(found: _Pitch) -> float:
 
 
 def _find_pitch(
-    sound: Sound, *, lowest_hz: float, highest_hz: float, named_hz: float | None = None
+    sound: Sound,
+    *,
+    lowest_hz: float,
+    highest_hz: float,
+    likely_hz: Collection[float],
+    named_hz: float | None = None,
 ) -> _Pitch | Refusal:
     if len(sound.samples) == 0 or peak_db(sound) < SILENT_BELOW_DB:
         return Refusal("silent")
@@ -250,7 +250,7 @@ def _find_pitch(
         return Refusal("too-short")
     if main.frames.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
         return Refusal("unsteady")
-    return _refine(sound, frames, main, highest_hz=highest_hz)
+    return _refine(sound, frames, main, highest_hz=highest_hz, likely_hz=likely_hz)
 
 
 def peak_db(sound: Sound) -> float:
@@ -263,24 +263,21 @@ def peak_db(sound: Sound) -> float:
     return 10.0 * float(np.log10(powers.max() + 1e-12))
 
 
-def _refine(sound: Sound, frames: Frames, main: Main, *, highest_hz: float) -> _Pitch | Refusal:
+def _refine(
+    sound: Sound, frames: Frames, main: Main, *, highest_hz: float, likely_hz: Collection[float]
+) -> _Pitch | Refusal:
     """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
     hz, same = main.hz, main.frames
     base = demodulate(sound, hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
     if len(base.seconds) == 0:
         return Refusal("too-short")
-    fitted = fit(base, _settled(frames, base, on_grid(same, frames.seconds, base.seconds)), longest_lag=FIRST_LOOK_LAG)
+    calm = _settled(frames, base, on_grid(same, frames.seconds, base.seconds))
+    fitted = fit(base, calm, longest_lag=FIRST_LOOK_LAG)
     if fitted is None:
         return Refusal("noisy")
-    multiple = true_multiple(fitted, base.orders)
-    if multiple % OCTAVES_TRIED_BELOW and not _repeats_later_only(frames, same):
-        multiple *= OCTAVES_TRIED_BELOW
-    if fitted.hz * multiple < highest_hz:
-        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
-        # unless there are none at all but one, another player's that the wave has to wait for.
-        shortest = base.orders % OCTAVES_TRIED_BELOW == 0
-        if between_db(fitted, base.orders, shortest, multiple) > ABSENT_DB:
-            multiple = min(multiple, OCTAVES_TRIED_BELOW)
+    multiple = sounding_multiple(
+        fitted, base, calm, repeats=_repeats_later(frames, same), highest_hz=highest_hz, likely_hz=likely_hz
+    )
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
     refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)
@@ -289,12 +286,12 @@ def _refine(sound: Sound, frames: Frames, main: Main, *, highest_hz: float) -> _
     return _steady_pitch(sound, frames, demodulated, refined, usable)
 
 
-def _repeats_later_only(frames: Frames, same: Bools) -> bool:
-    """Whether the wave repeats clearly better after twice the period that was found: then the octave below sounds. Noise and
-    other players between its partials look like that octave's own, but don't make the wave repeat.
+def _repeats_later(frames: Frames, same: Bools) -> float:
+    """How much better the wave repeats after twice the period that was found: below 1 where an octave below may sound. Noise
+    and other players between its partials look like that octave's own, but don't make the wave repeat.
     """
     once, twice = float(np.median(frames.aperiodicity[same])), float(np.median(frames.at_double()[same]))
-    return twice < OCTAVE_BELOW_DEEPER * once
+    return twice / max(once, 1e-9)
 
 
 def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:

@@ -7,6 +7,7 @@ reading, or there is a reason why there is none yet. One sounding gives one sett
 away: the next needs silence, a new start of the sound, another string, or a long move of the pitch, as when it is turned.
 """
 
+import math
 from collections import deque
 from dataclasses import dataclass, replace
 from typing import Literal
@@ -15,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal, hear
+from pondus.core.hearing.onset import HEARD_SECONDS, brightened_db
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
 from pondus.core.hearing.sound import Samples
@@ -33,14 +35,20 @@ AGREE_LOOKS = 6
 AGREE_CENTS = 2.0
 NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS = 8.0, 3
 """A level that jumps so much within so many looks is a new pluck or stroke."""
-PLUCKED_AGAIN_RISE_DB = 4.0
-"""A pluck on one that has been dying away for a while jumps less; a bow that changes only dips."""
+STRUCK_DB, STRUCK_WHILE_DYING_DB = 6.5, 4.0
+"""Or a brightness that comes back at once: by less in a pluck that is dying away, whose level alone says nothing (it comes and
+goes by itself); a bow that swells brings nearly as much.
+"""
 SILENT_LOOKS = 3
 OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 2.0
 TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
 """A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
 HELD_LOOKS, FAR_CENTS = 8, 12.0
 """A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
+DEAD_DB = 20.0
+"""So much fainter than it was when it was read, what is left is another string's, or another way of swinging."""
+OWN_PARTIALS, OWN_PARTIAL_WITHIN_CENTS = (2, 3, 4), 40.0
+"""Where the first partial dies sooner than the others, a pluck seems to leap by an octave or more: no hand turns it there."""
 TURNED_SPREADS = 3.0
 """A swaying pitch has been turned once it is so many of its own spreads away."""
 SURE_WITHIN_CENTS = 300.0
@@ -113,6 +121,7 @@ class Listener:
         self._before: Told | None = None
         self._reason: Reason | None = None
         self._armed, self._ended, self._held = told is None, 0.0, 0
+        self._struck_for = 0
 
     @property
     def told(self) -> "Told | None":
@@ -178,6 +187,7 @@ class Listener:
         """Notice where one sounding ends and the next begins."""
         previous = self._looks[-1] if self._looks else None
         self._silent = self._silent + 1 if look.hz is None else 0
+        self._struck_for = RISE_WITHIN_LOOKS if self._is_struck() else max(0, self._struck_for - 1)
         self._ended = 0.0
         if look.hz is None:
             self._ended, self._sounding = self._sounding, 0.0
@@ -207,6 +217,8 @@ class Listener:
         if len(pitches) < AGREE_LOOKS:
             return
         middle = float(np.median(pitches))
+        if self._told.is_left_of(middle):
+            return
         moved = abs(cents_between(middle, self._told.hz))
         holds = self._held >= (HELD_LOOKS if moved < FAR_CENTS else 1)
         together = all(abs(cents_between(each, middle)) < OTHER_PITCH_CENTS for each in pitches)
@@ -219,13 +231,21 @@ class Listener:
         return abs(cents_between(look.hz, previous.hz)) > OTHER_PITCH_CENTS or self._begins(look)
 
     def _begins(self, look: Look) -> bool:
-        """Whether the level has just jumped: a new pluck or stroke."""
-        levels = [each.level_db for each in self._looks]
-        earlier, lately = levels[:-RISE_WITHIN_LOOKS], levels[-RISE_WITHIN_LOOKS:]
+        """Whether this is a new pluck or stroke: its level has just jumped, or it was struck."""
+        lately = [each.level_db for each in list(self._looks)[-RISE_WITHIN_LOOKS:]]
         if not lately:
             return False
-        dying = self._told is not None and earlier and max(earlier) < self._told.level_db - DYING_DB
-        return look.level_db > min(lately) + (PLUCKED_AGAIN_RISE_DB if dying else NEW_SOUND_RISE_DB)
+        rises = not self._is_dying() and look.level_db > min(lately) + NEW_SOUND_RISE_DB
+        return rises or self._struck_for > 0
+
+    def _is_struck(self) -> bool:
+        least = STRUCK_WHILE_DYING_DB if self._is_dying() else STRUCK_DB
+        return brightened_db(self._stream.last(HEARD_SECONDS)) > least
+
+    def _is_dying(self) -> bool:
+        """Whether what gave a reading has been dying away since."""
+        earlier = [each.level_db for each in list(self._looks)[:-RISE_WITHIN_LOOKS]]
+        return self._told is not None and bool(earlier) and max(earlier) < self._told.level_db - DYING_DB
 
     def _is_time(self, look: Look) -> bool:
         """Whether to hear the sounding so far: it has held, or gone on for a while, or has just ended."""
@@ -274,8 +294,14 @@ class Told:
 
     def turned_beyond(self, level_db: float) -> float:
         """How far from here, in cents, a pitch must be for the string to have been turned."""
+        if level_db < self.level_db - DEAD_DB:
+            return math.inf
         by_itself = TURNED_WHILE_DYING_CENTS if level_db < self.level_db - DYING_DB else TURNED_CENTS
         return max(by_itself, TURNED_SPREADS * self.spread_cents)
+
+    def is_left_of(self, hz: float) -> bool:
+        """Whether that pitch is one of this string's own partials, which go on when its first has died."""
+        return any(abs(cents_between(hz, order * self.hz)) < OWN_PARTIAL_WITHIN_CENTS for order in OWN_PARTIALS)
 
 
 def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:

@@ -55,7 +55,7 @@ class Fit:
     """One string fitted to its partials.
 
     ``hz`` first partial; ``stiffness`` B; ``error_cents`` the fit's own standard error; ``weights`` per partial, summing
-    to 1; ``partial_hz`` as measured; ``strength`` each partial's typical level.
+    to 1; ``partial_hz`` as measured, ``off_by_cents`` how surely (inf: not at all); ``strength`` each partial's typical level.
     """
 
     hz: float
@@ -63,6 +63,7 @@ class Fit:
     error_cents: float
     weights: Floats
     partial_hz: Floats
+    off_by_cents: Floats
     strength: Floats
 
 
@@ -143,13 +144,23 @@ def fit(
         return None
     orders = demodulated.orders
     offsets = CENTS_PER_LN * np.log(np.where(usable, measured, demodulated.around_hz) / orders)
-    base, agreeing = _anchor(offsets, orders, np.where(usable, strength, 0.0))
-    weights = np.where(usable & agreeing, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
-    cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
-    hz = math.exp((base + cents) / CENTS_PER_LN)
+    cents, stiffness, error, robust = one_string(offsets, orders, np.where(usable, strength, 0.0), errors)
+    hz = math.exp(cents / CENTS_PER_LN)
     total = robust.sum()
     shares = robust / total if total > 0 else robust
-    return Fit(hz, stiffness, error, shares, measured, strength)
+    return Fit(hz, stiffness, error, shares, measured, errors, strength)
+
+
+def one_string(offsets: Floats, orders: Floats, strength: Floats, errors: Floats) -> tuple[float, float, float, Floats]:
+    """The string that the strongest party of partials agrees on: its first partial (cents), B, standard error (cents) and the
+    weights as outliers left them. ``offsets``: where each partial puts the first one, in cents; those of ``strength`` 0 don't
+    count; all of shape (partials,).
+    """
+    usable = strength > 0.0
+    base, agreeing = _anchor(offsets, orders, strength)
+    weights = np.where(usable & agreeing, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
+    cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
+    return base + cents, stiffness, error, robust
 
 
 def _anchor(offsets: Floats, orders: Floats, strength: Floats) -> tuple[float, Bools]:
@@ -245,51 +256,6 @@ def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) ->
     size = np.abs(turning) * (demodulated.orders**2) * (trusted if trusted.any() else follows)
     total = np.maximum(size.sum(axis=1), 1e-30)
     return np.asarray((each * size).sum(axis=1) / total)
-
-
-HIGHEST_MULTIPLE = 6
-PRESENT_DB, PRESENT_WEIGHT = -12.0, 0.08
-CERTAIN_POWER, PRESENT_POWER = 0.3, 0.12
-
-
-def true_multiple(fitted: Fit, orders: Floats) -> int:
-    """Which multiple of the fitted pitch really sounds, when it may lie an octave or more too low.
-
-    Twofold and threefold, as often as the partials in between aren't the string's own: they don't agree with it, or they
-    are typically 12 dB weaker than their neighbours, as noise or another player an octave below would be. One loud
-    partial decides nothing: the comparison is each partial's with its neighbours, and the middle one of them counts.
-    """
-    found = 1
-    for factor in (2, 2, 3):
-        ours = orders % found == 0
-        if found * factor <= HIGHEST_MULTIPLE and not _between_present(fitted, orders, ours, found * factor):
-            found *= factor
-    return found
-
-
-def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> bool:
-    """Whether, of our partials, those that aren't multiples of ``multiple`` sound and belong to the string."""
-    others = ours & (orders % multiple != 0)
-    multiples = orders % multiple == 0
-    if not multiples.any():
-        return True
-    power = np.square(fitted.strength)
-    share = float(power[others].sum() / max(power[ours].sum(), 1e-30))
-    agreeing = bool(fitted.weights[others].sum() > PRESENT_WEIGHT)
-    if share > CERTAIN_POWER or (agreeing and share > PRESENT_POWER):
-        return True
-    return agreeing and between_db(fitted, orders, ours, multiple) > PRESENT_DB
-
-
-def between_db(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> float:
-    """Of our partials, how far those that aren't multiples of ``multiple`` lie over their neighbours that are, in dB: the
-    middle one of them; minus infinity where there are none.
-    """
-    others, multiples = ours & (orders % multiple != 0), orders % multiple == 0
-    if not others.any() or not multiples.any():
-        return -math.inf
-    level = 20.0 * np.log10(fitted.strength + 1e-15)
-    return float(np.median(level[others] - np.interp(orders[others], orders[multiples], level[multiples])))
 
 
 def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:

@@ -50,7 +50,7 @@ def main_pitch(frames: Frames, periodic: Bools, *, named_hz: float | None = None
     if not periodic.any():
         return None
     cents = 1200.0 * np.log2(np.where(periodic, frames.hz, 1.0))
-    loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 33.0)
+    loudness = 10.0 ** ((frames.level_db - frames.level_db[periodic].max()) / 20.0)
     weight = np.where(periodic, (1.0 - frames.aperiodicity) * loudness, 0.0)
     if named_hz is not None:
         weight *= np.where(np.abs(cents - 1200.0 * np.log2(named_hz)) < NAMED_WITHIN_CENTS, NAMED_COUNTS, 1.0)

@@ -100,9 +100,17 @@ def _swaying(n: int, rate_hz: int, rng: np.random.Generator, *, cents: float) ->
     return np.asarray((stray - np.median(stray)) * cents / (high - low))
 
 
-def plucked(tone: Tone, rng: np.random.Generator, *, decay_seconds: float = 0.8, slide_cents: float = 0.0) -> Samples:
+def plucked(
+    tone: Tone,
+    rng: np.random.Generator,
+    *,
+    decay_seconds: float = 0.8,
+    slide_cents: float = 0.0,
+    beats_cents: float = 0.0,
+) -> Samples:
     """A plucked string: shape (n,). ``tone.hz`` is the first partial's pitch once the attack has settled;
-    ``slide_cents``: how much it goes flat as it dies away over a second.
+    ``slide_cents``: how much it goes flat as it dies away over a second; ``beats_cents``: how far its two ways of swinging,
+    towards the bridge and along it, lie apart: what beats then comes and goes by many decibels.
     """
     n = int(tone.seconds * tone.rate_hz)
     time = np.arange(n) / tone.rate_hz
@@ -114,7 +122,11 @@ def plucked(tone: Tone, rng: np.random.Generator, *, decay_seconds: float = 0.8,
     point = rng.uniform(0.12, 0.3)
     comb = np.abs(np.sin(np.pi * orders * point)) + 0.05
     attack = np.minimum(1.0, time / 0.003)[None, :]
-    return _sum_partials(tone, phase, comb * np.exp(-time[None, :] / decays) * attack, rng)
+    envelopes = comb * np.exp(-time[None, :] / decays) * attack
+    if beats_cents != 0.0:
+        apart_hz = orders * tone.hz * (2.0 ** (beats_cents / 1200.0) - 1.0)
+        envelopes = envelopes * np.cos(np.pi * apart_hz * time[None, :])
+    return _sum_partials(tone, phase, envelopes, rng)
 
 
 def glide(tone: Tone, rng: np.random.Generator, *, by_cents: float) -> Samples:

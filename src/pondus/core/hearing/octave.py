@@ -1,0 +1,163 @@
+"""Which octave sounds: whether the partials between those of a pitch are the string's own.
+
+Four witnesses. Their levels: beside a string of its own they'd be like their neighbours'. Their pitches: a string's partials
+lie on one stiff string to within a few cents, another player's don't, however loud. And the wave: if it repeats clearly better
+after twice the period than after one, something sounds between. Last, what all these leave open, where a string is due.
+"""
+
+import math
+from collections.abc import Collection
+
+import numpy as np
+
+from pondus.core.hearing.partials import CENTS_PER_LN, Bools, Demodulated, Fit, Floats, one_string
+from pondus.core.pitch import cents_between
+
+OCTAVES_TRIED_BELOW = 2
+"""A string is fitted that much below the period found, so that what sounds between its partials is seen."""
+HIGHEST_MULTIPLE = 6
+PRESENT_DB, PRESENT_WEIGHT = -12.0, 0.08
+CERTAIN_POWER, PRESENT_POWER = 0.3, 0.12
+OTHERS_POWER, FADES_DB = 0.035, 2.0
+"""Of all partials' power, what another player at −15 dB may have in those between. A string that has no more (a plucked harp)
+is told by its fading: all of it fades by so much from the first third to the last.
+"""
+ABSENT_DB = -40.0
+"""Partials this far under their neighbours aren't there."""
+SURE_TO_CENTS, BELONG_CENTS = 3.0, 6.0
+"""A partial between that is known to so many cents belongs to the string if it lies that near to where the others put it; a
+body pulls a pluck's first one by up to as much.
+"""
+BELONG_SHARE = 0.5
+"""So much of what sounds between must belong."""
+OWN_DB = (-30.0, -24.0, -45.0)
+"""Where it is weak, one of its partials that a neighbour a fifth up hasn't (unlike the third and the ninth) must be no further
+under the loudest of all than the first figure, and either it is the first partial, by the second figure, or there are two, by
+the third.
+"""
+LIKELY_CENTS, HIGHER_TRIED, FAINT_POWER = 100.0, (2, 3, 4), 0.06
+"""An octave or a twelfth below a string lies 200 cents over another: no string is that sharp, while others tune there. So much
+of the power in between is theirs at most: a slack string sounds an octave down with more.
+"""
+REPEATS_CLEARLY, REPEATS_HARDLY = 0.7, 0.9
+"""How much deeper the dip after twice the period is for the wave to repeat better then."""
+
+
+def sounding_multiple(
+    fitted: Fit,
+    demodulated: Demodulated,
+    steady: Bools,
+    *,
+    repeats: float,
+    highest_hz: float,
+    likely_hz: Collection[float],
+) -> int:
+    """Which multiple of a pitch sounds that was fitted to these frames `OCTAVES_TRIED_BELOW` under the period found.
+
+    ``repeats``: the depth of the dip after twice that period, over that after one. ``highest_hz``: no string is above it.
+    ``likely_hz``: where strings should be; they decide what the sound leaves open.
+    """
+    orders = demodulated.orders
+    multiple = true_multiple(fitted, orders)
+    belongs = _belonging_between(fitted, orders)
+    if multiple % OCTAVES_TRIED_BELOW and not (
+        repeats < REPEATS_CLEARLY and belongs.any() and _is_no_others(fitted, demodulated, steady)
+    ):
+        multiple *= OCTAVES_TRIED_BELOW
+    if fitted.hz * multiple < highest_hz:
+        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
+        # unless there are none at all but one, another player's that the wave has to wait for.
+        shortest = orders % OCTAVES_TRIED_BELOW == 0
+        if between_db(fitted, orders, shortest, multiple) > ABSENT_DB:
+            multiple = min(multiple, OCTAVES_TRIED_BELOW)
+    if _is_likely(fitted.hz * multiple, likely_hz):
+        return multiple
+    if multiple == OCTAVES_TRIED_BELOW and _is_likely(fitted.hz, likely_hz):
+        return 1 if repeats < REPEATS_HARDLY and _has_own(belongs[orders % 3 != 0], fitted) else multiple
+    power = np.square(fitted.strength)
+    for factor in HIGHER_TRIED:
+        between = (orders % multiple == 0) & (orders % (factor * multiple) != 0)
+        faint = float(power[between].sum()) < FAINT_POWER * float(power[orders % multiple == 0].sum())
+        if faint and _is_likely(fitted.hz * multiple * factor, likely_hz):
+            return multiple * factor
+    return multiple
+
+
+def _is_likely(hz: float, likely_hz: Collection[float]) -> bool:
+    return any(abs(cents_between(hz, each)) < LIKELY_CENTS for each in likely_hz)
+
+
+def _has_own(levels: Floats, fitted: Fit) -> bool:
+    """Whether partials of these levels, the first one's first, are enough to be a string's."""
+    loudest, first, other = (fitted.strength.max() * 10.0 ** (db / 20.0) for db in OWN_DB)
+    return bool(levels.max() > loudest and (levels[0] > first or (levels > other).sum() > 1))
+
+
+def _belonging_between(fitted: Fit, orders: Floats) -> Floats:
+    """The levels of the odd partials that lie on the string the even ones alone agree on: shape (partials,), the others' 0;
+    all 0 where most of what sounds at odd ones lies elsewhere.
+    """
+    nothing = np.zeros(len(orders))
+    known = fitted.off_by_cents < SURE_TO_CENTS
+    even, odd = known & (orders % 2 == 0), known & (orders % 2 == 1)
+    if not even.any():
+        return nothing
+    offsets = CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 1e-9) / orders)
+    cents, stiffness, _, _ = one_string(offsets, orders, np.where(even, fitted.strength, 0.0), fitted.off_by_cents)
+    apart = np.abs(offsets - cents - 0.5 * CENTS_PER_LN * stiffness * (orders**2 - 1.0))
+    ours = np.where(odd & (apart < BELONG_CENTS), fitted.strength, 0.0)
+    return ours if ours.sum() >= BELONG_SHARE * fitted.strength[odd].sum() else nothing
+
+
+def _is_no_others(fitted: Fit, demodulated: Demodulated, steady: Bools) -> bool:
+    """Whether the odd partials can't be another player's, who tunes an octave below: they are too loud for that, or fade as
+    the even ones do.
+    """
+    odd, power = demodulated.orders % 2 == 1, np.square(fitted.strength)
+    if float(power[odd].sum()) > OTHERS_POWER * float(power.sum()):
+        return True
+    over_time = np.square(np.abs(demodulated.phasors[steady]))
+    third = max(1, len(over_time) // 3)
+    first, last = over_time[:third].mean(axis=0), over_time[-third:].mean(axis=0)
+    faded = [10.0 * math.log10((first[which].sum() + 1e-30) / (last[which].sum() + 1e-30)) for which in (odd, ~odd)]
+    return min(faded) > FADES_DB
+
+
+def true_multiple(fitted: Fit, orders: Floats) -> int:
+    """Which multiple of the fitted pitch really sounds, when it may lie an octave or more too low.
+
+    Twofold and threefold, as often as the partials in between aren't the string's own: they don't agree with it, or they
+    are typically 12 dB weaker than their neighbours, as noise or another player an octave below would be. One loud
+    partial decides nothing: the comparison is each partial's with its neighbours, and the middle one of them counts.
+    """
+    found = 1
+    for factor in (2, 2, 3):
+        ours = orders % found == 0
+        if found * factor <= HIGHEST_MULTIPLE and not _between_present(fitted, orders, ours, found * factor):
+            found *= factor
+    return found
+
+
+def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> bool:
+    """Whether, of our partials, those that aren't multiples of ``multiple`` sound and belong to the string."""
+    others = ours & (orders % multiple != 0)
+    multiples = orders % multiple == 0
+    if not multiples.any():
+        return True
+    power = np.square(fitted.strength)
+    share = float(power[others].sum() / max(power[ours].sum(), 1e-30))
+    agreeing = bool(fitted.weights[others].sum() > PRESENT_WEIGHT)
+    if share > CERTAIN_POWER or (agreeing and share > PRESENT_POWER):
+        return True
+    return agreeing and between_db(fitted, orders, ours, multiple) > PRESENT_DB
+
+
+def between_db(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> float:
+    """Of our partials, how far those that aren't multiples of ``multiple`` lie over their neighbours that are, in dB: the
+    middle one of them; minus infinity where there are none.
+    """
+    others, multiples = ours & (orders % multiple != 0), orders % multiple == 0
+    if not others.any() or not multiples.any():
+        return -math.inf
+    level = 20.0 * np.log10(fitted.strength + 1e-15)
+    return float(np.median(level[others] - np.interp(orders[others], orders[multiples], level[multiples])))
