@@ -6,7 +6,7 @@ import numpy as np
 
 from pondus.core.errors import BadInput, UnreadableSound
 from pondus.core.hearing.hear import Reading, Refusal, hear
-from pondus.core.hearing.sound import sound_from
+from pondus.core.hearing.sound import at_working_rate, sound_from
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.pitch import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
@@ -148,6 +148,22 @@ class TestEveryString(HearingTest):
             with self.subTest(rate=rate):
                 samples = bowed(Tone(293.0, 1.0, rate), self.rng)
                 self.assert_heard(heard(samples, rate=rate), 293.0, BOWED_CENTS)
+
+    def test_what_lies_above_is_not_folded_onto_it(self) -> None:
+        for rate in (44_100, 48_000, 96_000):
+            time = np.arange(rate) / rate
+            for hz in (rate / 3.0 + 441.0, 14_300.0, 18_700.0):
+                slower = at_working_rate(sound_from(np.sin(2.0 * np.pi * hz * time), rate))
+                inside = np.abs(np.fft.rfft(slower.samples * np.hanning(len(slower.samples))))
+                inside = inside[: int(5000.0 / slower.rate_hz * len(slower.samples))]
+                with self.subTest(rate=rate, hz=hz):
+                    self.assertLess(float(inside.max()), 0.002 * len(slower.samples) / 4.0)
+
+    def test_a_scrap_is_as_long_as_it_was(self) -> None:
+        for length in (1, 30, 441):
+            slower = at_working_rate(sound_from(np.full(length, 0.5), RATE))
+            self.assertEqual(len(slower.samples), -(-length // 3))
+        self.assert_refused(heard(0.5 * self.rng.normal(0.0, 1.0, 30)), "too-short")
 
     def test_stereo_and_clipping(self) -> None:
         samples = bowed(Tone(195.0, 1.0, RATE), self.rng)

@@ -66,14 +66,14 @@ def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Boo
     part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
     power = _hann_power(part[: 2 * prev_fast_len(len(part) // 2)])
     bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
-    frequency = np.arange(len(power)) * bin_hz
-    order = np.round(frequency / hz)
-    inside = (frequency > 0.5 * hz) & (order <= demodulated.orders[-1])
+    first, last = math.floor(0.5 * hz / bin_hz) + 1, math.floor((demodulated.orders[-1] + 0.5) * hz / bin_hz)
+    power = power[first : last + 1]
+    frequency = np.arange(first, first + len(power)) * bin_hz
     wide = np.maximum(LINE_BINS * bin_hz, LINE_CENTS / CENTS_PER_LN * frequency)
-    ours = inside & (np.abs(frequency - order * hz) < wide)
-    whole = max(float(power[inside].sum()), 1e-30)
+    ours = np.abs(frequency - np.round(frequency / hz) * hz) < wide
+    whole = max(float(power.sum()), 1e-30)
     width = 2 * math.ceil(LINE_BINS) + 1
-    between = np.cumsum(np.where(inside & ~ours, power, 0.0))
+    between = np.cumsum(np.where(ours, 0.0, power))
     loudest = float((between[width:] - between[:-width]).max(initial=0.0))
     return float(power[ours].sum()) >= EXPLAINED_AT_LEAST * whole and loudest <= OTHER_LINE_AT_MOST * whole
 

@@ -191,19 +191,21 @@ def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longe
     around = demodulated.around_hz
     phasors = demodulated.phasors
     size = np.abs(phasors)
-    unit = phasors / np.maximum(size, 0.25 * typical + 1e-15)
+    at_least = np.maximum(size, 0.25 * typical + 1e-15)
+    unit, size = phasors / at_least, size / at_least
     shift: Floats = np.zeros(len(around))
     errors: Floats = np.full(len(around), np.inf)
     for lag in (each for each in LAGS if each <= longest_lag):
-        pairs = _steady_pairs(steady, lag)
-        if pairs.sum() < max(3, lag // 2):
+        starts = np.flatnonzero(_steady_pairs(steady, lag))
+        if len(starts) < max(3, lag // 2):
             break
         span = lag * HOP_SECONDS
-        turning = unit[lag:][pairs] * np.conj(unit[:-lag][pairs]) * np.exp(-2j * np.pi * shift * span)
-        mean = turning.mean(axis=0)
-        evenness = np.clip(np.abs(mean) / np.maximum(np.abs(turning).mean(axis=0), 1e-12), 1e-6, 1.0 - 1e-9)
+        turned = np.exp(-2j * np.pi * shift * span)
+        mean = np.einsum("ij,ij->j", unit[starts + lag], np.conj(unit[starts])) * turned / len(starts)
+        whole = np.einsum("ij,ij->j", size[starts + lag], size[starts]) / len(starts)
+        evenness = np.clip(np.abs(mean) / np.maximum(whole, 1e-12), 1e-6, 1.0 - 1e-9)
         spread = np.sqrt(-2.0 * np.log(evenness))
-        independent = max(1.0, pairs.sum() / 4.0)
+        independent = max(1.0, len(starts) / 4.0)
         refined = shift + np.angle(mean) / (2.0 * np.pi * span)
         error_hz = spread / (2.0 * np.pi * span) / math.sqrt(independent)
         error = CENTS_PER_LN * error_hz / around

@@ -84,7 +84,7 @@ def _normalised_difference(frames: Samples, shifted: Samples, window: int) -> Sa
     later, of that shape.
     """
     longest = shifted.shape[1] - 1
-    size = next_fast_len(frames.shape[1] + longest, real=True)
+    size = next_fast_len(frames.shape[1], real=True)  # a window later by the longest delay still ends within the frame
     whole = rfft(frames, size, axis=1)
     head = rfft(frames[:, :window], size, axis=1)
     correlation = irfft(whole * np.conj(head), size, axis=1)[:, : longest + 1]
