@@ -45,8 +45,10 @@ TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
 """A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
 HELD_LOOKS, FAR_CENTS = 8, 12.0
 """A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
-DEAD_DB = 20.0
+DEAD_DB = 15.0
 """So much fainter than it was when it was read, what is left is another string's, or another way of swinging."""
+TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
+"""After so long a silence, or so far from where it was, even a faint sound is a new one."""
 OWN_PARTIALS, OWN_PARTIAL_WITHIN_CENTS = (2, 3, 4), 40.0
 """Where the first partial dies sooner than the others, a pluck seems to leap by an octave or more: no hand turns it there."""
 TURNED_SPREADS = 3.0
@@ -186,19 +188,20 @@ class Listener:
     def _follow(self, look: Look) -> None:
         """Notice where one sounding ends and the next begins."""
         previous = self._looks[-1] if self._looks else None
+        after_silence = self._silent >= SILENT_LOOKS
         self._silent = self._silent + 1 if look.hz is None else 0
         self._struck_for = RISE_WITHIN_LOOKS if self._is_struck() else max(0, self._struck_for - 1)
         self._ended = 0.0
         if look.hz is None:
             self._ended, self._sounding = self._sounding, 0.0
-            if self._silent >= SILENT_LOOKS:
+            if self._silent >= (SILENT_LOOKS if self._told is None else TAIL_GONE_LOOKS):
                 self._armed, self._told, self._before = True, None, None
         elif self._told is not None and previous is None:
             self._sounding = LOOK_EVERY_SECONDS  # it goes on from where another listener left it
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
             self._reason = None
-            if self._silent or self._begins(look):
+            if (after_silence and not self._is_tail(look)) or self._begins(look):
                 self._looks.clear()
                 self._armed, self._told, self._before = True, None, None
         else:
@@ -237,6 +240,12 @@ class Listener:
             return False
         rises = not self._is_dying() and look.level_db > min(lately) + NEW_SOUND_RISE_DB
         return rises or self._struck_for > 0
+
+    def _is_tail(self, look: Look) -> bool:
+        """Whether this is only what is left of a pluck that was read: its beats take it under what is heard, and back."""
+        if self._told is None or look.hz is None or look.level_db > self._told.level_db - DEAD_DB:
+            return False
+        return abs(cents_between(look.hz, self._told.hz)) < TAIL_CENTS or self._told.is_left_of(look.hz)
 
     def _is_struck(self) -> bool:
         least = STRUCK_WHILE_DYING_DB if self._is_dying() else STRUCK_DB
