@@ -127,6 +127,17 @@ class TestSpread(HearingTest):
         pulled = of_partials(5.0)
         self.assertLess(abs(cents_between(pulled.hz, 220.0 * shift_hz(1.0, 5.0))), 3.0 * pulled.spread_cents)
 
+    def test_three_spreads_hold_what_the_first_partial_alone_would_say(self) -> None:
+        time = np.arange(int(1.5 * RATE)) / RATE
+        for pulled_cents in (-9.0, 4.0, 9.0):
+            first = 0.03 * np.sin(2.0 * np.pi * 98.0 * shift_hz(1.0, pulled_cents) * time)
+            rest = sum(0.8**order * np.sin(2.0 * np.pi * 98.0 * order * time + order) for order in range(2, 10))
+            reading = self.assert_heard(heard(0.05 * (first + np.asarray(rest)), "cello"), 98.0, 3.0)
+            with self.subTest(pulled=pulled_cents):
+                off = cents_between(98.0 * shift_hz(1.0, pulled_cents), reading.hz)
+                self.assertGreater(3.0 * reading.spread_cents, abs(off))
+                self.assertGreater(reading.confidence, 0.8)
+
 
 class TestEveryString(HearingTest):
     def test_bowed_and_plucked_on_every_string(self) -> None:

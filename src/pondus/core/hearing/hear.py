@@ -89,6 +89,10 @@ MEANT_OTHERWISE = 2.0
 their string all does: a body may pull the first one by three times what it pulls them all. It makes a reading no less steady,
 so that half of it counts for `_confidence`.
 """
+SPREADS_HOLD, FIRST_HEARD_DB, FIRST_KNOWN_TO_CENTS = 2.5, -45.0, 3.0
+"""So many spreads hold what is read by the first partial alone, however weak beside the others: down to so far under the
+loudest, and known to so many cents. Not three: whoever reads it so may have read it at another moment.
+"""
 DISAGREE_AT_MOST_CENTS = 10.0
 """Partials that lie further from the one string fitted to them, the loud ones more, are two strings'."""
 STRICT_SHARE = 0.5
@@ -113,8 +117,9 @@ class Reading:
     """What was heard of one string.
 
     ``hz`` is the first partial. ``note`` the nearest equal-tempered note; ``string`` the string it must be (or the one
-    asked for) and ``string_cents`` the distance to its target. ``spread_cents`` is how much the pitch wandered in the
-    steady part (median absolute deviation, scaled), ``seconds_steady`` how long that was, ``confidence`` 0 to 1.
+    asked for) and ``string_cents`` the distance to its target. ``spread_cents``: three of them hold what another honest way of
+    reading would say (how the pitch wandered, how the louder beginning and the partials lie from it); ``seconds_steady`` how
+    long the part that counts was, ``confidence`` 0 to 1.
     """
 
     hz: float
@@ -344,16 +349,27 @@ def _from_the_loud(track: Floats, usable: Bools, steady: Bools, demodulated: Dem
     return float(np.average(track[part], weights=power + 1e-30) - np.median(track[steady]))
 
 
-def _disagreement(fitted: Fit, orders: Floats) -> float:
+def _off_the_string(fitted: Fit, orders: Floats) -> Floats:
+    """How far each partial lies from the one string that is fitted to them all, in cents: shape (partials,)."""
+    lie = partial_hz(fitted.hz, fitted.stiffness, orders)
+    return np.asarray(CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 0.5 * lie) / lie))
+
+
+def _disagreement(off: Floats, fitted: Fit) -> float:
     """How far the partials lie from the one string that is fitted to them, in cents, the louder the more: a plucked string's
     first ones are pulled by the body, and whoever goes by them alone reads it otherwise.
     """
-    lie = partial_hz(fitted.hz, fitted.stiffness, orders)
-    off = CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 0.5 * lie) / lie)
     near = np.abs(off) < AROUND_MIDDLE_CENTS
     if not near.any():
         return 0.0
     return float(np.sqrt(np.average(off[near] ** 2, weights=fitted.strength[near] ** 2 + 1e-30)))
+
+
+def _by_the_first(off: Floats, fitted: Fit) -> float:
+    """How far off the string lies for whoever goes by its first partial alone, in cents; 0 where that is hardly there."""
+    heard = fitted.off_by_cents[0] < FIRST_KNOWN_TO_CENTS
+    heard = heard and fitted.strength[0] > 10.0 ** (FIRST_HEARD_DB / 20.0) * fitted.strength.max()
+    return abs(float(off[0])) if heard and abs(off[0]) < AROUND_MIDDLE_CENTS else 0.0
 
 
 def _steady_pitch(
@@ -374,7 +390,8 @@ def _steady_pitch(
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
-    disagreement = _disagreement(final, demodulated.orders)
+    off = _off_the_string(final, demodulated.orders)
+    disagreement = _disagreement(off, final)
     if disagreement > DISAGREE_AT_MOST_CENTS or not is_one_string(sound, final.hz, demodulated, steady):
         return Refusal("not-a-string")
     loud = _from_the_loud(centred, usable, steady, demodulated)
@@ -384,7 +401,7 @@ def _steady_pitch(
         hz=final.hz,
         orders=demodulated.orders,
         levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
-        spread_cents=math.hypot(wandered, disagreement),
+        spread_cents=max(math.hypot(wandered, disagreement), _by_the_first(off, final) / SPREADS_HOLD),
         unsteady_cents=math.hypot(wandered, disagreement / MEANT_OTHERWISE),
         seconds_steady=float(steady.sum() * HOP_SECONDS),
         aperiodicity=float(np.median(frames.aperiodicity[in_frames])) if in_frames.any() else 0.5,

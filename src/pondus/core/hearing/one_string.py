@@ -18,8 +18,10 @@ EXPLAINED_AT_LEAST = 0.75
 """How much of the sound's power one string must make up; of two as loud as each other it is half."""
 OTHER_LINE_AT_MOST = 0.05
 """How much of it one line may have that isn't the string's: noise has none, another player at −15 dB less."""
-LINE_BINS, LINE_CENTS = 2.5, 22.0
-"""How wide a partial's line is: by the window's length, and by how far a player's pitch strays."""
+LINE_BINS, LINE_CENTS, LINE_HZ = 2.5, 22.0, 6.0
+"""How wide a partial's line is: by the window's length, by how far a player's pitch strays, and by how fast a bow swells and
+fades, which puts lines of their own beside it.
+"""
 PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
 """How near two open neighbours must be for a pitch an octave below the lower one to be theirs together; how much of all
 partials' levels, and of the loudest, a string has in those that are neither's.
@@ -69,7 +71,7 @@ def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Boo
     first, last = math.floor(0.5 * hz / bin_hz) + 1, math.floor((demodulated.orders[-1] + 0.5) * hz / bin_hz)
     power = power[first : last + 1]
     frequency = np.arange(first, first + len(power)) * bin_hz
-    wide = np.maximum(LINE_BINS * bin_hz, LINE_CENTS / CENTS_PER_LN * frequency)
+    wide = np.maximum(max(LINE_BINS * bin_hz, LINE_HZ), LINE_CENTS / CENTS_PER_LN * frequency)
     ours = np.abs(frequency - np.round(frequency / hz) * hz) < wide
     whole = max(float(power.sum()), 1e-30)
     width = 2 * math.ceil(LINE_BINS) + 1
