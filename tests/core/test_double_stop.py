@@ -67,6 +67,25 @@ class TestAccuracy(DoubleStopTest):
             heard = hear_fifth(self.noisy(samples), INSTRUMENTS["cello"], strings=("C", "G"))
             self.assert_fifth(heard, low, high, CLEAN_CENTS)
 
+    def test_what_rumbles_an_octave_below_is_no_string(self) -> None:
+        for kind, lower, upper in (("cello", "C", "G"), ("cello", "G", "D"), ("cello", "D", "A"), ("viola", "C", "G")):
+            samples, low, high = self.pair(kind, lower, upper, -3.0)
+            time = np.arange(len(samples)) / RATE
+            rumble = np.sin(2.0 * np.pi * (0.5 * low + 0.4) * time) + np.sin(2.0 * np.pi * high / 3.0 * 1.01 * time)
+            sound = self.noisy(mixed(samples, rumble, below_db=-6.0), below_db=30.0)
+            heard = hear_fifth(sound, INSTRUMENTS[kind], strings=(lower, upper))
+            with self.subTest(kind=kind, pair=lower + upper):
+                self.assert_fifth(heard, low, high, ROOM_CENTS)
+
+    def test_another_player_on_the_neighbours_pitch_makes_no_double_stop(self) -> None:
+        for kind, instrument in INSTRUMENTS.items():
+            for lower, upper in pairwise(instrument.string_names):
+                for apart_db, louder in ((24.0, lower), (-24.0, upper)):
+                    samples, _, _ = self.pair(kind, lower, upper, -3.0, apart_db=apart_db)
+                    heard = hear_fifth(self.noisy(samples), instrument, strings=(lower, upper))
+                    with self.subTest(kind=kind, pair=lower + upper, louder=louder):
+                        self.assertEqual(heard, FifthRefusal("one-string", (louder,)))
+
     def test_among_talk_hum_and_another_player(self) -> None:
         rooms = {
             "talk": (talk, 15.0),

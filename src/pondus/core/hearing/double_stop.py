@@ -47,11 +47,12 @@ SEARCHED_CENTS, SEARCH_STEP_CENTS = 120.0, 2.0
 """How far from its target a string is sought, and in which steps."""
 SEARCHED_ORDERS: dict[Side, tuple[int, ...]] = {"lower": (1, 2, 4, 5, 7), "upper": (1, 3, 5)}
 BELOW_ORDERS: dict[Side, tuple[tuple[float, ...], ...]] = {
-    "lower": ((0.5, 2.5), (1 / 3, 2 / 3, 4 / 3, 5 / 3)),
-    "upper": ((0.5, 1.5, 2.5), (1 / 3, 5 / 3)),
+    "lower": ((0.5, 2.5, 3.5), (1 / 3, 2 / 3, 4 / 3, 5 / 3)),
+    "upper": ((0.5, 1.5, 2.5), (1 / 3, 5 / 3, 7 / 3)),
 }
-"""Where a string an octave or a twelfth below would have partials and a pure fifth has none: if those sound, what was
-found is that string's overtones."""
+"""Where a string an octave or a twelfth below would have partials and a pure fifth has none: if most of those sound, what was
+found is that string's overtones. At least three each: a room rumbles and hums at the lowest.
+"""
 FURTHEST_FROM_PURE_CENTS = 100.0
 """A semitone: beyond it the shared partials lie nearer to others than to each other."""
 SPECTRUM_PERIODS, SPECTRUM_SECONDS = 20.0, 0.3
@@ -71,6 +72,8 @@ PERIODS_IN_WINDOW, SHORTEST_WINDOW_SECONDS = 14.0, 0.1
 """Twice a single string's: the neighbours of a partial are half as far away here."""
 TOGETHER_AT_LEAST_SECONDS = 0.24
 """Twelve frames in which both sound."""
+BALANCED_WITHIN_DB = 14.0
+"""One so far under the other, both on their unshared partials, is another player's, or only rings along."""
 QUIET_BELOW_TYPICAL_DB = 18.0
 """Under a string's louder frames (80th percentile): it has stopped, or not begun."""
 ATTACK_SECONDS, ONSET_DB = 0.12, 9.0
@@ -283,6 +286,9 @@ def _measured(sound: Sound, sought: _Sought) -> DoubleStop | FifthRefusal:
     together = lower.sounding & upper.sounding
     if together.sum() * HOP_SECONDS < TOGETHER_AT_LEAST_SECONDS:
         return FifthRefusal("not-together")
+    louder_db = float(np.median(upper.level_db[together]) - np.median(lower.level_db[together]))
+    if abs(louder_db) > BALANCED_WITHIN_DB:
+        return FifthRefusal("one-string", (sought.strings[1] if louder_db > 0.0 else sought.strings[0],))
     calm = together & lower.past_attack & upper.past_attack
     usable = calm if calm.sum() * HOP_SECONDS >= TOGETHER_AT_LEAST_SECONDS else together
     steady = usable & lower.steady(usable) & upper.steady(usable)
