@@ -5,7 +5,10 @@ by many decibels, but slowly, and the brightness with it. So the sound's differe
 partials by their pitch, is compared with its own loudest of the tenth of a second before, not with its softest.
 """
 
+import math
+
 import numpy as np
+from numpy.typing import NDArray
 
 from pondus.core.hearing.sound import Sound
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
@@ -26,23 +29,20 @@ def brightened_db(sound: Sound) -> float:
     ``sound``: the last `HEARD_SECONDS`; minus infinity for less.
     """
     if sound.seconds < HEARD_SECONDS - 2.0 * STEP_SECONDS:
-        return -np.inf
-    levels = _levels_db(sound)
+        return -math.inf
+    power = _powers(sound)
     look = round(LOOK_EVERY_SECONDS / STEP_SECONDS)
     within, before = round(WITHIN_SECONDS / STEP_SECONDS), round(BEFORE_SECONDS / STEP_SECONDS)
-    lasting = float(np.median(levels[-look:]))
-    rises = [
-        min(levels[at], lasting) - levels[at - within - before : at - within].max()
-        for at in range(len(levels) - 2 * look, len(levels) - look)
-        if at >= within + before
-    ]
-    return float(max(rises, default=-np.inf))
+    first = max(len(power) - 2 * look, within + before)
+    at = power[first : len(power) - look]
+    earlier = np.lib.stride_tricks.sliding_window_view(power, before)[first - within - before :][: len(at)].max(axis=1)
+    lasting = np.partition(power[-look:], look // 2)[look // 2]
+    return 10.0 * math.log10(float((np.minimum(at, lasting) / earlier).max(initial=FLOOR)))
 
 
-def _levels_db(sound: Sound) -> np.ndarray[tuple[int], np.dtype[np.float64]]:
-    """The level of the differences from sample to sample, every 5 ms: shape (steps,)."""
-    power = np.concatenate([[0.0], np.cumsum(np.square(np.diff(sound.samples)), dtype=np.float64)])
+def _powers(sound: Sound) -> NDArray[np.float64]:
+    """The power of the differences from sample to sample, every 5 ms: shape (steps,)."""
+    total = np.cumsum(np.square(np.diff(sound.samples)), dtype=np.float64)
     window = int(WINDOW_SECONDS * sound.rate_hz)
-    starts = np.round(np.arange(0.0, len(power) - window, STEP_SECONDS * sound.rate_hz)).astype(int)
-    starts = starts[starts + window < len(power)]
-    return np.asarray(10.0 * np.log10((power[starts + window] - power[starts]) / window + FLOOR))
+    starts = np.arange(0.0, len(total) - window, STEP_SECONDS * sound.rate_hz).astype(int)
+    return np.asarray((total[starts + window] - total[starts]) / window + FLOOR)
