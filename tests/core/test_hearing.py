@@ -6,6 +6,8 @@ import numpy as np
 
 from pondus.core.errors import BadInput, UnreadableSound
 from pondus.core.hearing.hear import Reading, Refusal, hear
+from pondus.core.hearing.octave import sounding_multiple
+from pondus.core.hearing.partials import demodulate, fit
 from pondus.core.hearing.sound import at_working_rate, sound_from
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.pitch import cents_between, shift_hz
@@ -102,6 +104,21 @@ class TestWeakOddPartials(HearingTest):
             other = bowed(Tone(2.9 * hz, 1.6), self.rng)
             with self.subTest(kind=kind, string=name):
                 self.assert_heard(heard(mixed(fading(hz, levels), other, below_db=15.0), kind), hz, SAME_OCTAVE_CENTS)
+
+    def test_what_fades_together_is_one_slack_string_and_no_other_an_octave_up(self) -> None:
+        hz = 220.0 * shift_hz(1.0, 30.0)
+        slack = fading(hz, (-18.0, 0.0, -20.0, -8.0, -40.0, -30.0, -49.0, -50.0))
+        theirs = bowed(Tone(hz, 1.5), self.rng)
+        beside = mixed(fading(2.0 * hz, (0.0, -21.0, -24.0, -26.0, -42.0)), theirs, below_db=15.0)
+        for sound, sounds in ((slack, 1.0), (beside, 2.0)):
+            followed = demodulate(at_working_rate(sound_from(sound, RATE)), hz / 2.0, most=12)
+            all_of_it = np.ones(len(followed.seconds), dtype=bool)
+            fitted = fit(followed, all_of_it, longest_lag=6)
+            assert fitted is not None
+            multiple = sounding_multiple(
+                fitted, followed, all_of_it, repeats=1.0, highest_hz=5.0 * hz, likely_hz=[2.0 * hz]
+            )
+            self.assertEqual(multiple / 2.0, sounds)
 
 
 class TestSpread(HearingTest):

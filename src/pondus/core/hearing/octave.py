@@ -77,8 +77,10 @@ def sounding_multiple(
     power = np.square(fitted.strength)
     for factor in HIGHER_TRIED:
         between = (orders % multiple == 0) & (orders % (factor * multiple) != 0)
-        faint = float(power[between].sum()) < FAINT_POWER * float(power[orders % multiple == 0].sum())
-        if faint and _is_likely(fitted.hz * multiple * factor, likely_hz):
+        others = (orders % (factor * multiple)) == 0
+        faint = float(power[between].sum()) < FAINT_POWER * float(power[between | others].sum())
+        likely = _is_likely(fitted.hz * multiple * factor, likely_hz)
+        if likely and faint and not _fade_together(demodulated, steady, between, others):
             return multiple * factor
     return multiple
 
@@ -116,11 +118,18 @@ def _is_no_others(fitted: Fit, demodulated: Demodulated, steady: Bools) -> bool:
     odd, power = demodulated.orders % 2 == 1, np.square(fitted.strength)
     if float(power[odd].sum()) > OTHERS_POWER * float(power.sum()):
         return True
+    return _fade_together(demodulated, steady, odd, ~odd)
+
+
+def _fade_together(demodulated: Demodulated, steady: Bools, some: Bools, others: Bools) -> bool:
+    """Whether two groups of partials both fade from the first third of the frames to the last: a plucked string's own do."""
     over_time = np.square(np.abs(demodulated.phasors[steady]))
     third = max(1, len(over_time) // 3)
     first, last = over_time[:third].mean(axis=0), over_time[-third:].mean(axis=0)
-    faded = [10.0 * math.log10((first[which].sum() + 1e-30) / (last[which].sum() + 1e-30)) for which in (odd, ~odd)]
-    return min(faded) > FADES_DB
+    return all(
+        10.0 * math.log10((first[which].sum() + 1e-30) / (last[which].sum() + 1e-30)) > FADES_DB
+        for which in (some, others)
+    )
 
 
 def true_multiple(fitted: Fit, orders: Floats) -> int:
