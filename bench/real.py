@@ -100,11 +100,16 @@ def cases(found: list[Measured], versions: int, rng: np.random.Generator) -> Ite
         for _ in range(versions):
             _, kind, target = near[rng.integers(0, len(near))]
             rate = int(rng.choice([44_100, 48_000]))
-            wanted = target * 2.0 ** (rng.uniform(-50.0, 50.0) / 1200.0)
-            length = max(1000, round(len(of.note.samples) * rate / of.note.rate_hz * of.hz / wanted))
-            sound = resample(of.note.samples, length)
-            true = of.hz * (rate / of.note.rate_hz) * len(of.note.samples) / length
-            yield Case(of, kind, 0.5 * sound / np.abs(sound).max(), rate, true)
+            sound = put_on(of, target * 2.0 ** (rng.uniform(-50.0, 50.0) / 1200.0), rate)
+            true = of.hz * (rate / of.note.rate_hz) * len(of.note.samples) / len(sound)
+            yield Case(of, kind, sound, rate, true)
+
+
+def put_on(of: Measured, hz: float, rate_hz: int) -> Samples:
+    """The note at another pitch and rate, its loudest at half of full scale."""
+    length = max(1000, round(len(of.note.samples) * rate_hz / of.note.rate_hz * of.hz / hz))
+    sound = resample(of.note.samples, length)
+    return np.asarray(0.5 * sound / np.abs(sound).max())
 
 
 def _room(db: float) -> Room:

@@ -10,9 +10,8 @@ import argparse
 from collections import Counter, defaultdict
 
 import numpy as np
-from scipy.signal import resample
 
-from bench.real import ROOMS, SOURCES, STILL_CENTS, Measured, cases, measured
+from bench.real import ROOMS, SOURCES, STILL_CENTS, Measured, cases, measured, put_on
 from bench.soundfonts import missing
 from pondus.core.hearing.double_stop import FifthRefusal, hear_any_fifth, hear_fifth
 from pondus.core.hearing.hear import Refusal, hear
@@ -59,7 +58,7 @@ def _pairs(how: str, found: list[Measured], count: int, rng: np.random.Generator
         high = shift_hz(low, PURE_FIFTH_CENTS + float(rng.uniform(-15.0, 15.0)))
         if max(abs(cents_between(one.hz, low)), abs(cents_between(other.hz, high))) > FURTHEST_CENTS:
             continue
-        below, above = _on(one, low), _on(other, high)
+        below, above = put_on(one, low, RATE_HZ), put_on(other, high, RATE_HZ)
         length = min(len(below), len(above))
         alone = [
             hear(_sound(part[:length]), INSTRUMENTS[kind], string=name)
@@ -76,13 +75,6 @@ def _pairs(how: str, found: list[Measured], count: int, rng: np.random.Generator
     why = ", ".join(f"{reason} {times}" for reason, times in refused.most_common())
     middle, most = np.percentile(errors or [np.nan], (50, 95))
     print(f"{how:8s} heard {len(errors)}, refused {sum(refused.values())} ({why}); error {middle:.2f}, 95 % {most:.2f}")
-
-
-def _on(note: Measured, hz: float) -> Samples:
-    """The note at another pitch, as loud as it can be."""
-    length = max(1000, round(len(note.note.samples) * RATE_HZ / note.note.rate_hz * note.hz / hz))
-    sound = resample(note.note.samples, length)
-    return np.asarray(0.5 * sound / np.abs(sound).max())
 
 
 def _sound(samples: Samples) -> Sound:

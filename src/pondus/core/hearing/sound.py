@@ -58,8 +58,9 @@ def at_working_rate(sound: Sound) -> Sound:
     factor = int(sound.rate_hz // WORKING_RATE_HZ)
     if factor < 2 or len(samples) == 0:
         return Sound(samples, sound.rate_hz)
-    taps = _low_pass(int(sound.rate_hz), factor)
-    return Sound(_every(np.pad(samples, len(taps) // 2), taps, factor), sound.rate_hz / factor)
+    rate_hz = int(sound.rate_hz)
+    half = len(_low_pass(rate_hz, factor)) // 2
+    return Sound(_reduced(np.pad(samples, half), rate_hz, factor), sound.rate_hz / factor)
 
 
 class Reducer:
@@ -71,8 +72,8 @@ class Reducer:
     def __init__(self, rate_hz: int) -> None:
         self.factor = max(1, rate_hz // WORKING_RATE_HZ)
         self.rate_hz = rate_hz / self.factor
-        self._filter = _low_pass(rate_hz, self.factor)
-        self._tail = np.zeros(len(self._filter) - 1, dtype=np.float32)
+        self._from_hz = rate_hz
+        self._tail = np.zeros(len(_low_pass(rate_hz, self.factor)) - 1, dtype=np.float32)
 
     def reduce(self, block: NDArray[np.float32]) -> NDArray[np.float32]:
         """The block at the working rate: shape (len(block) / factor,), late by half the filter."""
@@ -80,31 +81,31 @@ class Reducer:
             return block
         whole = np.concatenate([self._tail, block])
         self._tail = whole[len(whole) - len(self._tail) :]
-        return _every(whole, self._filter, self.factor)
+        return _reduced(whole, self._from_hz, self.factor)
 
 
-def _every(samples: NDArray[np.float32], taps: NDArray[np.float32], factor: int) -> NDArray[np.float32]:
-    """The samples through a filter, every ``factor``-th of what comes out, where the filter lies within them: many outputs at
-    a time as one product of matrices, several times as fast as one after the other.
+def _reduced(samples: NDArray[np.float32], rate_hz: int, factor: int) -> NDArray[np.float32]:
+    """The samples through the low pass, every ``factor``-th of what comes out, where the filter lies within them: many outputs
+    at a time as one product of matrices, several times as fast as one after the other.
     """
-    count = (len(samples) - len(taps)) // factor + 1
+    count = (len(samples) - len(_low_pass(rate_hz, factor))) // factor + 1
     if count < 1:
         return np.zeros(0, dtype=np.float32)
-    width = (OUTPUTS_AT_ONCE - 1) * factor + len(taps)
+    beside = _low_pass_beside_itself(rate_hz, factor)
     step = OUTPUTS_AT_ONCE * factor
     rows = -(-count // OUTPUTS_AT_ONCE)
-    filled = np.pad(samples, (0, max(0, (rows - 1) * step + width - len(samples))))
-    windows = np.lib.stride_tricks.sliding_window_view(filled, width)[::step][:rows]
-    return np.asarray((windows @ _shifted(taps.tobytes(), factor)).ravel()[:count])
+    filled = np.pad(samples, (0, max(0, (rows - 1) * step + len(beside) - len(samples))))
+    windows = np.lib.stride_tricks.sliding_window_view(filled, len(beside))[::step][:rows]
+    return np.asarray((windows @ beside).ravel()[:count])
 
 
 @lru_cache(maxsize=16)
-def _shifted(taps: bytes, factor: int) -> NDArray[np.float32]:
-    """A filter beside itself, each time ``factor`` samples later: shape (inputs, `OUTPUTS_AT_ONCE`)."""
-    column = np.frombuffer(taps, dtype=np.float32)
-    matrix = np.zeros(((OUTPUTS_AT_ONCE - 1) * factor + len(column), OUTPUTS_AT_ONCE), dtype=np.float32)
+def _low_pass_beside_itself(rate_hz: int, factor: int) -> NDArray[np.float32]:
+    """The low pass `OUTPUTS_AT_ONCE` times, each time ``factor`` samples later: shape (inputs, outputs)."""
+    taps = _low_pass(rate_hz, factor)
+    matrix = np.zeros(((OUTPUTS_AT_ONCE - 1) * factor + len(taps), OUTPUTS_AT_ONCE), dtype=np.float32)
     for place in range(OUTPUTS_AT_ONCE):
-        matrix[place * factor : place * factor + len(column), place] = column
+        matrix[place * factor : place * factor + len(taps), place] = taps
     return matrix
 
 
@@ -113,7 +114,7 @@ def _low_pass(rate_hz: float, factor: int) -> NDArray[np.float32]:
     """A filter that passes 5 kHz and stops, 60 dB down, what would fold onto it."""
     if factor == 1:
         return np.ones(1, dtype=np.float32)
-    from scipy.signal import firwin, kaiserord  # takes long to load, and only sound that comes in live needs it
+    from scipy.signal import firwin, kaiserord  # takes long to load; slower sound does without
 
     stop_hz = rate_hz / factor - PASS_HZ
     taps, beta = kaiserord(60.0, (stop_hz - PASS_HZ) / (rate_hz / 2.0))
