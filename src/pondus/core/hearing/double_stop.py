@@ -82,7 +82,7 @@ STEADY_WITHIN_CENTS, NEAR_MIDDLE_CENTS = 3.0, 6.0
 """As with one string, in `hear`."""
 JITTER_ALLOWED_CENTS = 2.0
 """From frame to frame, that widens these bounds: noise, not movement."""
-ERROR_AT_MOST_CENTS = 1.5
+ERROR_AT_MOST_CENTS = 2.0
 """A fifth known worse than this can't tell pure from tempered (1.955 cents apart)."""
 WEAKEST_DB = 30.0
 """A partial this far under the loudest may be the other string's shadow."""

@@ -362,7 +362,7 @@ def _disagreement(off: Floats, fitted: Fit) -> float:
     near = np.abs(off) < AROUND_MIDDLE_CENTS
     if not near.any():
         return 0.0
-    return float(np.sqrt(np.average(off[near] ** 2, weights=fitted.strength[near] ** 2 + 1e-30)))
+    return float(np.sqrt(np.average(off[near] ** 2, weights=fitted.strength[near] + 1e-15)))
 
 
 def _by_the_first(off: Floats, fitted: Fit) -> float:

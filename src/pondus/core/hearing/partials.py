@@ -29,6 +29,9 @@ AGREE_CENTS, AGREE_CENTS_PER_ORDER2 = 4.0, 0.04
 CENTS_FOLLOWED = 40.0
 """A slide of this much from frame to frame must not turn a partial's phase past half a turn, where it would seem still."""
 FLOOR_CENTS = 0.05
+FITTED_TIMES = 4
+FAINTEST = 1e-6
+"""Of the loudest partial's level: what is weaker counts as that."""
 CENTS_PER_LN = 1200.0 / math.log(2.0)
 LAGS = (1, 2, 6, 12, 24)
 
@@ -158,8 +161,9 @@ def one_string(offsets: Floats, orders: Floats, strength: Floats, errors: Floats
     """
     usable = strength > 0.0
     base, agreeing = _anchor(offsets, orders, strength)
-    weights = np.where(usable & agreeing, 1.0 / (np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2), 0.0)
-    cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, weights)
+    party = usable & agreeing
+    variances = np.where(usable, errors, 1.0) ** 2 + FLOOR_CENTS**2
+    cents, stiffness, error, robust = _weighted_fit(offsets - base, orders, party, variances, strength)
     return base + cents, stiffness, error, robust
 
 
@@ -223,11 +227,20 @@ def _steady_pairs(steady: Bools, lag: int) -> Bools:
     return np.asarray(gaps[lag + 1 :] - gaps[: -lag - 1] == 0)
 
 
-def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[float, float, float, Floats]:
-    """First partial (cents), B, standard error (cents) and the weights as outliers left them."""
+def _weighted_fit(
+    offsets: Floats, orders: Floats, party: Bools, variances: Floats, strength: Floats
+) -> tuple[float, float, float, Floats]:
+    """First partial (cents), B, standard error (cents) and the weights as outliers left them.
+
+    How surely a partial is known (``variances``, cents²) doesn't say how far it lies off its string: a body pulls it, another
+    player's steady bow sits on it. That scatter is found from all of them (as between studies in a random-effects
+    analysis: DerSimonian and Laird, 1986) and added, to a weak partial's variance more than to a loud one's.
+    """
     stretch = 0.5 * CENTS_PER_LN * (orders**2 - 1.0)
-    robust, cents, stiffness, error = weights, 0.0, 0.0, 0.0
-    for _ in range(4):
+    level = np.maximum(strength / max(float(strength.max(initial=0.0)), 1e-30), FAINTEST)
+    robust = np.where(party, 1.0 / variances, 0.0)
+    cents = stiffness = error = 0.0
+    for _ in range(FITTED_TIMES):
         total, leans = float(robust.sum()) + 1e-12, float(robust @ stretch)
         bends = float(robust @ stretch**2) + 1.0 / STIFFNESS_PRIOR**2
         lies, tilts = float(robust @ offsets), float((robust * stretch) @ offsets)
@@ -236,9 +249,18 @@ def _weighted_fit(offsets: Floats, orders: Floats, weights: Floats) -> tuple[flo
         error = math.sqrt(bends / whole)
         if stiffness < 0.0:
             cents, stiffness = lies / total, 0.0
-        pull = np.abs(offsets - cents - stiffness * stretch) * np.sqrt(weights)
-        robust = weights * np.minimum(1.0, 2.0 / np.maximum(pull, 1e-9))
+        off = np.abs(offsets - cents - stiffness * stretch)
+        weights = np.where(party, 1.0 / (variances + _scatter(off, variances, level, party) / level), 0.0)
+        robust = weights * np.minimum(1.0, 2.0 / np.maximum(off * np.sqrt(weights), 1e-9))
     return cents, stiffness, error, robust
+
+
+def _scatter(off: Floats, variances: Floats, level: Floats, party: Bools) -> float:
+    """How far partials lie off their string beyond what they are known to, the loudest one, in cents²; 0 of one or two."""
+    if party.sum() < 3:
+        return 0.0
+    size = 1.4826 * float(np.median(off[party] * np.sqrt(level[party])))
+    return max(0.0, size**2 - float(np.median(variances[party] * level[party])))
 
 
 def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) -> Floats:
