@@ -99,7 +99,7 @@ def _notes_of(path: Path) -> Iterator[Note]:
 
 def key_heard(samples: Samples, rate_hz: int) -> int:
     """The nearest key by an estimator of its own (basses' and banjos' names don't tell octaves)."""
-    hz = librosa.yin(samples, fmin=30.0, fmax=1500.0, sr=rate_hz, frame_length=4096, hop_length=512)
+    hz = librosa.yin(samples, fmin=30.0, fmax=3500.0, sr=rate_hz, frame_length=4096, hop_length=512)
     level = librosa.feature.rms(y=samples, frame_length=4096, hop_length=512)[0][: len(hz)]
     return round(69.0 + 12.0 * float(np.log2(np.median(hz[level > 0.1 * level.max()]) / 440.0)))
 

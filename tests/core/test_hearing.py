@@ -121,6 +121,23 @@ class TestWeakOddPartials(HearingTest):
             self.assertEqual(multiple / 2.0, sounds)
 
 
+class TestTwoNotes(HearingTest):
+    def test_own_partials_however_faint_make_it_one_string(self) -> None:
+        hz = 99.0
+        faint = fading(hz, (-37.0, 0.0, -9.0, -19.0, -37.0, -30.0, -47.0, -29.0, -32.0, -38.0, -54.0, -40.0, -37.0))
+        both = mixed(fading(2.0 * hz, (0.0, -10.0, -15.0)), fading(3.0 * hz, (0.0, -10.0, -15.0)), below_db=0.0)
+        room = white_noise(len(faint), self.rng)
+        self.assert_heard(heard(mixed(faint, room, below_db=55.0), "cello"), hz, BOWED_CENTS)
+        self.assert_refused(heard(mixed(both, room, below_db=55.0), "cello"), "not-a-string")
+
+    def test_a_loud_line_close_to_a_partial_is_another_string(self) -> None:
+        hz = targets_hz(INSTRUMENTS["cello"])["C"]
+        alone = fading(hz, (-3.0, 0.0, -20.0, -8.0, -10.0, -12.0, -14.0))
+        beside = fading(3.0 * hz * shift_hz(1.0, 36.0), (0.0, -40.0))
+        self.assert_heard(heard(mixed(alone, beside, below_db=25.0), "cello"), hz, 1.0)
+        self.assert_refused(heard(mixed(alone, beside, below_db=0.0), "cello"), "not-a-string")
+
+
 class TestSpread(HearingTest):
     def test_a_pluck_that_slides_is_told_to_be_less_certain(self) -> None:
         spreads = [

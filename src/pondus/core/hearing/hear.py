@@ -17,6 +17,7 @@ from pondus.core.hearing.one_string import is_mains, is_one_string, is_two_notes
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
     HOP_SECONDS,
+    SCALED_DEVIATION,
     Demodulated,
     Fit,
     demodulate,
@@ -95,6 +96,8 @@ loudest, and known to so many cents. Not three: whoever reads it so may have rea
 """
 DISAGREE_AT_MOST_CENTS = 10.0
 """Partials that lie further from the one string fitted to them, the loud ones more, are two strings'."""
+ELSEWHERE_CENTS, ELSEWHERE_AT_MOST = 16.0, 0.3
+"""So they are where so much of their power lies that far off; a body's air pulls a string's first one by up to 12 cents."""
 STRICT_SHARE = 0.5
 """The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
 the turning points.
@@ -103,6 +106,8 @@ SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
 """A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
 by 9 to 44.
 """
+CERTAIN_CENTS, CERTAIN_TO_CENTS = 2.5, 1.0
+"""A partial that lies this near to the string and is known so well is the string's own, however weak."""
 AROUND_MIDDLE_CENTS = 35.0
 """What lies further from the middle belongs to another note, or to none."""
 SWAY_OF_NOISE = 1.3
@@ -140,13 +145,14 @@ class Refusal:
 
 @dataclass(frozen=True)
 class _Pitch:
-    """``levels``: of each partial of ``orders``, while it was heard: shape (partials,). ``unsteady_cents``: as much of the
-    spread as makes a reading less sure.
+    """``levels``: of each partial of ``orders``, while it was heard, and ``certain``: whether it is known to lie on the string:
+    shape (partials,). ``unsteady_cents``: as much of the spread as makes a reading less sure.
     """
 
     hz: float
     orders: Floats
     levels: Floats
+    certain: Bools
     spread_cents: float
     unsteady_cents: float
     seconds_steady: float
@@ -186,7 +192,7 @@ def hear(
         below < -BELOW_LOWEST_CENTS
         or above > ABOVE_HIGHEST_CENTS
         or is_mains(found.hz, found.level_spread_db)
-        or is_two_notes(found.hz, found.orders, found.levels, targets)
+        or is_two_notes(found.hz, found.orders, found.levels, found.certain, targets)
     ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
@@ -337,7 +343,7 @@ def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Refusal
 
 def _spread(track: Floats) -> float:
     """How much a pitch wandered, in cents (median absolute deviation, scaled)."""
-    return 1.4826 * float(np.median(np.abs(track - np.median(track))))
+    return SCALED_DEVIATION * float(np.median(np.abs(track - np.median(track))))
 
 
 def _from_the_loud(track: Floats, usable: Bools, steady: Bools, demodulated: Demodulated) -> float:
@@ -363,6 +369,12 @@ def _disagreement(off: Floats, fitted: Fit) -> float:
     if not near.any():
         return 0.0
     return float(np.sqrt(np.average(off[near] ** 2, weights=fitted.strength[near] + 1e-15)))
+
+
+def _power_elsewhere(off: Floats, fitted: Fit) -> float:
+    """How much of the partials' power lies off the string that is fitted to them."""
+    power = np.square(fitted.strength)
+    return float(power[np.abs(off) > ELSEWHERE_CENTS].sum() / max(float(power.sum()), 1e-30))
 
 
 def _by_the_first(off: Floats, fitted: Fit) -> float:
@@ -392,7 +404,12 @@ def _steady_pitch(
         return Refusal("noisy")
     off = _off_the_string(final, demodulated.orders)
     disagreement = _disagreement(off, final)
-    if disagreement > DISAGREE_AT_MOST_CENTS or not is_one_string(sound, final.hz, demodulated, steady):
+    elsewhere = _power_elsewhere(off, final)
+    if (
+        disagreement > DISAGREE_AT_MOST_CENTS
+        or elsewhere > ELSEWHERE_AT_MOST
+        or not is_one_string(sound, final.hz, demodulated, steady)
+    ):
         return Refusal("not-a-string")
     loud = _from_the_loud(centred, usable, steady, demodulated)
     wandered = math.hypot(_spread(centred[steady]), loud / MEANT_OTHERWISE)
@@ -401,6 +418,7 @@ def _steady_pitch(
         hz=final.hz,
         orders=demodulated.orders,
         levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
+        certain=(np.abs(off) < CERTAIN_CENTS) & (final.off_by_cents < CERTAIN_TO_CENTS),
         spread_cents=max(math.hypot(wandered, disagreement), _by_the_first(off, final) / SPREADS_HOLD),
         unsteady_cents=math.hypot(wandered, disagreement / MEANT_OTHERWISE),
         seconds_steady=float(steady.sum() * HOP_SECONDS),
@@ -423,7 +441,7 @@ def _fluctuation(track: Floats, usable: Bools) -> float:
     if usable.sum() < 4:
         return 0.0
     jumps = np.diff(track)[usable[1:]]
-    return 1.4826 * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
+    return SCALED_DEVIATION * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
 
 
 def _drift(track: Floats, steady: Bools) -> float:

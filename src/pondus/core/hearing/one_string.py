@@ -26,6 +26,8 @@ PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
 """How near two open neighbours must be for a pitch an octave below the lower one to be theirs together; how much of all
 partials' levels, and of the loudest, a string has in those that are neither's.
 """
+OWN_CERTAIN = 3
+"""So many that are neither's, however weak, lie on one string only if there is one: noise doesn't."""
 RATIOS = ((2, 3), (2, 5), (3, 4), (3, 5), (4, 5), (5, 6))
 """Of two notes that share a period."""
 
@@ -39,10 +41,10 @@ def is_mains(hz: float, level_spread_db: float) -> bool:
     )
 
 
-def is_two_notes(hz: float, orders: Floats, levels: Floats, targets: dict[str, float]) -> bool:
+def is_two_notes(hz: float, orders: Floats, levels: Floats, certain: Bools, targets: dict[str, float]) -> bool:
     """Two notes in a simple ratio repeat together at a pitch below both, of which they have only the partials that are
-    multiples of theirs. Two open neighbours are looked at more closely. ``levels``: of each partial of ``orders``, shape
-    (partials,), at ``hz``; ``targets``: the instrument's strings in Hz.
+    multiples of theirs. Two open neighbours are looked at more closely. ``levels``: of each partial of ``orders``, and
+    ``certain``: whether it is known to lie on a string of ``hz``: shape (partials,). ``targets``: the strings in Hz.
     """
     loudest = float(levels.max(initial=0.0))
     near_neighbours = any(
@@ -52,7 +54,8 @@ def is_two_notes(hz: float, orders: Floats, levels: Floats, targets: dict[str, f
     )
     for low, high in RATIOS:
         own = (orders % low != 0) & (orders % high != 0)
-        if float(levels[own].max(initial=0.0)) < OWN_PARTIALS_LEAST * loudest:
+        weak = float(levels[own].max(initial=0.0)) < OWN_PARTIALS_LEAST * loudest
+        if weak and (own & certain).sum() < OWN_CERTAIN:
             return True
         if near_neighbours and (low, high) == (2, 3) and levels[own].sum() < OWN_PARTIALS_SHARE * levels.sum():
             return True

@@ -30,6 +30,8 @@ CENTS_FOLLOWED = 40.0
 """A slide of this much from frame to frame must not turn a partial's phase past half a turn, where it would seem still."""
 FLOOR_CENTS = 0.05
 FITTED_TIMES = 4
+SCALED_DEVIATION = 1.4826
+"""A median absolute deviation times this is a normal distribution's standard deviation."""
 FAINTEST = 1e-6
 """Of the loudest partial's level: what is weaker counts as that."""
 CENTS_PER_LN = 1200.0 / math.log(2.0)
@@ -197,6 +199,7 @@ def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longe
     size = np.abs(phasors)
     at_least = np.maximum(size, 0.25 * typical + 1e-15)
     unit, size = phasors / at_least, size / at_least
+    back = np.conj(unit)
     shift: Floats = np.zeros(len(around))
     errors: Floats = np.full(len(around), np.inf)
     for lag in (each for each in LAGS if each <= longest_lag):
@@ -205,8 +208,9 @@ def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longe
             break
         span = lag * HOP_SECONDS
         turned = np.exp(-2j * np.pi * shift * span)
-        mean = np.einsum("ij,ij->j", unit[starts + lag], np.conj(unit[starts])) * turned / len(starts)
-        whole = np.einsum("ij,ij->j", size[starts + lag], size[starts]) / len(starts)
+        now, later = _rows(starts), _rows(starts + lag)
+        mean = np.einsum("ij,ij->j", unit[later], back[now]) * turned / len(starts)
+        whole = np.einsum("ij,ij->j", size[later], size[now]) / len(starts)
         evenness = np.clip(np.abs(mean) / np.maximum(whole, 1e-12), 1e-6, 1.0 - 1e-9)
         spread = np.sqrt(-2.0 * np.log(evenness))
         independent = max(1.0, len(starts) / 4.0)
@@ -217,6 +221,11 @@ def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longe
         shift = np.where(safe, refined, shift)
         errors = np.where(safe, error, errors)
     return around + shift, errors
+
+
+def _rows(places: NDArray[np.intp]) -> slice | NDArray[np.intp]:
+    """The same rows as a slice, where they follow each other: nothing is copied then."""
+    return slice(places[0], places[-1] + 1) if places[-1] - places[0] + 1 == len(places) else places
 
 
 def _steady_pairs(steady: Bools, lag: int) -> Bools:
@@ -236,9 +245,10 @@ def _weighted_fit(
     player's steady bow sits on it. That scatter is found from all of them (as between studies in a random-effects
     analysis: DerSimonian and Laird, 1986) and added, to a weak partial's variance more than to a loud one's.
     """
-    stretch = 0.5 * CENTS_PER_LN * (orders**2 - 1.0)
-    level = np.maximum(strength / max(float(strength.max(initial=0.0)), 1e-30), FAINTEST)
-    robust = np.where(party, 1.0 / variances, 0.0)
+    level = np.maximum(strength[party] / max(float(strength.max(initial=0.0)), 1e-30), FAINTEST)
+    offsets, stretch, variances = offsets[party], 0.5 * CENTS_PER_LN * (orders[party] ** 2 - 1.0), variances[party]
+    root, known = np.sqrt(level), _middle(variances * level)
+    robust = 1.0 / variances
     cents = stiffness = error = 0.0
     for _ in range(FITTED_TIMES):
         total, leans = float(robust.sum()) + 1e-12, float(robust @ stretch)
@@ -250,17 +260,18 @@ def _weighted_fit(
         if stiffness < 0.0:
             cents, stiffness = lies / total, 0.0
         off = np.abs(offsets - cents - stiffness * stretch)
-        weights = np.where(party, 1.0 / (variances + _scatter(off, variances, level, party) / level), 0.0)
+        scatter = max(0.0, (SCALED_DEVIATION * _middle(off * root)) ** 2 - known) if len(off) > 2 else 0.0
+        weights = 1.0 / (variances + scatter / level)
         robust = weights * np.minimum(1.0, 2.0 / np.maximum(off * np.sqrt(weights), 1e-9))
-    return cents, stiffness, error, robust
+    of_all: Floats = np.zeros(len(orders))
+    of_all[party] = robust
+    return cents, stiffness, error, of_all
 
 
-def _scatter(off: Floats, variances: Floats, level: Floats, party: Bools) -> float:
-    """How far partials lie off their string beyond what they are known to, the loudest one, in cents²; 0 of one or two."""
-    if party.sum() < 3:
-        return 0.0
-    size = 1.4826 * float(np.median(off[party] * np.sqrt(level[party])))
-    return max(0.0, size**2 - float(np.median(variances[party] * level[party])))
+def _middle(values: Floats) -> float:
+    """The median of a few values; 0 of none."""
+    ordered, half = np.sort(values), len(values) // 2
+    return 0.5 * float(ordered[half] + ordered[-half - 1]) if half else float(ordered.sum())
 
 
 def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) -> Floats:
