@@ -11,8 +11,10 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.soundfonts import FREEPATS, LONGEST_SECONDS, OTHER_PLUCKED, Note
+from bench.soundfonts import LONGEST_SECONDS, OTHER_PLUCKED, Note
 
+FREEPATS = Path("/usr/share/midi/freepats/Tone_000")
+PACKAGES = {"freepats": FREEPATS}
 HEADER, OF_SAMPLE, SAMPLES_AT = 239, 96, 198
 _SORTS = {
     "040_Violin": "violin", "042_Cello": "cello", "045_Pizzicato_Strings": "plucked section",

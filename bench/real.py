@@ -19,9 +19,11 @@ import librosa
 import numpy as np
 from scipy.signal import resample
 
+from bench import patches, soundfonts, untouched
 from bench.packed import BOWED_BASS, packed_notes
 from bench.patches import patch_notes
 from bench.soundfonts import Note, missing, notes
+from bench.untouched import untouched_notes
 from pondus.core.hearing.hear import Reading, Refusal, hear
 from pondus.core.hearing.live import Listener, Look, Settled
 from pondus.core.hearing.sound import sound_from
@@ -170,7 +172,24 @@ ROOMS: dict[str, Room] = {
 }
 
 
-SOURCES: dict[str, Callable[[], Iterator[Note]]] = {"soundfonts": notes, "patches": patch_notes, "packed": packed_notes}
+SOURCES: dict[str, Callable[[], Iterator[Note]]] = {
+    "soundfonts": notes,
+    "patches": patch_notes,
+    "packed": packed_notes,
+    "untouched": untouched_notes,
+}
+PACKAGES = {"soundfonts": soundfonts.PACKAGES, "patches": patches.PACKAGES, "untouched": untouched.PACKAGES}
+"""What Debian packages the sources need; those of the npm registry are fetched.
+"""
+
+
+def notes_of(source: str) -> list[Note]:
+    """All notes of a source. Raises SystemExit that names its packages where they aren't there."""
+    if absent := missing(PACKAGES.get(source, {})):
+        raise SystemExit(
+            f"These notes come from Debian's packages; install them first: apt-get install {' '.join(absent)}"
+        )
+    return list(SOURCES[source]())
 
 
 def main() -> None:
@@ -179,15 +198,11 @@ def main() -> None:
     options.add_argument("--seed", type=int, default=1)
     options.add_argument("--room", choices=list(ROOMS), help="this one alone")
     options.add_argument(
-        "--source", choices=list(SOURCES), default="soundfonts", help="which notes; packed: from the npm registry"
+        "--source", choices=list(SOURCES), default="soundfonts", help="which notes; packed: npm's; untouched: look last"
     )
     options.add_argument("--named", action="store_true", help="tell the hearing which string it is")
     given = options.parse_args()
-    if missing():
-        raise SystemExit(
-            f"Real notes come from Debian's packages; install them first: apt-get install {' '.join(missing())}"
-        )
-    found = [measured(note) for note in SOURCES[given.source]()]
+    found = [measured(note) for note in notes_of(given.source)]
     print(f"{len(found)} notes, {sum(each.sway_cents < STILL_CENTS for each in found)} of them still")
     print(
         f"\n{'':19s}{'':24s}{'notes':>5s} {'refused':>7s} {'apart':>7s} {'95 %':>7s} {'gross':>5s} {'kept':>8s} {'sure':>5s}"

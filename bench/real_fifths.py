@@ -11,8 +11,7 @@ from collections import Counter, defaultdict
 
 import numpy as np
 
-from bench.real import ROOMS, SOURCES, STILL_CENTS, Measured, cases, measured, put_on
-from bench.soundfonts import missing
+from bench.real import ROOMS, SOURCES, STILL_CENTS, Measured, cases, measured, notes_of, put_on
 from pondus.core.hearing.double_stop import FifthRefusal, hear_any_fifth, hear_fifth
 from pondus.core.hearing.hear import Refusal, hear
 from pondus.core.hearing.sound import Sound, sound_from
@@ -30,9 +29,7 @@ def main() -> None:
     options.add_argument("--pairs", type=int, default=200)
     options.add_argument("--seed", type=int, default=2)
     given = options.parse_args()
-    if given.source != "packed" and missing():
-        raise SystemExit(f"Install first: apt-get install {' '.join(missing())}")
-    notes = [note for note in SOURCES[given.source]() if "section" not in note.sort]
+    notes = [note for note in notes_of(given.source) if "section" not in note.sort]
     found = [each for each in map(measured, notes) if each.sway_cents < STILL_CENTS]
     by_kind: dict[str, list[Measured]] = defaultdict(list)
     for each in found:

@@ -19,10 +19,9 @@ import numpy as np
 from pondus.core.simulated.sound import Samples
 
 FOLDER = Path("/usr/share/sounds/sf2")
-FREEPATS = Path("/usr/share/midi/freepats/Tone_000")
 PACKAGES = {
-    "FluidR3_GM.sf2": "fluid-soundfont-gm",
-    "MuseScore_General_Full.sf2": "musescore-general-soundfont-lossless",
+    "fluid-soundfont-gm": FOLDER / "FluidR3_GM.sf2",
+    "musescore-general-soundfont-lossless": FOLDER / "MuseScore_General_Full.sf2",
 }
 LONGEST_SECONDS = 3.0
 SEMITONES = {"C": 0, "C#": 1, "D": 2, "D#": 3, "E": 4, "F": 5, "F#": 6, "G": 7, "G#": 8, "A": 9, "A#": 10, "B": 11}
@@ -57,20 +56,20 @@ class Note:
     rate_hz: int
 
 
-def missing() -> list[str]:
-    """The packages that aren't there."""
-    there = {**{package: FOLDER / file for file, package in PACKAGES.items()}, "freepats": FREEPATS}
-    return [package for package, path in there.items() if not path.exists()]
+def missing(packages: dict[str, Path]) -> list[str]:
+    """Which of these packages aren't there, by a file of each."""
+    return [package for package, path in packages.items() if not path.exists()]
 
 
 def notes() -> Iterator[Note]:
     """All notes of strings in the soundfonts that are there, one channel of each."""
-    for file in PACKAGES:
-        if (FOLDER / file).exists():
-            yield from _notes_of(FOLDER / file)
+    for path in PACKAGES.values():
+        if path.exists():
+            yield from _notes_of(path)
 
 
-def _notes_of(path: Path) -> Iterator[Note]:
+def raw_samples(path: Path) -> Iterator[tuple[str, Samples, int, int, int]]:
+    """Each sample's name, values, rate, key and kind (1: mono, 2: the right of a pair)."""
     content = path.read_bytes()
     lists = dict(_lists(content))
     at, size = lists[b"smpl"]
@@ -78,23 +77,23 @@ def _notes_of(path: Path) -> Iterator[Note]:
     at, size = lists[b"shdr"]
     for place in range(at, at + size - 46, 46):
         raw, start, end, _, _, rate, key, _, _, kind = struct.unpack("<20sIIIIIBbHH", content[place : place + 46])
-        name = raw.split(b"\0")[0].decode("latin1")
         whole = samples[start : min(end, start + int(LONGEST_SECONDS * rate))].astype(np.float64) / 32768.0
+        yield raw.split(b"\0")[0].decode("latin1"), whole, rate, key, kind
+
+
+def _notes_of(path: Path) -> Iterator[Note]:
+    for name, whole, rate, key, kind in raw_samples(path):
         fluid, general = _FLUID.match(name), _GENERAL.match(name)
         if path.name.startswith("Fluid"):
             if _PLUCKED.match(name):
                 of = _NAMED.match(name)
                 named = None if of is None else 12 * (int(of[3]) + _NAMED_OCTAVES[of[1]]) + SEMITONES[of[2]]
                 yield Note(name, OTHER_PLUCKED, key_heard(whole, rate) if named is None else named, whole, rate)
-            if fluid is None:
-                continue
-            sort = fluid[1]
-            key = 12 * (int(fluid[3]) + _FLUID_OCTAVES[sort]) + SEMITONES[fluid[2]]
-        elif general is None or kind == 2 or name.endswith("R"):  # the right channel of a pair
-            continue
-        else:
-            sort = general[1]
-        yield Note(name, _SORTS[sort], key, whole, rate)
+            if fluid is not None:
+                octave = int(fluid[3]) + _FLUID_OCTAVES[fluid[1]]
+                yield Note(name, _SORTS[fluid[1]], 12 * octave + SEMITONES[fluid[2]], whole, rate)
+        elif general is not None and kind != 2 and not name.endswith("R"):  # not the right channel of a pair
+            yield Note(name, _SORTS[general[1]], key, whole, rate)
 
 
 def key_heard(samples: Samples, rate_hz: int) -> int:
