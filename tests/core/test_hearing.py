@@ -137,6 +137,18 @@ class TestTwoNotes(HearingTest):
         self.assert_heard(heard(mixed(alone, beside, below_db=25.0), "cello"), hz, 1.0)
         self.assert_refused(heard(mixed(alone, beside, below_db=0.0), "cello"), "not-a-string")
 
+    def test_an_open_neighbour_touched_too_is_told_where_it_hides_in_the_partials_they_share(self) -> None:
+        targets = targets_hz(INSTRUMENTS["cello"])
+        for lower, upper, weak in (("C", "G", -10.0), ("G", "D", -13.0)):
+            one = fading(targets[lower], (weak + 2.0, weak, 0.0, weak, weak - 2.0, -8.0, weak - 4.0))
+            other = fading(targets[upper] * shift_hz(1.0, 5.0), (weak, 0.0, weak - 1.0, -10.0, weak - 3.0, -12.0))
+            room = white_noise(len(one), self.rng)
+            with self.subTest(strings=(lower, upper)):
+                together = mixed(mixed(one, other, below_db=0.0), room, below_db=40.0)
+                self.assert_refused(heard(together, "cello"), "not-a-string")
+                aside = mixed(mixed(one, other, below_db=15.0), room, below_db=40.0)
+                self.assert_heard(heard(aside, "cello"), targets[lower], 2.0)
+
 
 class TestSpread(HearingTest):
     def test_a_pluck_that_slides_is_told_to_be_less_certain(self) -> None:

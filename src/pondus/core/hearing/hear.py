@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 
 from pondus.core.hearing.octave import OCTAVES_TRIED_BELOW, sounding_multiple
-from pondus.core.hearing.one_string import is_mains, is_one_string, is_two_notes
+from pondus.core.hearing.one_string import Shares, is_mains, is_two_notes, shares
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
     HOP_SECONDS,
@@ -37,6 +37,7 @@ from pondus.core.hearing.steadiness import (
     past_attacks,
     periodic_frames,
 )
+from pondus.core.hearing.two_strings import sounds_with_a_neighbour
 from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ, NearestNote, Spelling, cents_between, nearest_note, shift_hz
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
@@ -106,6 +107,10 @@ SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
 """A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
 by 9 to 44.
 """
+NEIGHBOUR_FROM, NEIGHBOUR_WITHIN_DB = 0.008, 6.0
+"""Where a line between the partials has so much of the power, it may be the open neighbour's that was touched too; as loud as
+that, it spoils the reading.
+"""
 CERTAIN_CENTS, CERTAIN_TO_CENTS = 2.5, 1.0
 """A partial that lies this near to the string and is known so well is the string's own, however weak."""
 AROUND_MIDDLE_CENTS = 35.0
@@ -153,6 +158,7 @@ class _Pitch:
     orders: Floats
     levels: Floats
     certain: Bools
+    whose: Shares
     spread_cents: float
     unsteady_cents: float
     seconds_steady: float
@@ -196,6 +202,10 @@ def hear(
     ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
+    if found.whose.other_line > NEIGHBOUR_FROM and sounds_with_a_neighbour(
+        slower, targets, name, within_db=NEIGHBOUR_WITHIN_DB
+    ):
+        return Refusal("not-a-string")
     return Reading(
         hz=found.hz,
         note=nearest_note(found.hz, a4=a4, spelling=spelling),
@@ -405,11 +415,8 @@ def _steady_pitch(
     off = _off_the_string(final, demodulated.orders)
     disagreement = _disagreement(off, final)
     elsewhere = _power_elsewhere(off, final)
-    if (
-        disagreement > DISAGREE_AT_MOST_CENTS
-        or elsewhere > ELSEWHERE_AT_MOST
-        or not is_one_string(sound, final.hz, demodulated, steady)
-    ):
+    whose = shares(sound, final.hz, demodulated, steady)
+    if disagreement > DISAGREE_AT_MOST_CENTS or elsewhere > ELSEWHERE_AT_MOST or not whose.are_one_strings:
         return Refusal("not-a-string")
     loud = _from_the_loud(centred, usable, steady, demodulated)
     wandered = math.hypot(_spread(centred[steady]), loud / MEANT_OTHERWISE)
@@ -418,6 +425,7 @@ def _steady_pitch(
         hz=final.hz,
         orders=demodulated.orders,
         levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
+        whose=whose,
         certain=(np.abs(off) < CERTAIN_CENTS) & (final.off_by_cents < CERTAIN_TO_CENTS),
         spread_cents=max(math.hypot(wandered, disagreement), _by_the_first(off, final) / SPREADS_HOLD),
         unsteady_cents=math.hypot(wandered, disagreement / MEANT_OTHERWISE),

@@ -1,6 +1,7 @@
 """Whether what sounds is one string of the instrument: neither hum nor two notes at once."""
 
 import math
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -62,9 +63,22 @@ def is_two_notes(hz: float, orders: Floats, levels: Floats, certain: Bools, targ
     return False
 
 
-def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> bool:
-    """Whether the steady part is one string's: most of its power, up to the highest partial looked at, lies at the partials of
-    ``hz``, and no line between them has much.
+@dataclass(frozen=True)
+class Shares:
+    """How much of a sound's power one string makes up, and how much of it the loudest line has that isn't the string's."""
+
+    explained: float
+    other_line: float
+
+    @property
+    def are_one_strings(self) -> bool:
+        """Whether that is enough, and nothing else has much."""
+        return self.explained >= EXPLAINED_AT_LEAST and self.other_line <= OTHER_LINE_AT_MOST
+
+
+def shares(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> Shares:
+    """Whose the power of the steady part is, up to the highest partial looked at: that at the partials of ``hz``, and the
+    loudest line between them.
     """
     at = demodulated.seconds[steady]
     half = demodulated.seconds[0]
@@ -80,7 +94,7 @@ def is_one_string(sound: Sound, hz: float, demodulated: Demodulated, steady: Boo
     width = 2 * math.ceil(LINE_BINS) + 1
     between = np.cumsum(np.where(ours, 0.0, power))
     loudest = float((between[width:] - between[:-width]).max(initial=0.0))
-    return float(power[ours].sum()) >= EXPLAINED_AT_LEAST * whole and loudest <= OTHER_LINE_AT_MOST * whole
+    return Shares(float(power[ours].sum()) / whole, loudest / whole)
 
 
 def _hann_power(samples: Samples) -> Floats:
