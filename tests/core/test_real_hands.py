@@ -106,6 +106,19 @@ class TestTwoAtOnce(HandsTest):
                 self.assertLess(abs(cents_between(heard.hz, hz)), MIDDLE_CENTS)
 
 
+class TestPulledByTheBody(HandsTest):
+    def test_another_player_does_not_move_a_pluck_whose_partials_lie_off_their_string(self) -> None:
+        for kind, name, hz in self.strings() * 3:
+            tone = Tone(hz, 2.0, RATE, weak_fundamental_db=-25.0 if hz < 140.0 else 0.0, stiffness=1e-4)
+            pluck = plucked(tone, self.rng, slide_cents=2.0, pulled_cents=2.0)
+            other = bowed(Tone(hz * 2.0 ** self.rng.uniform(-1.0, 1.0), 2.1, RATE), self.rng)
+            alone, beside = self.heard(kind, pluck), self.heard(kind, mixed(pluck, other, below_db=15.0))
+            with self.subTest(kind=kind, string=name):
+                assert isinstance(alone, Reading), alone
+                if isinstance(beside, Reading):
+                    self.assertLess(abs(cents_between(beside.hz, alone.hz)), MIDDLE_CENTS)
+
+
 class TestOctaves(HandsTest):
     def test_a_pluck_that_dies_into_the_rooms_noise_keeps_its_octave(self) -> None:
         for kind, name, hz in self.strings():

@@ -107,9 +107,9 @@ SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
 """A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
 by 9 to 44.
 """
-NEIGHBOUR_FROM, NEIGHBOUR_WITHIN_DB = 0.008, 6.0
-"""Where a line between the partials has so much of the power, it may be the open neighbour's that was touched too; as loud as
-that, it spoils the reading.
+NEIGHBOUR_WITHIN_DB = ((0.035, 11.0), (0.008, 6.0))
+"""Where a line between the partials has so much of the power, it may be the open neighbour's that was touched too; no more than
+so far under the string, it spoils the reading.
 """
 CERTAIN_CENTS, CERTAIN_TO_CENTS = 2.5, 1.0
 """A partial that lies this near to the string and is known so well is the string's own, however weak."""
@@ -202,9 +202,8 @@ def hear(
     ):
         return Refusal("not-a-string")
     name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
-    if found.whose.other_line > NEIGHBOUR_FROM and sounds_with_a_neighbour(
-        slower, targets, name, within_db=NEIGHBOUR_WITHIN_DB
-    ):
+    within_db = next((db for line, db in NEIGHBOUR_WITHIN_DB if found.whose.other_line > line), None)
+    if within_db is not None and sounds_with_a_neighbour(slower, targets, name, within_db=within_db):
         return Refusal("not-a-string")
     return Reading(
         hz=found.hz,

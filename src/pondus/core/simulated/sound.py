@@ -36,10 +36,14 @@ def _body_gain(partial_hz: Samples, rng: np.random.Generator) -> Samples:
     return np.asarray(0.4 + boost, dtype=np.float64)
 
 
-def _sum_partials(tone: Tone, phase_turns: Samples, envelopes: Samples, rng: np.random.Generator) -> Samples:
+def _sum_partials(
+    tone: Tone, phase_turns: Samples, envelopes: Samples, rng: np.random.Generator, *, pulled_cents: float = 0.0
+) -> Samples:
     """Add partials. ``phase_turns``: shape (n,), the first partial's phase; ``envelopes``: shape (partials, n)."""
     orders = np.arange(1.0, len(envelopes) + 1.0)
     stretch = orders * np.sqrt((1.0 + tone.stiffness * orders**2) / (1.0 + tone.stiffness))
+    if pulled_cents != 0.0:
+        stretch = stretch * 2.0 ** (rng.normal(0.0, pulled_cents, len(orders)) / 1200.0)
     gains = _body_gain(stretch * tone.hz, rng) / orders
     gains[0] *= 10.0 ** (tone.weak_fundamental_db / 20.0)
     starts = rng.uniform(0.0, 1.0, len(orders))
@@ -107,10 +111,12 @@ def plucked(
     decay_seconds: float = 0.8,
     slide_cents: float = 0.0,
     beats_cents: float = 0.0,
+    pulled_cents: float = 0.0,
 ) -> Samples:
     """A plucked string: shape (n,). ``tone.hz`` is the first partial's pitch once the attack has settled;
     ``slide_cents``: how much it goes flat as it dies away over a second; ``beats_cents``: how far its two ways of swinging,
-    towards the bridge and along it, lie apart: what beats then comes and goes by many decibels.
+    towards the bridge and along it, lie apart: what beats then comes and goes by many decibels; ``pulled_cents``: how far its
+    body pulls each partial off the string, one standard deviation (real plucks: 1 to 3, the first by up to 12).
     """
     n = int(tone.seconds * tone.rate_hz)
     time = np.arange(n) / tone.rate_hz
@@ -126,7 +132,7 @@ def plucked(
     if beats_cents != 0.0:
         apart_hz = orders * tone.hz * (2.0 ** (beats_cents / 1200.0) - 1.0)
         envelopes = envelopes * np.cos(np.pi * apart_hz * time[None, :])
-    return _sum_partials(tone, phase, envelopes, rng)
+    return _sum_partials(tone, phase, envelopes, rng, pulled_cents=pulled_cents)
 
 
 def glide(tone: Tone, rng: np.random.Generator, *, by_cents: float) -> Samples:
