@@ -107,7 +107,7 @@ SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
 """A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
 by 9 to 44.
 """
-NEIGHBOUR_WITHIN_DB = ((0.035, 11.0), (0.008, 6.0))
+NEIGHBOUR_WITHIN_DB = ((0.035, 9.0), (0.008, 4.0))
 """Where a line between the partials has so much of the power, it may be the open neighbour's that was touched too; no more than
 so far under the string, it spoils the reading.
 """
