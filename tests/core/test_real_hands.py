@@ -136,6 +136,16 @@ class TestOneSoundingOneReading(HandsTest):
             with self.subTest(kind=kind, string=name):
                 self.assertEqual([each.reading.string for _, each in settled], [name])
 
+    def test_a_short_pluck_is_heard_once_it_is_over(self) -> None:
+        for kind, name, hz in self.strings():
+            if hz < 190.0:
+                continue
+            short = plucked(self.tone(hz, 0.48), self.rng, decay_seconds=0.5)
+            short[-RATE // 50 :] *= np.linspace(1.0, 0.0, RATE // 50)
+            settled, _ = self.live(kind, short)
+            with self.subTest(kind=kind, string=name):
+                self.assertEqual([each.reading.string for _, each in settled], [name])
+
     def test_a_pluck_that_beats_as_it_dies_is_kept_once(self) -> None:
         for kind, name, hz in self.strings():
             apart = min(20.0, 1800.0 * 1.3 / hz)

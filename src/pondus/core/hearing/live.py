@@ -58,9 +58,11 @@ OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
 SEARCHED_CENTS = 800.0
 PERIOD_SECONDS = 0.11
 SAME_PITCH_CENTS = 50.0
-FIRST_TRY_SECONDS, TRY_AGAIN_SECONDS = 0.38, 0.14
+FIRST_TRY_SECONDS, TRY_AGAIN_SECONDS, ENDED_TRY_SECONDS = 0.38, 0.14, 0.25
 SWAYING_TRY_SECONDS, SWAYING_AGAIN_SECONDS = 0.7, 0.25
-"""A whole hearing costs ten looks: it waits until there is enough to hear, and longer where the looks don't agree."""
+"""A whole hearing costs ten looks: it waits until there is enough to hear, and longer where the looks don't agree; less of a
+sounding that is over, as a short pluck soon is.
+"""
 REASON_AFTER_SECONDS = 1.2
 """So long a sounding without a reading is told why."""
 
@@ -259,7 +261,7 @@ class Listener:
     def _is_time(self, look: Look) -> bool:
         """Whether to hear the sounding so far: it has held, or gone on for a while, or has just ended."""
         if look.hz is None:
-            return self._ended >= FIRST_TRY_SECONDS
+            return self._ended >= ENDED_TRY_SECONDS
         agree = look.hears == "steady"
         if self._sounding < self._try_at or not (agree or self._sounding >= SWAYING_TRY_SECONDS):
             return False
