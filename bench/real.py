@@ -179,8 +179,7 @@ SOURCES: dict[str, Callable[[], Iterator[Note]]] = {
     "untouched": untouched_notes,
 }
 PACKAGES = {"soundfonts": soundfonts.PACKAGES, "patches": patches.PACKAGES, "untouched": untouched.PACKAGES}
-"""What Debian packages the sources need; those of the npm registry are fetched.
-"""
+"""What Debian packages the sources need; those of the npm registry are fetched."""
 
 
 def notes_of(source: str) -> list[Note]:
