@@ -209,11 +209,9 @@ def rounds(count: int, seed: int) -> Outcome:
         for each in range(count):
             kind = VICTIMS[each % len(VICTIMS)]
             time.sleep(rng.uniform(0.05, 1.0))
-            pid = _victim(studio, kind, rng)
-            if pid is None:
+            killed = _killed(studio, kind, rng)
+            if killed is None:
                 continue
-            killed = time.monotonic()
-            os.kill(pid, signal.SIGKILL)
             # Entries that were under way may still be answered; what counts is each writer's next.
             _await_kept(studio, writers, killed + 0.3)
             back[kind].append(time.monotonic() - killed)
@@ -228,13 +226,29 @@ def rounds(count: int, seed: int) -> Outcome:
     return _compared(writers, export, dict(back))
 
 
-def _victim(studio: Studio, kind: str, rng: random.Random) -> int | None:
-    """Whom to kill; what was killed just before may only be coming back."""
+def _killed(studio: Studio, kind: str, rng: random.Random) -> float | None:
+    """Kill one of this kind, and say when; None where for long there was none.
+
+    What was killed just before may only be coming back, and what was chosen may have ended by itself meanwhile (a
+    backend lives as long as its connection): then another is looked for.
+    """
     until = time.monotonic() + GIVES_UP_AFTER_SECONDS
-    while (pid := studio.victim(kind, rng)) is None and time.monotonic() < until:
+    while time.monotonic() < until:
+        pid = studio.victim(kind, rng)
+        if pid is not None and killed_now(pid):
+            return time.monotonic()
         studio.see_to_it()
         time.sleep(0.05)
-    return pid
+    return None
+
+
+def killed_now(pid: int) -> bool:
+    """Kill this process; False where it had ended by itself."""
+    try:
+        os.kill(pid, signal.SIGKILL)
+    except ProcessLookupError:
+        return False
+    return True
 
 
 def _await_kept(studio: Studio, writers: list[Writer], since: float) -> None:

@@ -71,7 +71,10 @@ class TestEveryScreen(BrowserTest):
 
     def come(self, screen: str, size: tuple[int, int]) -> Page:
         context = self.browser.new_context(
-            viewport={"width": size[0], "height": size[1]}, color_scheme="light", reduced_motion="reduce"
+            viewport={"width": size[0], "height": size[1]},
+            color_scheme="light",
+            reduced_motion="reduce",
+            service_workers="block",
         )
         self.addCleanup(context.close)
         page = self.open(SCREENS[screen], context=context)
@@ -126,7 +129,7 @@ class TestEveryScreen(BrowserTest):
         """A slow server: nothing but who is there has been answered yet."""
         for screen, address in SCREENS.items():
             with self.subTest(screen=screen):
-                context = self.browser.new_context()
+                context = self.browser.new_context(service_workers="block")
                 waiting = _held_back(context)
                 page = self.open(address, context=context)
                 expect(page.get_by_role("heading", level=1)).to_have_count(1)
