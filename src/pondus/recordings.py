@@ -10,7 +10,14 @@ import soundfile
 from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput, SoundTooLarge, UnreadableSound
-from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Reducer, Sound, sound_from
+from pondus.core.hearing.sound import (
+    HIGHEST_RATE_HZ,
+    LOWEST_RATE_HZ,
+    Reducer,
+    Sound,
+    loudest_channel,
+    sound_from,
+)
 from pondus.core.simulated.voice import How, sounded
 from pondus.core.simulated.weather import STARTS, begun, slipped
 from pondus.core.simulated.wood import made
@@ -63,15 +70,16 @@ def _check_header(opened: soundfile.SoundFile, name: str) -> None:
 
 
 def _reduced(opened: soundfile.SoundFile) -> tuple[NDArray[np.float32], float]:
-    """All of it at the working rate, one channel, and that rate in Hz; shape (n,)."""
-    reducer = Reducer(int(opened.samplerate))
-    size = BLOCK_SECONDS * int(opened.samplerate) // reducer.factor * reducer.factor
+    """The channel with most sound in it, at the working rate, and that rate in Hz; shape (n,)."""
+    reducers = [Reducer(int(opened.samplerate)) for _ in range(int(opened.channels))]
+    factor = reducers[0].factor
     pieces = []
+    size = BLOCK_SECONDS * int(opened.samplerate) // factor * factor
     for block in opened.blocks(blocksize=size, dtype="float32", always_2d=True):
-        mixed = block.mean(axis=1)
-        whole = len(mixed) // reducer.factor * reducer.factor
-        pieces.append(reducer.reduce(mixed[:whole]))
-    return np.concatenate(pieces), reducer.rate_hz
+        whole = block[: len(block) // factor * factor]
+        pieces.append(np.stack([by.reduce(whole[:, place]) for place, by in enumerate(reducers)], axis=1))
+    reduced = np.concatenate(pieces)
+    return np.ascontiguousarray(reduced[:, loudest_channel(reduced)]), reducers[0].rate_hz
 
 
 def _loudest(samples: NDArray[np.float32], rate_hz: float) -> Sound:

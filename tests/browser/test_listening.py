@@ -121,6 +121,21 @@ class TestHandsFree(ListeningTest):
             expect(page.get_by_text("Nothing yet.")).to_be_visible()
             page.get_by_role("button", name="No", exact=True).click()
 
+    def test_what_is_much_softer_is_left_out_until_it_is_said_to_be_ones_own(self) -> None:
+        """Another violin of the class, further away; then the same as if the own one had been moved away."""
+        with self.microphone(self.wav(self.pluck(436.0), 0.1 * self.pluck(290.0))) as context:
+            page = self.add("violin", "Redshank", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Listen").click()
+            expect(page.get_by_role("status").filter(has_text="much softer than your strings")).to_be_visible()
+            page.get_by_role("button", name="Hold").click()
+            expect(page.get_by_role("button", name="D string")).to_have_attribute(
+                "aria-label", "D string, not heard yet"
+            )
+            page.get_by_role("button", name="It was this one").click()
+            expect(page.get_by_role("button", name="D string, flat")).to_be_visible()
+            self.assertEqual(self.complaints, [])
+
     @staticmethod
     def word(off: float) -> str:
         return "settled" if abs(off) <= 3 else ("flat" if off < 0 else "sharp")

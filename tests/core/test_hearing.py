@@ -227,6 +227,18 @@ class TestEveryString(HearingTest):
         self.assert_heard(heard(np.stack([samples, 0.4 * samples], axis=1)), 195.0, BOWED_CENTS)
         self.assert_heard(heard(np.clip(6.0 * samples, -1, 1)), 195.0, BOWED_CENTS)
 
+    def test_two_channels_that_cancel(self) -> None:
+        """A plug that fits one channel the wrong way round; two microphones half a period apart; one with nothing in it."""
+        samples = bowed(Tone(441.0, 1.5, RATE), self.rng)
+        for name, other in {
+            "the wrong way round": -samples,
+            "a millisecond later": np.roll(samples, 50),
+            "empty but for its mean": np.full(len(samples), 0.6),
+        }.items():
+            for channels in ([samples, other], [other, samples]):
+                with self.subTest(name):
+                    self.assert_heard(heard(np.stack(channels, axis=1)), 441.0, BOWED_CENTS)
+
     def test_named_string_is_kept_and_measured_against(self) -> None:
         result = self.assert_heard(heard(bowed(Tone(660.0), self.rng), string="A"), 660.0, BOWED_CENTS)
         self.assertEqual(result.string, "A")

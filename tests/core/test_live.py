@@ -98,6 +98,51 @@ class TestAsking(LiveTest):
         self.assertEqual(self.asks("cello", 130.8), ["octave"])
 
 
+class TestAmongOthers(LiveTest):
+    """Others of a class tune beside it, further from the microphone; things are knocked against."""
+
+    def at_db(self, sound: Samples, level_db: float) -> Samples:
+        """So loud while it is loudest, over 50 ms."""
+        looks = sound[: len(sound) // 2400 * 2400].reshape(-1, 2400)
+        return sound * 10.0 ** (level_db / 20.0) / np.sqrt(np.square(looks).mean(axis=1).max())
+
+    def heard(self, *parts: Samples) -> list[tuple[str, int, str | None]]:
+        said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), np.concatenate(parts))
+        return [(each.reading.string, round(each.reading.hz), each.ask) for each in self.settled(said)]
+
+    def test_what_is_much_softer_than_its_own_strings_is_asked_about(self) -> None:
+        pause = silence(0.7, self.rng)
+        own, softer, another = (
+            self.at_db(self.pluck(hz), db) for hz, db in ((440.0, -18.0), (294.0, -26.0), (651.0, -36.0))
+        )
+        expected = [("A", 440, None), ("E", 651, "softer"), ("D", 294, None)]
+        self.assertEqual(self.heard(own, pause, another, pause, softer, pause), expected)
+        # What comes first has nothing to be compared with.
+        self.assertEqual(self.heard(another, pause, own, pause), [("E", 651, None), ("A", 440, None)])
+
+    def test_a_bow_that_goes_on_beside_it_takes_no_pluck_away(self) -> None:
+        """The neighbour's bow fills every pause and outlasts each pluck; it is asked about, and the plucks are read."""
+        bow = self.at_db(bowed(Tone(207.0, 6.0, RATE), self.rng), -38.0)
+        plucks = np.zeros(len(bow))
+        for at, hz in ((0.6, 440.0), (2.4, 294.0), (4.2, 651.0)):
+            pluck = self.at_db(plucked(Tone(hz, 1.2, RATE), self.rng, decay_seconds=0.35), -17.0)
+            plucks[int(at * RATE) : int(at * RATE) + len(pluck)] += pluck
+        heard = self.heard(bow + plucks, silence(0.5, self.rng))
+        own = [each for each in heard if each[0] != "G"]
+        self.assertEqual(own, [("A", 440, None), ("D", 294, None), ("E", 651, None)])
+        self.assertEqual([ask for string, _, ask in heard[1:] if string == "G" and ask is None], [])
+
+    def test_a_knock_is_no_new_pluck(self) -> None:
+        for hz, loud, at in ((80.0, 0.25, 1.0), (130.0, 0.25, 2.0), (220.0, 0.5, 2.0)):
+            time = np.arange(RATE // 4) / RATE
+            knock = np.sin(2.0 * np.pi * hz * time) * np.exp(-time / 0.06)
+            knock += 0.5 * self.rng.normal(0.0, 1.0, len(time)) * np.exp(-time / 0.008)
+            sound = self.at_db(self.pluck(293.0, 2.6), -17.0)
+            sound[int(at * RATE) : int(at * RATE) + len(knock)] += loud * knock
+            with self.subTest(hz=hz):
+                self.assertEqual(self.heard(sound, silence(0.6, self.rng)), [("D", 293, None)])
+
+
 class TestNothingKept(LiveTest):
     def test_silence_noise_slides_and_scraps(self) -> None:
         for name, samples in {

@@ -90,6 +90,15 @@ class TestHear(unittest.TestCase):
              "confidence"],
         )  # fmt: skip
 
+    def test_of_a_long_recording_the_loudest_minute_and_channel(self) -> None:
+        """Of more than a minute the channels are brought down block by block; they would cancel if they were added."""
+        file, rate = self.folder / "long.wav", 8_000
+        string = bowed(Tone(97.0, 2.0, rate), np.random.default_rng(3))
+        whole = np.concatenate([np.zeros(70 * rate), string, np.zeros(20 * rate)])
+        soundfile.write(file, np.stack([-whole, whole], axis=1), rate)
+        done = pondus("hear", str(file), "--instrument", "cello", "--json")
+        self.assertAlmostEqual(json.loads(done.stdout)["hz"], 97.0, delta=0.01)
+
     def test_no_pitch_exits_three(self) -> None:
         file = self.folder / "quiet.flac"
         soundfile.write(file, np.zeros(20_000), 44_100)

@@ -26,9 +26,9 @@ class TestSoundByRequests(unittest.TestCase):
     def pcm(self, sound: Samples) -> bytes:
         return (np.clip(sound, -1, 1) * 32767).astype("<i2").tobytes()
 
-    def ask(self, sound: bytes, told: Any = None, told_fifth: Any = None, **more: Any) -> Any:
+    def ask(self, sound: bytes, told: Any = None, told_fifth: Any = None, own_levels_db: Any = (), **more: Any) -> Any:
         body = {"listen": {**LISTEN, **more}, "sound": base64.b64encode(sound).decode()}
-        body |= {"told": told, "told_fifth": told_fifth}
+        body |= {"told": told, "told_fifth": told_fifth, "own_levels_db": list(own_levels_db)}
         return self.client.post("/api/listen/sound", json=body)
 
     def test_two_plucks_heard_in_growing_pieces_are_two_readings(self) -> None:
@@ -44,6 +44,19 @@ class TestSoundByRequests(unittest.TestCase):
             if heard["settled"] is not None:
                 readings.append(round(heard["settled"]["reading"]["hz"]))
         self.assertEqual(readings, [434, 437])
+
+    def test_how_loud_its_strings_were_goes_from_answer_to_answer(self) -> None:
+        """A pluck much softer than the one before is another's, also where each answer begins anew."""
+        pluck = plucked(Tone(437.0, 1.6, RATE), self.rng)
+        first = self.ask(self.pcm(pluck)).json
+        self.assertIsNone(first["settled"]["ask"])
+        levels = first["own_levels_db"]
+        self.assertEqual(len(levels), 1)
+        for known, ask in ((levels, "softer"), ([], None)):
+            heard = self.ask(self.pcm(0.1 * pluck), own_levels_db=known).json
+            with self.subTest(known=known):
+                self.assertEqual(heard["settled"]["ask"], ask)
+                self.assertEqual(len(heard["own_levels_db"]), 1)
 
     def test_a_fifth_is_told_once_until_it_changes(self) -> None:
         quiet = np.zeros(RATE // 2)

@@ -19882,11 +19882,14 @@ export interface components {
         /**
          * HeardSoFar
          * @description What is heard at the end of a sound that was sent, or the reading or fifth that settled in it. The first ``until``
-         *     samples are done with: only what comes after is to be sent from now on, with ``told`` and ``told_fifth`` as they are here.
+         *     samples are done with: only what comes after is to be sent from now on, with ``told``, ``told_fifth`` and
+         *     ``own_levels_db`` (how loud the last readings were) as they are here.
          */
         HeardSoFar: {
             /** Look */
             look: (components["schemas"]["HeardSoFar.LookMessage"] | components["schemas"]["HeardSoFar.FifthMessage"]) | null;
+            /** Own Levels Db */
+            own_levels_db: number[];
             /** Settled */
             settled: (components["schemas"]["HeardSoFar.SettledMessage"] | components["schemas"]["HeardSoFar.FifthSettledMessage"]) | null;
             told: components["schemas"]["HeardSoFar.ToldOut"] | null;
@@ -20091,7 +20094,7 @@ export interface components {
          */
         "HeardSoFar.SettledMessage": {
             /** Ask */
-            ask: ("between-strings" | "octave" | "unsure") | null;
+            ask: ("between-strings" | "octave" | "unsure" | "softer") | null;
             reading: components["schemas"]["HeardSoFar.HearingResult"];
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -21369,7 +21372,7 @@ export interface components {
          */
         "ListenMessages.SettledMessage": {
             /** Ask */
-            ask: ("between-strings" | "octave" | "unsure") | null;
+            ask: ("between-strings" | "octave" | "unsure" | "softer") | null;
             reading: components["schemas"]["ListenMessages.HearingResult"];
             /**
              * @description discriminator enum property added by openapi-typescript
@@ -23353,10 +23356,12 @@ export interface components {
         /**
          * SoundSoFar
          * @description Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
-         *     answer before said. ``told`` or ``told_fifth`` as the answer before had it.
+         *     answer before said. ``told`` or ``told_fifth``, and ``own_levels_db``, as the answer before had them.
          */
         SoundSoFar: {
             listen: components["schemas"]["SoundSoFar.ListenRequest"];
+            /** Own Levels Db */
+            own_levels_db?: number[];
             /** Sound */
             sound: string;
             /** @default null */

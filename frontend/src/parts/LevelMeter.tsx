@@ -1,11 +1,15 @@
+import { Button } from "./Button";
+
 interface LevelMeterProps {
   heard: string;
   look: { level_db: number; clipping: boolean } | null;
   words: string;
+  /** What can be done about what the words say. */
+  act?: { name: string; onPress: () => void };
 }
 
-/** A plain level, and what is heard in words and figures. */
-export function LevelMeter({ heard, look, words }: LevelMeterProps) {
+/** A plain level, and what is heard in words and figures; of one height, whatever the words are. */
+export function LevelMeter({ heard, look, words, act }: LevelMeterProps) {
   const level = look === null ? 0 : Math.max(0, Math.min(1, (look.level_db + 70) / 70));
   return (
     <div className="grid grid-cols-[auto_1fr] items-center gap-x-3">
@@ -25,9 +29,12 @@ export function LevelMeter({ heard, look, words }: LevelMeterProps) {
           style={{ width: `${String(level * 100)}%` }}
         />
       </div>
-      <span className="col-span-2 text-pencil" role="status">
-        {words}
-      </span>
+      <div className="col-span-2 flex min-h-12 items-center gap-3">
+        <span className="min-w-0 flex-1 leading-tight text-pencil" role="status">
+          {words}
+        </span>
+        {act !== undefined && <Button onClick={act.onPress}>{act.name}</Button>}
+      </div>
     </div>
   );
 }

@@ -1,4 +1,5 @@
-import type { Look } from "../sound/socket";
+import { signed } from "./figures";
+import type { Look, Settled } from "../sound/socket";
 import type { ListeningState } from "../sound/useListening";
 
 /** What the microphone hears just now, in words. */
@@ -13,4 +14,10 @@ export function listeningWords(state: ListeningState, look: Look | null): string
   if (look.hears === "noise") return "No clear note yet: play on.";
   if (look.hears === "wavering") return "Play on, softly and evenly…";
   return "Steady.";
+}
+
+/** What was much softer than the instrument's own strings, in words. */
+export function softerWords({ reading }: Settled): string {
+  const heard = `${reading.note ?? "Something"} ${signed(reading.cents ?? 0)}`;
+  return `${heard} left out: much softer than your strings. If it was yours, play louder.`;
 }

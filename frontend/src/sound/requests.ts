@@ -3,7 +3,7 @@ import { answered, api, Away } from "../api/client";
 import type { FifthLook, FifthSettled, Hearing, ListenTo, Look, Settled } from "./socket";
 
 type Body = components["schemas"]["SoundSoFar"];
-type Told = Pick<Body, "told" | "told_fifth">;
+type Told = Pick<Body, "told" | "told_fifth" | "own_levels_db">;
 type Sent = Body["listen"];
 /** As the socket says it: two strings are a pair there. */
 type Heard = Told & {
@@ -18,7 +18,7 @@ const KEPT_SECONDS = 2.5;
 /** Sound by ordinary requests: the last seconds of it again and again, from where the last reading settled. */
 export class SoundRequests {
   private blocks: Int16Array[] = [];
-  private told: Told = { told: null, told_fifth: null };
+  private told: Told = { told: null, told_fifth: null, own_levels_db: [] };
   private closed = false;
   private isReady = false;
   /** How many samples were let go of, in all. */
@@ -64,7 +64,11 @@ export class SoundRequests {
       if (this.isClosed()) return;
       if (!this.isReady) this.hearing.onReady();
       this.isReady = true;
-      this.told = { told: heard.told, told_fifth: heard.told_fifth };
+      this.told = {
+        told: heard.told,
+        told_fifth: heard.told_fifth,
+        own_levels_db: heard.own_levels_db,
+      };
       if (heard.look !== null) this.hearing.onLook(heard.look);
       this.drop(heard.until - (this.dropped - droppedBefore));
       if (heard.settled !== null) this.hearing.onSettled(heard.settled);

@@ -112,9 +112,11 @@ export function useListening<For extends "string" | "fifth">(
     [connect, close],
   );
 
-  useEffect(() => {
+  /** From here on as if for the first time: what was heard before is forgotten, how loud it was too. */
+  const listenAnew = useCallback(() => {
     if (microphone.current !== null) connect(microphone.current.sampleRate);
   }, [connect]);
+  useEffect(listenAnew, [listenAnew]);
   useEffect(() => close, [close]);
 
   const stop = useCallback(() => {
@@ -128,5 +130,5 @@ export function useListening<For extends "string" | "fifth">(
     },
     [start],
   );
-  return { state, look, start, stop, listenTo };
+  return { state, look, start, stop, listenTo, listenAnew };
 }

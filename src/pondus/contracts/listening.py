@@ -1,6 +1,7 @@
 """Live listening: the first message of a client, and what the server says."""
 
 import base64
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 import numpy as np
@@ -15,6 +16,7 @@ from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled, Told
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
+from pondus.core.hearing.own_level import LEVELS_KEPT
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 from pondus.core.instruments import Kind, instrument_named
@@ -41,8 +43,10 @@ class ListenRequest(Contract):
             raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
         return self.string_listener()
 
-    def string_listener(self, told: Told | None = None) -> Listener:
-        """One that hears single strings; ``told``: in the middle of a sounding. Raises BadInput."""
+    def string_listener(self, told: Told | None = None, own_levels_db: Sequence[float] = ()) -> Listener:
+        """One that hears single strings; ``told``: in the middle of a sounding; ``own_levels_db``: how loud the last were.
+        Raises BadInput.
+        """
         self._check_rate()
         return Listener(
             instrument_named(self.instrument),
@@ -52,6 +56,7 @@ class ListenRequest(Contract):
             fifth_cents=fifth_cents_of(self.target),
             spelling=self.spelling,
             told=told,
+            own_levels_db=own_levels_db,
         )
 
     def _check_rate(self) -> None:
@@ -106,13 +111,16 @@ LOOKS_FOR_A_FIFTH = 6
 
 class SoundSoFar(Contract):
     """Where no socket can be had: the last of the sound, 16-bit little-endian mono PCM as Base64, from where the
-    answer before said. ``told`` or ``told_fifth`` as the answer before had it.
+    answer before said. ``told`` or ``told_fifth``, and ``own_levels_db``, as the answer before had them.
     """
 
     listen: ListenRequest
     sound: Annotated[str, Field(max_length=900_000)]
     told: ToldReading | None = None
     told_fifth: ToldFifthReading | None = None
+    own_levels_db: Annotated[list[Annotated[float, Field(ge=-200.0, le=20.0)]], Field(max_length=LEVELS_KEPT)] = Field(
+        default_factory=list
+    )
 
     def heard(self) -> "HeardSoFar":
         """Hear it from its beginning. Raises BadInput."""
@@ -126,18 +134,18 @@ class SoundSoFar(Contract):
 
     def _string(self) -> "HeardSoFar":
         told = None if self.told is None else Told(self.told.hz, self.told.spread_cents, self.told.level_db)
-        listener = self.listen.string_listener(told)
+        listener = self.listen.string_listener(told, self.own_levels_db)
         samples = self._samples()
         look, step, done, at_done = None, round(LOOK_EVERY_SECONDS * listener.rate_hz), 0, told
         for start in range(0, len(samples), step):
             end = min(start + step, len(samples))
             for said in listener.feed(samples[start:end]):
                 if isinstance(said, Settled):
-                    return HeardSoFar.of(look, said, listener.told, end)
+                    return HeardSoFar.of(look, said, listener.told, end, listener.own_levels_db)
                 look = said
                 if said.hz is None and listener.told is None:  # silence: what was before it is over
                     done, at_done = end, None
-        return HeardSoFar.of(look, None, at_done, done)
+        return HeardSoFar.of(look, None, at_done, done, listener.own_levels_db)
 
     def _fifth(self) -> "HeardSoFar":
         told = None if self.told_fifth is None else self.told_fifth.told()
@@ -265,23 +273,33 @@ class ToldFifthOut(Result):
 
 class HeardSoFar(Result):
     """What is heard at the end of a sound that was sent, or the reading or fifth that settled in it. The first ``until``
-    samples are done with: only what comes after is to be sent from now on, with ``told`` and ``told_fifth`` as they are here.
+    samples are done with: only what comes after is to be sent from now on, with ``told``, ``told_fifth`` and
+    ``own_levels_db`` (how loud the last readings were) as they are here.
     """
 
     look: Annotated[LookMessage | FifthMessage, Field(discriminator="type")] | None
     settled: Annotated[SettledMessage | FifthSettledMessage, Field(discriminator="type")] | None
     told: ToldOut | None
     told_fifth: ToldFifthOut | None
+    own_levels_db: list[float]
     until: int
 
     @classmethod
-    def of(cls, look: Look | None, settled: Settled | None, told: Told | None, until: int) -> "HeardSoFar":
+    def of(
+        cls,
+        look: Look | None,
+        settled: Settled | None,
+        told: Told | None,
+        until: int,
+        own_levels_db: Sequence[float],
+    ) -> "HeardSoFar":
         """From the core's words."""
         return cls(
             look=None if look is None else LookMessage.of(look),
             settled=None if settled is None else SettledMessage.of(settled),
             told=None if told is None else ToldOut(**told.__dict__),
             told_fifth=None,
+            own_levels_db=[round(level, 1) for level in own_levels_db],
             until=until,
         )
 
@@ -295,6 +313,7 @@ class HeardSoFar(Result):
             settled=None if settled is None else FifthSettledMessage.of(settled),
             told=None,
             told_fifth=None if told is None else ToldFifthOut(**told.__dict__),
+            own_levels_db=[],
             until=until,
         )
 

@@ -12,7 +12,7 @@ const KEYS: [string, string][] = [
   ["Page Down, Page Up", "next string, string before (a page-turn pedal sends these)"],
   ["↑ ↓", "one cent up, one cent down in the line"],
   ["Ctrl Z", "strike out the last entry"],
-  ["Space, while listening", "take the reading that sounds now"],
+  ["Space, while listening", "take the reading that sounds now, or the one asked about"],
   ["H, while listening", "hold; again: go on"],
   ["Backspace, while listening", "strike out the last entry"],
   ["?", "this sheet"],

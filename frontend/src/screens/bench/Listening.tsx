@@ -3,7 +3,7 @@ import { Mic, MicOff, Pause, Play } from "lucide-react";
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
-import { listeningWords } from "../../parts/listeningWords";
+import { listeningWords, softerWords } from "../../parts/listeningWords";
 import { Trouble } from "../../parts/Trouble";
 import type { SayAloud } from "../../sound/useSayAloud";
 import type { Look, Settled } from "../../sound/socket";
@@ -28,6 +28,10 @@ interface ListeningProps {
 export function Listening(props: ListeningProps) {
   const { state, look, held, asked, onStart, onStop, onHold, simulated } = props;
   const on = state.status === "listening" || state.status === "lost" || state.status === "opening";
+  const softer = asked?.ask === "softer" ? asked : null;
+  const plain = held ? "Held: nothing is kept." : listeningWords(state, look);
+  const isTold = look?.said != null || look?.clipping === true || state.status !== "listening";
+  const words = softer === null || isTold ? plain : softerWords(softer);
   return (
     <section aria-label="Listening" className="flex flex-col gap-2">
       <div className="flex flex-wrap items-center gap-2">
@@ -60,18 +64,24 @@ export function Listening(props: ListeningProps) {
           {!props.aloud.possible && <span className="text-pencil">(no voice on this device)</span>}
         </label>
       </div>
-      {on && <Meter look={look} words={held ? "Held: nothing is kept." : listeningWords(state, look)} />}
+      {on && (
+        <LevelMeter
+          heard={
+            look?.string == null || look.string_cents == null
+              ? "–"
+              : `${look.string} ${signed(look.string_cents)}`
+          }
+          look={look}
+          words={words}
+          act={softer === null ? undefined : { name: "It was this one", onPress: props.onConfirm }}
+        />
+      )}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
-      {asked !== null && <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />}
+      {asked !== null && softer === null && (
+        <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />
+      )}
     </section>
   );
-}
-
-/** A plain level, and what is heard in words and figures. */
-function Meter({ look, words }: { look: Look | null; words: string }) {
-  const heard =
-    look?.string == null || look.string_cents == null ? "–" : `${look.string} ${signed(look.string_cents)}`;
-  return <LevelMeter heard={heard} look={look} words={words} />;
 }
 
 function Asked({

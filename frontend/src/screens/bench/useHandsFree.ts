@@ -1,4 +1,4 @@
-import { useCallback, useState } from "react";
+import { useState } from "react";
 
 import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
@@ -45,13 +45,18 @@ export function useHandsFree(
   };
   const listening = useListening("string", bench?.instrument.kind, bench?.tuning, onSettled);
   const { look } = listening;
-
-  const takeNow = useCallback(() => {
-    if (look?.hears !== "steady" || look.hz == null || look.string == null) return;
-    void does
-      .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source })
-      .catch(() => undefined);
-  }, [look, does, source]);
+  const confirm = () => {
+    if (asked === null) return;
+    if (asked.ask === "softer") listening.listenAnew();
+    void keep(asked, asked.ask !== "softer").catch(() => undefined);
+  };
+  const takeNow = () => {
+    if (look?.hears === "steady" && look.hz != null && look.string != null) {
+      void does
+        .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source })
+        .catch(() => undefined);
+    } else confirm();
+  };
 
   const of = {
     instrument: bench?.instrument.kind ?? "violin",
@@ -86,9 +91,7 @@ export function useHandsFree(
       onStart: () => void listening.start(),
       onStop: listening.stop,
       onHold: hold,
-      onConfirm: () => {
-        if (asked !== null) void keep(asked, true).catch(() => undefined);
-      },
+      onConfirm: confirm,
       onDismiss: () => {
         setAsked(null);
       },

@@ -120,7 +120,8 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
               ? "–"
               : `${listening.look.string} ${signed(listening.look.string_cents)}`
           }
-          words={listeningWords(listening.state, listening.look)}
+          words={sweep.softer === null ? listeningWords(listening.state, listening.look) : sweep.softer.words}
+          act={sweep.softer === null ? undefined : { name: "It was this one", onPress: sweep.softer.onTake }}
         />
       )}
       {sweep.unclear !== null && <p role="alert">{sweep.unclear}</p>}

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { newId } from "../../api/client";
 import type { Triaged } from "../../api/morning";
 import { useHearInstrument } from "../../api/morning";
+import { softerWords } from "../../parts/listeningWords";
 import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 
@@ -29,7 +30,7 @@ export function useSweep(
       ? session
       : { instrument: current?.id ?? null, id: newId(), heard: {} };
   const [line, setLine] = useState("");
-  const [unclear, setUnclear] = useState<string | null>(null);
+  const [unclear, setUnclear] = useState<Settled | null>(null);
   const [done, setDone] = useState<string[]>([]);
   const keep = useHearInstrument();
   const { mutateAsync, reset } = keep;
@@ -43,6 +44,7 @@ export function useSweep(
 
   const goOn = () => {
     setChosen(null);
+    setUnclear(null);
     setSession({ instrument: null, id: newId(), heard: {} });
   };
   const after = (swept: Triaged, ringing: boolean) => {
@@ -57,17 +59,9 @@ export function useSweep(
     setChosen(swept.id);
     timer.current = window.setTimeout(goOn, RINGS_MS);
   };
-  const onSettled = (settled: Settled) => {
+  const take = (settled: Settled) => {
     const { hz, string, spread_cents, string_cents } = settled.reading;
     if (current === null || hz == null || string == null) return;
-    if (settled.ask !== null) {
-      setUnclear(
-        settled.ask === "unsure"
-          ? `The ${string} sways; play it again, slower, near the tip.`
-          : `Heard ${settled.reading.note ?? "something"} between two strings; play the string again, or type it.`,
-      );
-      return;
-    }
     setUnclear(null);
     setSession({ ...mine, heard: { ...mine.heard, [string]: string_cents ?? 0 } });
     const heard = [{ id: newId(), string, heard: { hz }, spread_cents: spread_cents ?? null }];
@@ -78,6 +72,10 @@ export function useSweep(
       () => undefined,
     );
   };
+  const onSettled = (settled: Settled) => {
+    if (settled.ask === null) take(settled);
+    else if (current !== null) setUnclear(settled);
+  };
   const listening = useListening("string", current?.kind, undefined, onSettled);
 
   return {
@@ -85,7 +83,18 @@ export function useSweep(
     waiting,
     heard: mine.heard,
     line,
-    unclear,
+    unclear: unclear === null || unclear.ask === "softer" ? null : unclearWords(unclear),
+    /** What was much softer may be this instrument's after all: then what is as soft is, from now on. */
+    softer:
+      unclear?.ask === "softer"
+        ? {
+            words: softerWords(unclear),
+            onTake: () => {
+              listening.listenAnew();
+              take(unclear);
+            },
+          }
+        : null,
     done,
     listening,
     error: keep.error,
@@ -105,4 +114,10 @@ export function useSweep(
       );
     },
   };
+}
+
+function unclearWords(settled: Settled): string {
+  return settled.ask === "unsure"
+    ? `The ${settled.reading.string ?? "string"} sways; play it again, slower, near the tip.`
+    : `Heard ${settled.reading.note ?? "something"} between two strings; play the string again, or type it.`;
 }

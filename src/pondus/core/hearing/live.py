@@ -9,6 +9,7 @@ away: the next needs silence, a new start of the sound, another string, or a lon
 
 import math
 from collections import deque
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -17,9 +18,10 @@ from numpy.typing import NDArray
 
 from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal, hear
 from pondus.core.hearing.onset import HEARD_SECONDS, brightened_db
+from pondus.core.hearing.own_level import LastingLevel, OwnLevel
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
-from pondus.core.hearing.sound import Samples
+from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.steadiness import PERIODIC_BELOW
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.instruments import Instrument
@@ -27,14 +29,14 @@ from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shif
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
 
 Hears = Literal["quiet", "noise", "wavering", "steady"]
-Ask = Literal["between-strings", "octave", "unsure"]
+Ask = Literal["between-strings", "octave", "unsure", "softer"]
 
 LOOK_SECONDS = 0.20
 KEPT_SECONDS = 1.6
 AGREE_LOOKS = 6
 AGREE_CENTS = 2.0
-NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS = 8.0, 3
-"""A level that jumps so much within so many looks is a new pluck or stroke."""
+NEW_SOUND_RISE_DB, RISE_WITHIN_LOOKS, RISE_HOLDS_LOOKS = 8.0, 3, 2
+"""A level that jumps so much within so many looks, and stays there for so many, is a new pluck or stroke."""
 STRUCK_DB, STRUCK_WHILE_DYING_DB = 6.5, 4.0
 """Or a brightness that comes back at once: by less in a pluck that is dying away, whose level alone says nothing (it comes and
 goes by itself); a bow that swells brings nearly as much.
@@ -47,6 +49,10 @@ HELD_LOOKS, FAR_CENTS = 8, 12.0
 """A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
 DEAD_DB = 15.0
 """So much fainter than it was when it was read, what is left is another string's, or another way of swinging."""
+RINGS_ON_DB, RINGS_ON_CENTS = 6.0, 2.5
+"""What seems to be struck again while it rings, but is so much softer than it was when it was read, and lies no further away,
+was not: a knock, or another's bow, came between.
+"""
 TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
 """After so long a silence, or so far from where it was, even a faint sound is a new one."""
 OWN_PARTIALS, OWN_PARTIAL_WITHIN_CENTS = (2, 3, 4), 40.0
@@ -59,6 +65,8 @@ SEARCHED_CENTS = 800.0
 PERIOD_SECONDS = 0.11
 SAME_PITCH_CENTS = 50.0
 FIRST_TRY_SECONDS, TRY_AGAIN_SECONDS, ENDED_TRY_SECONDS = 0.38, 0.14, 0.25
+OVER_LOOKS, ANOTHER_CENTS = 2, 150.0
+"""Where another sounding ends it, so far away, so many of the last looks are that one's."""
 SWAYING_TRY_SECONDS, SWAYING_AGAIN_SECONDS = 0.7, 0.25
 """A whole hearing costs ten looks: it waits until there is enough to hear, and longer where the looks don't agree; less of a
 sounding that is over, as a short pluck soon is.
@@ -96,7 +104,8 @@ class Settled:
 
 class Listener:
     """Hears one instrument live. Feed it sound of one channel, full scale ±1, at ``rate_hz``. ``told``: the sound goes on in a
-    sounding that has given a reading already.
+    sounding that has given a reading already. ``own_levels_db``: how loud the last readings were, where another listener kept
+    them.
     """
 
     def __init__(
@@ -109,6 +118,7 @@ class Listener:
         fifth_cents: float = TEMPERED_FIFTH_CENTS,
         spelling: Spelling = "sharps",
         told: "Told | None" = None,
+        own_levels_db: Iterable[float] = (),
     ) -> None:
         if string is not None:
             instrument.string(string)
@@ -123,9 +133,17 @@ class Listener:
         self._silent = SILENT_LOOKS if told is None else 0
         self._told: Told | None = told
         self._before: Told | None = None
+        self._rang: Told | None = None
         self._reason: Reason | None = None
-        self._armed, self._ended, self._held = told is None, 0.0, 0
+        self._armed, self._held = told is None, 0
+        self._over: _Over | None = None
         self._struck_for = 0
+        self._own, self._level = OwnLevel(own_levels_db), LastingLevel()
+
+    @property
+    def own_levels_db(self) -> tuple[float, ...]:
+        """How loud the last readings that were kept sounded, in dB re full scale, oldest first."""
+        return self._own.levels_db
 
     @property
     def told(self) -> "Told | None":
@@ -193,30 +211,48 @@ class Listener:
         after_silence = self._silent >= SILENT_LOOKS
         self._silent = self._silent + 1 if look.hz is None else 0
         self._struck_for = RISE_WITHIN_LOOKS if self._is_struck() else max(0, self._struck_for - 1)
-        self._ended = 0.0
+        self._over = None
         if look.hz is None:
-            self._ended, self._sounding = self._sounding, 0.0
+            self._over, self._sounding = self._just_over(0), 0.0
             if self._silent >= (SILENT_LOOKS if self._told is None else TAIL_GONE_LOOKS):
-                self._armed, self._told, self._before = True, None, None
+                self._armed, self._told, self._before, self._rang = True, None, None, None
         elif self._told is not None and previous is None:
             self._sounding = LOOK_EVERY_SECONDS  # it goes on from where another listener left it
         elif previous is None or previous.hz is None or self._starts_anew(previous, look):
+            begins = (after_silence and not self._is_tail(look)) or self._begins(look)
+            self._over = None if self._wavers(previous, look) else self._just_over(OVER_LOOKS, next_begins=begins)
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
-            self._reason = None
-            if (after_silence and not self._is_tail(look)) or self._begins(look):
+            self._reason, self._level = None, LastingLevel()
+            if begins:
                 self._looks.clear()
+                self._rang = self._told or self._rang
                 self._armed, self._told, self._before = True, None, None
         else:
             self._sounding += LOOK_EVERY_SECONDS
+        self._level.add(look.level_db)
         self._looks.append(look)
         self._held = self._held + 1 if look.hears == "steady" else 0
         self._follow_turning(look)
+
+    def _wavers(self, previous: Look | None, look: Look) -> bool:
+        """Whether a pitch that leapt is still the same string's, under a finger that sways."""
+        if previous is None or previous.hz is None or look.hz is None:
+            return False
+        return abs(cents_between(look.hz, previous.hz)) < ANOTHER_CENTS and not self._begins(look)
+
+    def _just_over(self, looks_since: int, *, next_begins: bool = False) -> "_Over | None":
+        """The sounding that this look has ended, if it gave no reading and was long enough to give one."""
+        if not self._armed or self._sounding < ENDED_TRY_SECONDS:
+            return None
+        return _Over(self._sounding, looks_since, next_begins, self._level.loudest_db, self._before)
 
     def _follow_turning(self, look: Look) -> None:
         """A string turned while it sounds: once it is somewhere else for a while it is a new reading, of what sounds
         since then.
         """
         if self._told is None or self._armed or look.hz is None or len(self._looks) < AGREE_LOOKS:
+            return
+        if self._rises(look):  # what held elsewhere was softer, and not this
             return
         pitches = [each.hz for each in self._looks if each.hz is not None]
         if len(pitches) < AGREE_LOOKS:
@@ -230,6 +266,7 @@ class Listener:
         if moved > self._told.turned_beyond(look.level_db) and (holds or (moved > OTHER_PITCH_CENTS and together)):
             self._armed, self._told, self._before = True, None, self._told
             self._sounding = self._try_at = AGREE_LOOKS * LOOK_EVERY_SECONDS
+            self._level = LastingLevel(each.level_db for each in self._looks)
 
     def _starts_anew(self, previous: Look, look: Look) -> bool:
         assert previous.hz is not None and look.hz is not None
@@ -237,11 +274,17 @@ class Listener:
 
     def _begins(self, look: Look) -> bool:
         """Whether this is a new pluck or stroke: its level has just jumped, or it was struck."""
-        lately = [each.level_db for each in list(self._looks)[-RISE_WITHIN_LOOKS:]]
-        if not lately:
+        if not self._looks:
             return False
-        rises = not self._is_dying() and look.level_db > min(lately) + NEW_SOUND_RISE_DB
+        louder_than_told = self._told is None or look.level_db > self._told.level_db + NEW_SOUND_RISE_DB
+        rises = self._rises(look) and (louder_than_told or not self._is_dying())
         return rises or self._struck_for > 0
+
+    def _rises(self, look: Look) -> bool:
+        """Whether its level has just jumped, and stays: a knock doesn't last so long."""
+        levels = [each.level_db for each in self._looks] + [look.level_db]
+        lately, since = levels[-RISE_HOLDS_LOOKS - RISE_WITHIN_LOOKS : -RISE_HOLDS_LOOKS], levels[-RISE_HOLDS_LOOKS:]
+        return bool(lately) and min(since) > min(lately) + NEW_SOUND_RISE_DB
 
     def _is_tail(self, look: Look) -> bool:
         """Whether this is only what is left of a pluck that was read: its beats take it under what is heard, and back."""
@@ -259,40 +302,84 @@ class Listener:
         return self._told is not None and bool(earlier) and max(earlier) < self._told.level_db - DYING_DB
 
     def _is_time(self, look: Look) -> bool:
-        """Whether to hear the sounding so far: it has held, or gone on for a while, or has just ended."""
-        if look.hz is None:
-            return self._ended >= ENDED_TRY_SECONDS
+        """Whether to hear the sounding so far: it has held, or gone on for a while."""
         agree = look.hears == "steady"
-        if self._sounding < self._try_at or not (agree or self._sounding >= SWAYING_TRY_SECONDS):
+        if look.hz is None or self._sounding < self._try_at or not (agree or self._sounding >= SWAYING_TRY_SECONDS):
             return False
         self._try_at = self._sounding + (TRY_AGAIN_SECONDS if agree else SWAYING_AGAIN_SECONDS)
         return True
 
     def _settle(self, look: Look) -> Settled | None:
+        if self._over is not None:
+            return self._settle_over(self._over, look)
         if not self._armed or not self._is_time(look):
             return None
-        seconds = min(max(self._sounding, self._ended) + LOOK_SECONDS, KEPT_SECONDS)
-        heard = hear(
-            self._stream.last(seconds),
+        heard = self._hear(self._sounding)
+        if isinstance(heard, Refusal):
+            self._reason = heard.reason
+            return None
+        told = Told(heard.hz, heard.spread_cents, look.level_db)
+        same = self._same_as(told, self._before)
+        self._armed, self._told, self._before, self._reason = False, same or told, None, None
+        return None if same is not None else self._settled(heard, self._level.loudest_db)
+
+    def _settle_over(self, over: "_Over", look: Look) -> Settled | None:
+        """Hear a sounding that is over, by silence or because another sounds now. That one goes on as it began."""
+        heard = self._hear(over.seconds, looks_since=over.looks_since)
+        if isinstance(heard, Refusal):
+            if look.hz is None:
+                self._reason = heard.reason
+            return None
+        told = Told(heard.hz, heard.spread_cents, look.level_db)
+        same = self._same_as(told, over.before)
+        if not over.next_begins:
+            self._armed, self._told, self._before, self._reason = False, same or told, None, None
+        return None if same is not None else self._settled(heard, over.loudest_db)
+
+    def _same_as(self, told: "Told", before: "Told | None") -> "Told | None":
+        """What has been told already and only seemed to be turned, or to be struck again (a knock); None: it is new."""
+        if before is not None and before.is_still(told):
+            return before
+        return self._rang if self._rang is not None and self._rang.rings_on_as(told) else None
+
+    def _hear(self, seconds: float, *, looks_since: int = 0) -> Reading | Refusal:
+        """Hear the last so many seconds as a recording, without the last looks, in which something else sounds."""
+        since = looks_since * LOOK_EVERY_SECONDS
+        sound = self._stream.last(min(seconds + LOOK_SECONDS + since, KEPT_SECONDS))
+        whole = len(sound.samples) - round(since * sound.rate_hz)
+        return hear(
+            Sound(sound.samples[: max(0, whole)], sound.rate_hz),
             self.instrument,
             string=self.string,
             a4=self.a4,
             fifth_cents=self.fifth_cents,
             spelling=self.spelling,
         )
-        if isinstance(heard, Refusal):
-            self._reason = heard.reason
-            return None
-        told, before = Told(heard.hz, heard.spread_cents, look.level_db), self._before
-        if before is not None and abs(cents_between(heard.hz, before.hz)) <= before.turned_beyond(look.level_db):
-            self._armed, self._told = False, before  # it only seemed to be turned
-            return None
-        self._armed, self._told, self._before, self._reason = False, told, None, None
-        return Settled(heard, self._ask(heard))
 
-    def _ask(self, heard: Reading) -> Ask | None:
+    def _settled(self, heard: Reading, loudest_db: float) -> Settled:
+        ask = self._ask(heard, loudest_db)
+        if ask is None:
+            self._own.keep(loudest_db)
+        return Settled(heard, ask)
+
+    def _ask(self, heard: Reading, loudest_db: float) -> Ask | None:
+        if self._own.is_much_softer(loudest_db):
+            return "softer"
         asked = ask_about(heard, self._targets) if self.string is None else None
         return asked or ("unsure" if heard.confidence < UNSURE_BELOW else None)
+
+
+@dataclass(frozen=True)
+class _Over:
+    """A sounding without a reading that has just ended: how long it was, how many looks since then were another's, whether
+    that is a new sounding, its loudest look, and what had been told before it seemed to be turned.
+    """
+
+    seconds: float
+    looks_since: int
+    next_begins: bool
+    loudest_db: float
+    before: "Told | None"
 
 
 @dataclass(frozen=True)
@@ -309,6 +396,17 @@ class Told:
             return math.inf
         by_itself = TURNED_WHILE_DYING_CENTS if level_db < self.level_db - DYING_DB else TURNED_CENTS
         return max(by_itself, TURNED_SPREADS * self.spread_cents)
+
+    def is_still(self, now: "Told") -> bool:
+        """Whether what is heard now is the same, and not turned."""
+        return abs(cents_between(now.hz, self.hz)) <= self.turned_beyond(now.level_db)
+
+    def rings_on_as(self, now: "Told") -> bool:
+        """Whether what is heard now may be only the rest of it: softer, at the same pitch. A string that was plucked again no
+        louder than its rest, and not turned, says nothing new either.
+        """
+        near = max(RINGS_ON_CENTS, self.spread_cents)
+        return now.level_db < self.level_db - RINGS_ON_DB and abs(cents_between(now.hz, self.hz)) <= near
 
     def is_left_of(self, hz: float) -> bool:
         """Whether that pitch is one of this string's own partials, which go on when its first has died."""

@@ -31,7 +31,8 @@ class Sound:
 
 
 def sound_from(samples: NDArray[np.floating], rate_hz: int) -> Sound:
-    """Check and mix what a file or a microphone gave: shape (n,) or (n, channels), full scale ±1.
+    """Check what a file or a microphone gave: shape (n,) or (n, channels), full scale ±1; of several channels the one with
+    most sound in it.
 
     Raises BadInput for a rate outside 8–192 kHz, UnreadableSound for samples that aren't numbers.
     """
@@ -40,12 +41,18 @@ def sound_from(samples: NDArray[np.floating], rate_hz: int) -> Sound:
             "rate",
             f"A rate of {rate_hz} samples per second is outside 8000–192000; record at 44100 or 48000.",
         )
-    mixed: Samples = np.asarray(samples)
-    if mixed.ndim == 2:
-        mixed = mixed.mean(axis=1)
-    if not np.isfinite(mixed.sum()):
+    given: Samples = np.asarray(samples)
+    if not np.isfinite(given.sum()):
         raise UnreadableSound("The recording holds samples that aren't numbers; record or convert it again.")
-    return Sound(mixed, float(rate_hz))
+    one: Samples = given[:, loudest_channel(given)] if given.ndim == 2 else given
+    return Sound(one, float(rate_hz))
+
+
+def loudest_channel(samples: NDArray[np.floating]) -> int:
+    """Which channel has most sound in it, without its mean; ``samples``: shape (n, channels). They are never added: what two
+    microphones hear a millisecond apart, or wired the other way round, cancels.
+    """
+    return int(np.argmax(samples.var(axis=0))) if len(samples) else 0
 
 
 def at_working_rate(sound: Sound) -> Sound:

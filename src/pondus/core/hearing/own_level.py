@@ -1,0 +1,63 @@
+"""How loud the instrument at hand sounds: what is much softer is played further away, by another of the class.
+
+Levels are in dB re full scale, of looks of 50 ms.
+"""
+
+import math
+from collections import deque
+from collections.abc import Iterable
+
+SOFTER_DB = 12.0
+"""So much softer than the instrument's own strings is another's. Its own differ by some 6 dB, and a neighbour's that is
+a bow's length further from the microphone by as much; what lies between can't be told by level.
+"""
+LEVELS_KEPT = 4
+
+
+LASTING_LOOKS = 3
+
+
+class LastingLevel:
+    """How loud a sounding is while it is loudest: the level that so many of its looks in a row reach. A knock is shorter."""
+
+    def __init__(self, levels_db: Iterable[float] = ()) -> None:
+        self._last: deque[float] = deque(maxlen=LASTING_LOOKS)
+        self.loudest_db = -math.inf
+        for level_db in levels_db:
+            self.add(level_db)
+
+    def add(self, level_db: float) -> None:
+        """The next look's level."""
+        self._last.append(level_db)
+        if len(self._last) == LASTING_LOOKS:
+            self.loudest_db = max(self.loudest_db, min(self._last))
+
+
+class OwnLevel:
+    """Remembers how loud the last readings that were kept sounded."""
+
+    def __init__(self, levels_db: Iterable[float] = ()) -> None:
+        self._levels_db = deque(levels_db, maxlen=LEVELS_KEPT)
+
+    @property
+    def levels_db(self) -> tuple[float, ...]:
+        """What is remembered, oldest first."""
+        return tuple(self._levels_db)
+
+    @property
+    def usual_db(self) -> float:
+        """How loud its strings are: the loudest of the last; minus infinity where none was kept yet."""
+        return max(self._levels_db, default=-math.inf)
+
+    def is_much_softer(self, level_db: float) -> bool:
+        """Whether a sounding this loud is more likely another's.
+
+        >>> own = OwnLevel([-20.0])
+        >>> own.is_much_softer(-30.0), own.is_much_softer(-33.0), OwnLevel().is_much_softer(-33.0)
+        (False, True, False)
+        """
+        return level_db < self.usual_db - SOFTER_DB
+
+    def keep(self, level_db: float) -> None:
+        """A reading of its own, this loud, was kept."""
+        self._levels_db.append(level_db)
