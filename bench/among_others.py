@@ -22,7 +22,7 @@ from bench.soundfonts import OTHER_PLUCKED
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.live import Listener, Settled
 from pondus.core.hearing.sound import sound_from
-from pondus.core.instruments import INSTRUMENTS, Kind
+from pondus.core.instruments import INSTRUMENTS, KINDS, Kind
 from pondus.core.pitch import cents_between
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked, talk, white_noise
 from pondus.core.targets import targets_hz
@@ -115,7 +115,7 @@ def in_the_room(own: Samples, beside: str, rng: np.random.Generator) -> Samples:
     loud = float(np.sqrt(np.mean(np.square(own[np.abs(own) > 0.02]))))
     scale = 1.0 if make is knocks else loud / float(np.sqrt(np.mean(np.square(other))))
     quiet = 0.005 * loud * rng.normal(0.0, 1.0, len(own))
-    return own + quiet + other * scale * 10.0 ** (-below_db / 20.0)
+    return np.asarray(own + quiet + other * scale * 10.0 ** (-below_db / 20.0))
 
 
 def heard(samples: Samples, kind: Kind) -> list[tuple[float, Settled]]:
@@ -169,7 +169,7 @@ def main() -> None:
     for beside in BESIDE if given.beside is None else [given.beside]:
         rng, outcome = np.random.default_rng(given.seed), Counter[str]()
         for place in range(given.mornings):
-            kind = list(INSTRUMENTS)[place % len(INSTRUMENTS)]
+            kind = KINDS[place % len(KINDS)]
             own, soundings = morning(notes, kind, rng)
             outcome += counted(heard(in_the_room(own, beside, rng), kind), soundings)
         count = outcome["none"] + outcome["one"] + outcome["more"]

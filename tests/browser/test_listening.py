@@ -112,6 +112,18 @@ class TestHandsFree(ListeningTest):
             expect(page.get_by_role("button", name="C string, flat")).to_be_visible()
             expect(page.get_by_role("button", name="G string, sharp")).to_be_visible()
 
+    def test_a_microphone_on_the_second_channel(self) -> None:
+        """As where it is plugged into the second input; the first has only its own noise."""
+        sound = np.concatenate([self.rng.normal(0, 1e-4, RATE // 2), self.pluck(436.0)])
+        file = self.folder / "two.wav"
+        both = np.stack([self.rng.normal(0, 1e-4, len(sound)), sound], axis=1)
+        soundfile.write(file, both, RATE, subtype="PCM_16")
+        with self.microphone(file) as context:
+            page = self.add("violin", "Sanderling", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Listen").click()
+            expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
+
     def test_an_octave_is_asked_about_and_not_kept(self) -> None:
         with self.microphone(self.wav(self.pluck(392.0))) as context:
             page = self.add("violin", "Garganey", context)

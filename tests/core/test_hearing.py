@@ -14,7 +14,7 @@ from pondus.core.pitch import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
 from pondus.core.targets import targets_hz
 
-BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS, SAME_OCTAVE_CENTS = 0.15, 0.4, 0.6, 10.0
+BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS, KNOCKED_CENTS, SAME_OCTAVE_CENTS = 0.15, 0.4, 0.6, 1.5, 10.0
 RATE = 44_100
 
 
@@ -261,6 +261,29 @@ class TestRoom(HearingTest):
             for room, samples in rooms.items():
                 with self.subTest(kind=kind, room=room):
                     self.assert_heard(heard(samples, kind), hz, ROOM_CENTS)
+
+
+class TestKnocks(HearingTest):
+    """A stand, a chair, a bow put down, louder than the string for a twentieth of a second."""
+
+    def with_knocks(self, samples: Samples) -> Samples:
+        time = np.arange(RATE // 5) / RATE
+        for at, hz in ((0.5, 70.0), (0.9, 160.0), (1.5, 115.0)):
+            knock = np.sin(2.0 * np.pi * hz * time) * np.exp(-time / 0.05)
+            knock += 0.6 * self.rng.normal(0.0, 1.0, len(time)) * np.exp(-time / 0.008)
+            samples[int(at * RATE) : int(at * RATE) + len(time)] += knock
+        return samples
+
+    def test_a_string_is_heard_between_them(self) -> None:
+        for kind, hz in (("violin", 441.0), ("viola", 131.5), ("cello", 98.4)):
+            tone = Tone(hz, 2.2, RATE, sharp_start_cents=0.0)
+            for sound in (bowed(tone, self.rng), plucked(tone, self.rng)):
+                with self.subTest(kind=kind):
+                    self.assert_heard(heard(self.with_knocks(sound), kind), hz, KNOCKED_CENTS)
+
+    def test_two_strings_are_still_two(self) -> None:
+        both = bowed(Tone(294.0, 2.2, RATE), self.rng) + bowed(Tone(440.0, 2.2, RATE), self.rng)
+        self.assert_refused(heard(self.with_knocks(both), "violin"), "not-a-string")
 
 
 class TestRefusals(HearingTest):

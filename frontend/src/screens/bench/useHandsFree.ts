@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
@@ -24,6 +24,8 @@ export function useHandsFree(
   const [asked, setAsked] = useState<Settled | null>(null);
   const tone = useTone();
 
+  const isLeftOut = held || tone.sounding !== null;
+
   const keep = async (settled: Settled, sure: boolean) => {
     const { hz, string: name, spread_cents } = settled.reading;
     if (hz == null || name == null || bench === undefined) return;
@@ -39,15 +41,19 @@ export function useHandsFree(
     });
   };
   const onSettled = (settled: Settled) => {
-    if (held || tone.sounding !== null || isSpeaking()) return;
+    if (isLeftOut || isSpeaking()) return;
     if (settled.ask === null) void keep(settled, false).catch(() => undefined);
     else setAsked(settled);
   };
   const listening = useListening("string", bench?.instrument.kind, bench?.tuning, onSettled);
-  const { look } = listening;
+  const { look, listenAnew } = listening;
+  useEffect(() => {
+    // What was left out was heard all the same, and may have been far louder than the strings: a tone out of this device.
+    if (isLeftOut) return listenAnew;
+  }, [isLeftOut, listenAnew]);
   const confirm = () => {
     if (asked === null) return;
-    if (asked.ask === "softer") listening.listenAnew();
+    if (asked.ask === "softer") listenAnew();
     void keep(asked, asked.ask !== "softer").catch(() => undefined);
   };
   const takeNow = () => {

@@ -23,6 +23,8 @@ LINE_BINS, LINE_CENTS, LINE_HZ = 2.5, 22.0, 6.0
 """How wide a partial's line is: by the window's length, by how far a player's pitch strays, and by how fast a bow swells and
 fades, which puts lines of their own beside it.
 """
+KNOCK_BLOCK_SECONDS, KNOCK_AMONG_BLOCKS, KNOCK_DB, KNOCKS_AT_MOST = 0.02, 15, 6.0, 0.3
+"""What is so much louder than the 0.3 s around it came in between; more than so much of a sound is no knock any more."""
 PAIR_WITHIN_CENTS, OWN_PARTIALS_SHARE, OWN_PARTIALS_LEAST = 160.0, 0.1, 0.04
 """How near two open neighbours must be for a pitch an octave below the lower one to be theirs together; how much of all
 partials' levels, and of the loudest, a string has in those that are neither's.
@@ -83,9 +85,38 @@ def shares(sound: Sound, hz: float, demodulated: Demodulated, steady: Bools) -> 
     at = demodulated.seconds[steady]
     half = demodulated.seconds[0]
     part = sound.samples[int((at[0] - half) * sound.rate_hz) : int((at[-1] + half) * sound.rate_hz)]
-    power = _hann_power(part[: 2 * prev_fast_len(len(part) // 2)])
-    bin_hz = sound.rate_hz / (2.0 * (len(power) - 1))
-    first, last = math.floor(0.5 * hz / bin_hz) + 1, math.floor((demodulated.orders[-1] + 0.5) * hz / bin_hz)
+    part = part[: 2 * prev_fast_len(len(part) // 2)]
+    found = _shares(sound.rate_hz, part, hz, demodulated.orders)
+    if found.are_one_strings:
+        return found
+    quieter = without_knocks(part, sound.rate_hz)
+    return found if quieter is None else _shares(sound.rate_hz, quieter, hz, demodulated.orders)
+
+
+def without_knocks(samples: Samples, rate_hz: float) -> Samples | None:
+    """The same with nothing where something much louder came in between for a moment (a knock, a chair, a door): shape (n,);
+    None where nothing did, or too often.
+    """
+    block = round(KNOCK_BLOCK_SECONDS * rate_hz)
+    count = len(samples) // block
+    if count < KNOCK_AMONG_BLOCKS:
+        return None
+    power = np.square(samples[: count * block]).reshape(count, block).mean(axis=1) + 1e-15
+    around = np.lib.stride_tricks.sliding_window_view(
+        np.pad(power, KNOCK_AMONG_BLOCKS // 2, mode="reflect"), KNOCK_AMONG_BLOCKS
+    )
+    loud = power > 10.0 ** (KNOCK_DB / 10.0) * np.median(around, axis=1)
+    loud = np.convolve(loud, np.ones(3), mode="same") > 0.0
+    if not loud.any() or loud.mean() > KNOCKS_AT_MOST:
+        return None
+    keeps = np.interp(np.arange(len(samples)), (np.arange(count) + 0.5) * block, np.where(loud, 0.0, 1.0))
+    return np.asarray(samples * keeps.astype(samples.dtype))
+
+
+def _shares(rate_hz: float, part: Samples, hz: float, orders: Floats) -> Shares:
+    power = _hann_power(part)
+    bin_hz = rate_hz / (2.0 * (len(power) - 1))
+    first, last = math.floor(0.5 * hz / bin_hz) + 1, math.floor((orders[-1] + 0.5) * hz / bin_hz)
     power = power[first : last + 1]
     frequency = np.arange(first, first + len(power)) * bin_hz
     wide = np.maximum(max(LINE_BINS * bin_hz, LINE_HZ), LINE_CENTS / CENTS_PER_LN * frequency)
