@@ -14,11 +14,12 @@ from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
-from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled, Told
+from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
 from pondus.core.hearing.own_level import LEVELS_KEPT
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
+from pondus.core.hearing.told import Told
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.pitch import Spelling, check_a4
 

@@ -7,7 +7,6 @@ reading, or there is a reason why there is none yet. One sounding gives one sett
 away: the next needs silence, a new start of the sound, another string, or a long move of the pitch, as when it is turned.
 """
 
-import math
 from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -24,6 +23,7 @@ from pondus.core.hearing.periodicity import frame_periods
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.steadiness import PERIODIC_BELOW
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
+from pondus.core.hearing.told import DEAD_DB, DYING_DB, Over, Rang, Told
 from pondus.core.instruments import Instrument
 from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
@@ -42,23 +42,11 @@ STRUCK_DB, STRUCK_WHILE_DYING_DB = 6.5, 4.0
 goes by itself); a bow that swells brings nearly as much.
 """
 SILENT_LOOKS = 3
-OTHER_PITCH_CENTS, TURNED_CENTS = 60.0, 2.0
-TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0
-"""A plucked string slides by itself, by up to 9 cents, as it dies away; one that is bowed on doesn't."""
+OTHER_PITCH_CENTS = 60.0
 HELD_LOOKS, FAR_CENTS = 8, 12.0
 """A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
-DEAD_DB = 15.0
-"""So much fainter than it was when it was read, what is left is another string's, or another way of swinging."""
-RINGS_ON_DB, RINGS_ON_CENTS = 6.0, 2.5
-"""What seems to be struck again while it rings, but is so much softer than it was when it was read, and lies no further away,
-was not: a knock, or another's bow, came between.
-"""
 TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
 """After so long a silence, or so far from where it was, even a faint sound is a new one."""
-OWN_PARTIALS, OWN_PARTIAL_WITHIN_CENTS = (2, 3, 4), 40.0
-"""Where the first partial dies sooner than the others, a pluck seems to leap by an octave or more: no hand turns it there."""
-TURNED_SPREADS = 3.0
-"""A swaying pitch has been turned once it is so many of its own spreads away."""
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
 SEARCHED_CENTS = 800.0
@@ -117,7 +105,7 @@ class Listener:
         a4: float = A4_HZ,
         fifth_cents: float = TEMPERED_FIFTH_CENTS,
         spelling: Spelling = "sharps",
-        told: "Told | None" = None,
+        told: Told | None = None,
         own_levels_db: Iterable[float] = (),
     ) -> None:
         if string is not None:
@@ -133,10 +121,11 @@ class Listener:
         self._silent = SILENT_LOOKS if told is None else 0
         self._told: Told | None = told
         self._before: Told | None = None
-        self._rang: Told | None = None
+        self._rang: Rang | None = None
+        self._least_db = 0.0
         self._reason: Reason | None = None
         self._armed, self._held = told is None, 0
-        self._over: _Over | None = None
+        self._over: Over | None = None
         self._struck_for = 0
         self._own, self._level = OwnLevel(own_levels_db), LastingLevel()
 
@@ -146,7 +135,7 @@ class Listener:
         return self._own.levels_db
 
     @property
-    def told(self) -> "Told | None":
+    def told(self) -> Told | None:
         """The reading that the present sounding gave; None: it has given none yet."""
         return self._told
 
@@ -224,12 +213,14 @@ class Listener:
             self._sounding, self._try_at = LOOK_EVERY_SECONDS, FIRST_TRY_SECONDS
             self._reason, self._level = None, LastingLevel()
             if begins:
+                if self._told is not None:
+                    self._rang = Rang(self._told, self._least_db)
                 self._looks.clear()
-                self._rang = self._told or self._rang
                 self._armed, self._told, self._before = True, None, None
         else:
             self._sounding += LOOK_EVERY_SECONDS
         self._level.add(look.level_db)
+        self._least_db = look.level_db if self._told is None else min(self._least_db, look.level_db)
         self._looks.append(look)
         self._held = self._held + 1 if look.hears == "steady" else 0
         self._follow_turning(look)
@@ -240,11 +231,12 @@ class Listener:
             return False
         return abs(cents_between(look.hz, previous.hz)) < ANOTHER_CENTS and not self._begins(look)
 
-    def _just_over(self, looks_since: int, *, next_begins: bool = False) -> "_Over | None":
+    def _just_over(self, looks_since: int, *, next_begins: bool = False) -> Over | None:
         """The sounding that this look has ended, if it gave no reading and was long enough to give one."""
         if not self._armed or self._sounding < ENDED_TRY_SECONDS:
             return None
-        return _Over(self._sounding, looks_since, next_begins, self._level.loudest_db, self._before)
+        last_db = self._looks[-1].level_db
+        return Over(self._sounding, looks_since, next_begins, last_db, self._level.loudest_db, self._before)
 
     def _follow_turning(self, look: Look) -> None:
         """A string turned while it sounds: once it is somewhere else for a while it is a new reading, of what sounds
@@ -323,24 +315,24 @@ class Listener:
         self._armed, self._told, self._before, self._reason = False, same or told, None, None
         return None if same is not None else self._settled(heard, self._level.loudest_db)
 
-    def _settle_over(self, over: "_Over", look: Look) -> Settled | None:
+    def _settle_over(self, over: "Over", look: Look) -> Settled | None:
         """Hear a sounding that is over, by silence or because another sounds now. That one goes on as it began."""
         heard = self._hear(over.seconds, looks_since=over.looks_since)
         if isinstance(heard, Refusal):
             if look.hz is None:
                 self._reason = heard.reason
             return None
-        told = Told(heard.hz, heard.spread_cents, look.level_db)
+        told = Told(heard.hz, heard.spread_cents, over.last_db)
         same = self._same_as(told, over.before)
         if not over.next_begins:
             self._armed, self._told, self._before, self._reason = False, same or told, None, None
         return None if same is not None else self._settled(heard, over.loudest_db)
 
-    def _same_as(self, told: "Told", before: "Told | None") -> "Told | None":
+    def _same_as(self, told: Told, before: Told | None) -> Told | None:
         """What has been told already and only seemed to be turned, or to be struck again (a knock); None: it is new."""
         if before is not None and before.is_still(told):
             return before
-        return self._rang if self._rang is not None and self._rang.rings_on_as(told) else None
+        return self._rang.told if self._rang is not None and self._rang.goes_on_as(told) else None
 
     def _hear(self, seconds: float, *, looks_since: int = 0) -> Reading | Refusal:
         """Hear the last so many seconds as a recording, without the last looks, in which something else sounds."""
@@ -367,50 +359,6 @@ class Listener:
             return "softer"
         asked = ask_about(heard, self._targets) if self.string is None else None
         return asked or ("unsure" if heard.confidence < UNSURE_BELOW else None)
-
-
-@dataclass(frozen=True)
-class _Over:
-    """A sounding without a reading that has just ended: how long it was, how many looks since then were another's, whether
-    that is a new sounding, its loudest look, and what had been told before it seemed to be turned.
-    """
-
-    seconds: float
-    looks_since: int
-    next_begins: bool
-    loudest_db: float
-    before: "Told | None"
-
-
-@dataclass(frozen=True)
-class Told:
-    """The reading that this sounding gave, and how loud it was then."""
-
-    hz: float
-    spread_cents: float
-    level_db: float
-
-    def turned_beyond(self, level_db: float) -> float:
-        """How far from here, in cents, a pitch must be for the string to have been turned."""
-        if level_db < self.level_db - DEAD_DB:
-            return math.inf
-        by_itself = TURNED_WHILE_DYING_CENTS if level_db < self.level_db - DYING_DB else TURNED_CENTS
-        return max(by_itself, TURNED_SPREADS * self.spread_cents)
-
-    def is_still(self, now: "Told") -> bool:
-        """Whether what is heard now is the same, and not turned."""
-        return abs(cents_between(now.hz, self.hz)) <= self.turned_beyond(now.level_db)
-
-    def rings_on_as(self, now: "Told") -> bool:
-        """Whether what is heard now may be only the rest of it: softer, at the same pitch. A string that was plucked again no
-        louder than its rest, and not turned, says nothing new either.
-        """
-        near = max(RINGS_ON_CENTS, self.spread_cents)
-        return now.level_db < self.level_db - RINGS_ON_DB and abs(cents_between(now.hz, self.hz)) <= near
-
-    def is_left_of(self, hz: float) -> bool:
-        """Whether that pitch is one of this string's own partials, which go on when its first has died."""
-        return any(abs(cents_between(hz, order * self.hz)) < OWN_PARTIAL_WITHIN_CENTS for order in OWN_PARTIALS)
 
 
 def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:
