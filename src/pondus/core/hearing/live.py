@@ -315,7 +315,7 @@ class Listener:
         self._armed, self._told, self._before, self._reason = False, same or told, None, None
         return None if same is not None else self._settled(heard, self._level.loudest_db)
 
-    def _settle_over(self, over: "Over", look: Look) -> Settled | None:
+    def _settle_over(self, over: Over, look: Look) -> Settled | None:
         """Hear a sounding that is over, by silence or because another sounds now. That one goes on as it began."""
         heard = self._hear(over.seconds, looks_since=over.looks_since)
         if isinstance(heard, Refusal):

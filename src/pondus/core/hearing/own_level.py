@@ -12,25 +12,32 @@ SOFTER_DB = 12.0
 a bow's length further from the microphone by as much; what lies between can't be told by level.
 """
 LEVELS_KEPT = 4
-
-
 LASTING_LOOKS = 3
 
 
 class LastingLevel:
-    """How loud a sounding is while it is loudest: the level that so many of its looks in a row reach. A knock is shorter."""
+    """How loud a sounding is while it is loudest: the level that so many of its looks in a row reach. A knock is shorter.
+
+    >>> LastingLevel([-30.0, -8.0, -31.0, -32.0]).loudest_db, LastingLevel([-30.0]).loudest_db
+    (-31.0, -30.0)
+    """
 
     def __init__(self, levels_db: Iterable[float] = ()) -> None:
         self._last: deque[float] = deque(maxlen=LASTING_LOOKS)
-        self.loudest_db = -math.inf
+        self._lasted_db = -math.inf
         for level_db in levels_db:
             self.add(level_db)
+
+    @property
+    def loudest_db(self) -> float:
+        """That level; of fewer looks (of a busy machine some are passed over) the softest; minus infinity of none."""
+        return self._lasted_db if math.isfinite(self._lasted_db) else min(self._last, default=-math.inf)
 
     def add(self, level_db: float) -> None:
         """The next look's level."""
         self._last.append(level_db)
         if len(self._last) == LASTING_LOOKS:
-            self.loudest_db = max(self.loudest_db, min(self._last))
+            self._lasted_db = max(self._lasted_db, min(self._last))
 
 
 class OwnLevel:
