@@ -120,6 +120,17 @@ class TestAmongOthers(LiveTest):
         # What comes first has nothing to be compared with.
         self.assertEqual(self.heard(another, pause, own, pause), [("E", 651, None), ("A", 440, None)])
 
+    def test_its_looks_are_told_apart_while_it_sounds(self) -> None:
+        """They must not move the figure that a turning hand is watching; a pluck that dies away is still one's own."""
+        pause = silence(0.7, self.rng)
+        own, another = self.at_db(self.pluck(440.0, 2.5), -18.0), self.at_db(self.pluck(651.0), -36.0)
+        said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), np.concatenate([own, pause, another, pause]))
+        looks = [each for _, each in said if isinstance(each, Look) and each.hz is not None]
+        own_looks = [each for each in looks if each.string == "A"]
+        self.assertLess(min(each.level_db for each in own_looks), -36.0)
+        self.assertEqual({each.is_softer for each in own_looks}, {False})
+        self.assertEqual({each.is_softer for each in looks if each.string == "E"}, {True})
+
     def test_a_bow_that_goes_on_beside_it_takes_no_pluck_away(self) -> None:
         """The neighbour's bow fills every pause and outlasts each pluck; it is asked about, and the plucks are read."""
         bow = self.at_db(bowed(Tone(207.0, 6.0, RATE), self.rng), -38.0)

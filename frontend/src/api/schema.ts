@@ -20050,7 +20050,7 @@ export interface components {
         /**
          * LookMessage
          * @description What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
-         *     sounding gives no reading.
+         *     sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
          */
         "HeardSoFar.LookMessage": {
             /** Cents */
@@ -20064,6 +20064,11 @@ export interface components {
             hears: "quiet" | "noise" | "wavering" | "steady";
             /** Hz */
             hz: number | null;
+            /**
+             * Is Softer
+             * @default false
+             */
+            is_softer?: boolean;
             /** Level Db */
             level_db: number;
             /** Note */
@@ -21299,7 +21304,7 @@ export interface components {
         /**
          * LookMessage
          * @description What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
-         *     sounding gives no reading.
+         *     sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
          */
         "ListenMessages.LookMessage": {
             /** Cents */
@@ -21313,6 +21318,11 @@ export interface components {
             hears: "quiet" | "noise" | "wavering" | "steady";
             /** Hz */
             hz: number | null;
+            /**
+             * Is Softer
+             * @default false
+             */
+            is_softer?: boolean;
             /** Level Db */
             level_db: number;
             /** Note */

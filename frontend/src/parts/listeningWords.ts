@@ -10,6 +10,7 @@ export function listeningWords(state: ListeningState, look: Look | null): string
   if (look === null) return "Listening: play any string.";
   if (look.clipping) return "Too loud, it clips: move the microphone away.";
   if (look.said != null) return look.said;
+  if (look.is_softer === true) return "Much softer than your strings: left out.";
   if (look.hears === "quiet") return "Quiet: play any string.";
   if (look.hears === "noise") return "No clear note yet: play on.";
   if (look.hears === "wavering") return "Play on, softly and evenly…";

@@ -166,7 +166,7 @@ class ReadyMessage(Result):
 
 class LookMessage(Result):
     """What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
-    sounding gives no reading.
+    sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
     """
 
     type: Literal["reading"] = "reading"
@@ -180,6 +180,7 @@ class LookMessage(Result):
     string_cents: float | None
     reason: Reason | None = None
     said: str | None = None
+    is_softer: bool = False
 
     @classmethod
     def of(cls, look: Look) -> "LookMessage":
@@ -195,6 +196,7 @@ class LookMessage(Result):
             string_cents=hundredth(look.string_cents),
             reason=look.reason,
             said=None if look.reason is None else PLAY_AGAIN_SAID[look.reason],
+            is_softer=look.is_softer,
         )
 
 

@@ -75,7 +75,8 @@ export function useHandsFree(
   };
   return {
     on: listening.state.status === "listening",
-    live: held ? null : look,
+    /** What moves the figures while a hand turns: the instrument's own strings. */
+    live: held || look?.is_softer === true ? null : look,
     takeNow,
     hold,
     listenTo: listening.listenTo,

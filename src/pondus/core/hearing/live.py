@@ -80,6 +80,8 @@ class Look:
     string_cents: float | None = None
     reason: Reason | None = None
     """Why this sounding has given no reading yet, though it has gone on for a while, or gave none though it is over."""
+    is_softer: bool = False
+    """Whether this sounding is so much softer than the instrument's own strings that it is taken for another's."""
 
 
 @dataclass(frozen=True)
@@ -155,6 +157,8 @@ class Listener:
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
         look = self._seen(newest)
         self._follow(look)
+        if look.hz is not None and self._own.is_much_softer(self._level.loudest_db):
+            look = replace(look, is_softer=True)
         settled = self._settle(look)
         if settled is not None:
             return [look, settled]
