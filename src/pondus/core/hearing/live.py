@@ -315,7 +315,7 @@ class Listener:
             self._reason = heard.reason
             return None
         told = Told(heard.hz, heard.spread_cents, look.level_db)
-        same = self._same_as(told, self._before)
+        same = self._same_as(told, self._before, self._level.loudest_db)
         self._armed, self._told, self._before, self._reason = False, same or told, None, None
         return None if same is not None else self._settled(heard, self._level.loudest_db)
 
@@ -327,16 +327,17 @@ class Listener:
                 self._reason = heard.reason
             return None
         told = Told(heard.hz, heard.spread_cents, over.last_db)
-        same = self._same_as(told, over.before)
+        same = self._same_as(told, over.before, over.loudest_db)
         if not over.next_begins:
             self._armed, self._told, self._before, self._reason = False, same or told, None, None
         return None if same is not None else self._settled(heard, over.loudest_db)
 
-    def _same_as(self, told: Told, before: Told | None) -> Told | None:
+    def _same_as(self, told: Told, before: Told | None, loudest_db: float) -> Told | None:
         """What has been told already and only seemed to be turned, or to be struck again (a knock); None: it is new."""
         if before is not None and before.is_still(told):
             return before
-        return self._rang.told if self._rang is not None and self._rang.goes_on_as(told) else None
+        rang = self._rang
+        return rang.told if rang is not None and rang.goes_on_as(told, loudest_db=loudest_db) else None
 
     def _hear(self, seconds: float, *, looks_since: int = 0) -> Reading | Refusal:
         """Hear the last so many seconds as a recording, without the last looks, in which something else sounds."""

@@ -15,7 +15,7 @@ TURNED_SPREADS = 3.0
 """A swaying pitch has been turned once it is so many of its own spreads away."""
 DEAD_DB = 15.0
 """So much fainter than it was when it was read, what is left is another string's, or another way of swinging."""
-RINGS_ON_DB, RINGS_ON_CENTS = 2.0, 2.5
+RINGS_ON_DB, RINGS_ON_CENTS = 0.5, 2.5
 """What seems to be struck while it rings, but is no louder afterwards and lies no further away, was not: a knock, or another's
 bow, came between.
 """
@@ -54,10 +54,10 @@ class Rang:
     told: Told
     level_db: float
 
-    def goes_on_as(self, now: Told) -> bool:
-        """Whether what is heard now may be only the rest of it: no louder than before, at the same pitch."""
+    def goes_on_as(self, now: Told, *, loudest_db: float) -> bool:
+        """Whether what is heard now may be only the rest of it: it never was louder than before, and is at the same pitch."""
         near = max(RINGS_ON_CENTS, self.told.spread_cents)
-        return now.level_db < self.level_db + RINGS_ON_DB and abs(cents_between(now.hz, self.told.hz)) <= near
+        return loudest_db < self.level_db + RINGS_ON_DB and abs(cents_between(now.hz, self.told.hz)) <= near
 
 
 @dataclass(frozen=True)
