@@ -230,10 +230,10 @@ class Listener:
         self._follow_turning(look)
 
     def _wavers(self, previous: Look | None, look: Look) -> bool:
-        """Whether a pitch that leapt is still the same string's, under a finger that sways."""
+        """Whether it is still the same string's: a finger sways, or the bow turns, and the pitch bends with it."""
         if previous is None or previous.hz is None or look.hz is None:
             return False
-        return abs(cents_between(look.hz, previous.hz)) < ANOTHER_CENTS and not self._begins(look)
+        return abs(cents_between(look.hz, previous.hz)) < ANOTHER_CENTS
 
     def _just_over(self, looks_since: int, *, next_begins: bool = False) -> Over | None:
         """The sounding that this look has ended, if it gave no reading and was long enough to give one."""
