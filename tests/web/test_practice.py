@@ -270,7 +270,7 @@ class TestLive(ListeningTest):
         socket.send(json.dumps({"sounds": True}))
         before = self.hz(socket, string)
         socket.send(json.dumps({"action": {"string": string, "turns": 1.0}}))
-        self.hz(socket, string)
+        self.sounded(socket)  # it slides while it is turned
         after = self.hz(socket, string)
         self.assertGreater(1200.0 * np.log2(after / before), 8.0)
         socket.send(json.dumps({"action": {"string": "X", "turns": 1.0}}))
@@ -280,13 +280,16 @@ class TestLive(ListeningTest):
             said = socket.receive(timeout=60)
         self.assertIn("no “X” string", json.loads(said or "{}")["message"])
 
-    def hz(self, socket: Client, string: str) -> float:
+    def sounded(self, socket: Client) -> list[bytes]:
         blocks: list[bytes] = []
         while len(blocks) < 30:
             block = socket.receive(timeout=60)
             assert isinstance(block, bytes), block
             blocks.append(block)
-        samples = np.frombuffer(b"".join(blocks[8:]), "<i2") / 32768.0
+        return blocks
+
+    def hz(self, socket: Client, string: str) -> float:
+        samples = np.frombuffer(b"".join(self.sounded(socket)[8:]), "<i2") / 32768.0
         heard = hear(sound_from(samples, 44_100), INSTRUMENTS["violin"], string=string)
         assert isinstance(heard, Reading), heard
         return heard.hz
