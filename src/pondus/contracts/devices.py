@@ -50,6 +50,12 @@ class Lock(Contract):
     locked: bool
 
 
+class AliveOut(Result):
+    """Which start of Pondus answers: whoever started it knows what it was told to say."""
+
+    run: str
+
+
 class MeOut(Result):
     """Who holds this device. ``role`` null: a stranger, who must sign in. ``can``: what may be done on it;
     ``reaches_all`` false: only with ``instruments``, its person's own. ``station_id``: its person's place this morning.

@@ -8,7 +8,6 @@ Nobody gets in without a password (`secrets`): one is the administrator's, for t
 role of its own, which owns the studio's database and may neither read files nor run programs.
 """
 
-import ctypes
 import fcntl
 import os
 import pwd
@@ -19,13 +18,15 @@ import subprocess
 import sys
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import partial
 from pathlib import Path
 from typing import IO
 
 import psycopg
 
+from pondus.running.ending import end_with
 from pondus.running.places import CannotStart, Home
 from pondus.running.secrets import ADMINISTRATOR, APPLICATION, Secrets, is_closed, take_over
 
@@ -36,16 +37,6 @@ STOPS_WITHIN_SECONDS = 30.0
 ORPHANS_END_WITHIN_SECONDS = 15.0
 PORTS_TRIED = 5
 LEAST_FREE_BYTES = 150 * 1024 * 1024
-_PR_SET_PDEATHSIG = 1
-
-
-def die_with_parent(sign: signal.Signals) -> Callable[[], None]:
-    """For a child: get this signal when its starter dies, even by kill -9 (Linux)."""
-
-    def arrange() -> None:
-        ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, int(sign))
-
-    return arrange
 
 
 def _owner() -> str | None:
@@ -274,7 +265,7 @@ class Cluster:
                 stdout=log,
                 stderr=log,
                 start_new_session=True,
-                preexec_fn=die_with_parent(signal.SIGINT),  # noqa: PLW1509 (no threads yet when it starts)
+                preexec_fn=partial(end_with, os.getpid(), signal.SIGINT),  # noqa: PLW1509 (no threads yet when it starts)
             )
 
     def _answers_in_time(self) -> bool:

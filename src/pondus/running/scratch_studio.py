@@ -15,9 +15,10 @@ from pathlib import Path
 from urllib.error import HTTPError
 
 from pondus.running.cluster import Cluster
+from pondus.running.ending import end_with
 from pondus.running.places import CannotStart, Home
 from pondus.running.server import Bind
-from pondus.running.studio import run_server
+from pondus.running.serving import Serving
 from pondus.store.database import migrate
 from pondus.web.app import WebConfig
 
@@ -50,8 +51,14 @@ def _whoever() -> ssl.SSLContext:
     return context
 
 
+def _serve(served: Serving) -> None:
+    """As a server's own process, forked where all is loaded."""
+    end_with(None)
+    served.run()
+
+
 class RunningServer:
-    """The real server on a port of its own, which can be killed and started again. ``workers``: as in `run_server`;
+    """The real server on a port of its own, which can be killed and started again. ``workers``: as in `Serving`;
     ``config`` and ``bind`` where it is more than a plain one on loopback.
     """
 
@@ -75,7 +82,7 @@ class RunningServer:
         """Start and wait until it answers. Raises CannotStart."""
         starter = multiprocessing.get_context("forkserver")
         starter.set_forkserver_preload(["pondus.running.loaded"])
-        process = starter.Process(target=run_server, args=(self.config, self.bind, self.workers))
+        process = starter.Process(target=_serve, args=(Serving(self.config, self.bind, self.workers),))
         process.start()
         self._process = process
         while process.is_alive():

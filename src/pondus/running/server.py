@@ -7,6 +7,7 @@ import errno
 import gc
 import importlib
 import logging
+import signal
 import ssl
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -15,12 +16,13 @@ from typing import Any
 
 from gunicorn.app.base import BaseApplication
 
+from pondus.running.ending import end_with
 from pondus.web.app import WebConfig, create_app
 from pondus.web.remembered import Remembered, SharedMemory
 
 WORKERS = 4
 THREADS = 160
-"""Threads of each process. A listening socket holds one, and so does whoever sends slowly, until they are cut off."""
+"""Threads of each process. A request holds one while it is answered, and a listening socket as long as it lasts."""
 GARBAGE_AFTER = 20_000
 """New objects before the collector looks: more than one large answer makes."""
 
@@ -36,6 +38,11 @@ def _worth_telling(record: logging.LogRecord) -> bool:
         isinstance(error, OSError) and error.errno in (errno.EBADF, errno.EAGAIN)
     )
     return not ours
+
+
+def _ends_with_master(master: Any, worker: object) -> None:
+    """Gunicorn's hook: a process that answers ends with the one that leads it, while it is still loading, too."""
+    end_with(master.pid, signal.SIGTERM)
 
 
 @dataclass(frozen=True)
@@ -97,6 +104,8 @@ class Server(BaseApplication):  # type: ignore[misc]
             "loglevel": "warning",
             "accesslog": None,
             "preload_app": False,
+            "control_socket_disable": True,
+            "post_fork": _ends_with_master,
         }
         if self.bind.certificate is not None and self.bind.key is not None:
             settings |= {

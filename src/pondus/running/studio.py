@@ -6,10 +6,13 @@ loopback; which of the two a request came in at decides whether someone has to s
 """
 
 import errno
-import multiprocessing
+import json
 import os
+import pickle
+import secrets
 import signal
 import socket
+import subprocess
 import sys
 import threading
 import time
@@ -20,10 +23,11 @@ from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from types import FrameType
 
-from pondus.running.cluster import die_with_parent
 from pondus.running.database import studio_database
-from pondus.running.places import CannotStart, home
+from pondus.running.ending import end_orphans, run_of, told_to_child
+from pondus.running.places import CannotStart, Home, home
 from pondus.running.server import WORKERS, Bind
+from pondus.running.serving import Serving
 from pondus.running.sharing import ShareOptions, Sharing
 from pondus.running.welcome import ensure_teacher, show_addresses
 from pondus.store.database import migrate
@@ -41,8 +45,10 @@ def run_studio(
     name: str, port: int, *, fill: Callable[[str], None] | None = None, share: ShareOptions | None = None
 ) -> None:
     """Run until told to stop. ``fill`` puts data into the database before the server starts. Raises CannotStart."""
+    place = home(name)
+    _end_what_outlived(place)
     check_port(port)
-    sharing = None if share is None else Sharing(home(name), share)
+    sharing = None if share is None else Sharing(place, share)
     if share is not None:
         share.check()
         check_port(share.port, host=share.on or "", option="--share-port")
@@ -50,18 +56,19 @@ def run_studio(
         migrate(database.url)
         if fill is not None:
             fill(database.url)
-        config = WebConfig(database_url=database.url, port_file=database.port_file)
+        run = run_of(place.folder, os.getpid())
+        config = WebConfig(database_url=database.url, port_file=database.port_file, run=run)
+        told = told_to_child(place.folder)
         if sharing is None:
-            _watch([Watched(config, Bind(port))], revive=database.revive)
+            _watch([Watched(config, Bind(port), environment=told)], revive=database.revive)
             return
         try:
             sharing.begin()
             ensure_teacher(database.url)
-            _watch(
-                [Watched(_at(config, sharing, "loopback"), Bind(port), _fewer()), shared_server(config, sharing)],
-                revive=database.revive,
-                sharing=sharing,
-            )
+            plain = Watched(_at(config, sharing, "loopback"), Bind(port), _fewer(), told)
+            room = shared_server(config, sharing)
+            room.environment = told
+            _watch([plain, room], revive=database.revive, sharing=sharing)
         finally:
             sharing.end()
 
@@ -96,6 +103,7 @@ def serve(bind: Bind, *, names: Sequence[str], proxies: Sequence[str]) -> None:
             hosts=frozenset(each.lower() for each in names),
             door="proxied",
             proxies=frozenset(proxies),
+            run=secrets.token_hex(12),
         )
         _watch([Watched(config, bind)], revive=database.revive)
 
@@ -122,13 +130,17 @@ def check_port(port: int, *, host: str = "127.0.0.1", option: str = "--port") ->
             ) from None
 
 
-def run_server(config: WebConfig, bind: Bind, workers: int | None = None) -> None:
-    """The server process: leads its own group, ends with its starter. ``workers``: how many processes answer, else as usual."""
-    die_with_parent(signal.SIGTERM)()
-    os.setsid()
-    from pondus.running.server import Server
-
-    Server(config, bind, workers=workers).run()
+def _end_what_outlived(place: Home) -> None:
+    """A server whose starter was killed may be there still, and hold the port."""
+    try:
+        place.folder.mkdir(parents=True, exist_ok=True)
+        ended = end_orphans(place.folder)
+    except OSError as error:
+        raise CannotStart(
+            f"Pondus can't keep its data in {place.folder} ({error.strerror}); set PONDUS_HOME to a folder it may use."
+        ) from None
+    if ended:
+        print("pondus: a server left of a start that was killed was ended first.", file=sys.stderr)
 
 
 class _Stop(Exception):
@@ -141,25 +153,28 @@ def _on_signal(number: int, frame: FrameType | None) -> None:
 
 @dataclass
 class Watched:
-    """One server, and its process while it runs."""
+    """One server, and its process while it runs. ``environment``: what that is told, None: as this one."""
 
     config: WebConfig
     bind: Bind
     workers: int | None = None
-    process: multiprocessing.process.BaseProcess | None = None
+    environment: dict[str, str] | None = None
+    process: subprocess.Popen[bytes] | None = None
     began: float = field(default=0.0, repr=False)
 
     def start(self) -> None:
         """Begin, without waiting."""
-        context = multiprocessing.get_context("spawn")
-        self.process = context.Process(target=run_server, args=(self.config, self.bind, self.workers), daemon=False)
-        self.process.start()
+        command = [sys.executable, "-m", "pondus.running.serving", str(os.getpid())]
+        self.process = subprocess.Popen(command, stdin=subprocess.PIPE, env=self.environment)
         self.began = time.monotonic()
+        assert self.process.stdin is not None
+        with suppress(BrokenPipeError), self.process.stdin as told:
+            told.write(pickle.dumps(Serving(self.config, self.bind, self.workers)))
 
     @property
     def is_alive(self) -> bool:
         """Whether its process runs."""
-        return self.process is not None and self.process.is_alive()
+        return self.process is not None and self.process.poll() is None
 
     def revive(self) -> bool:
         """Start it again if it ended; whether it did. Raises CannotStart where it ends as soon as it has begun."""
@@ -176,11 +191,12 @@ class Watched:
 
     def stop(self) -> None:
         """End it."""
-        if self.process is None or not self.process.is_alive():
+        if self.process is None or not self.is_alive:
             return
         self.process.terminate()
-        self.process.join(8)
-        if self.process.is_alive():
+        try:
+            self.process.wait(8)
+        except subprocess.TimeoutExpired:
             self.process.kill()
 
 
@@ -198,7 +214,8 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
         looked_at = time.monotonic()
         while True:
             assert servers[0].process is not None
-            servers[0].process.join(1.0)
+            with suppress(subprocess.TimeoutExpired):
+                servers[0].process.wait(1.0)
             with suppress(CannotStart):  # the pages say that the database is away; it is tried again
                 revive()
             for server in servers:
@@ -243,19 +260,38 @@ def _await_free(bind: Bind) -> None:
 
 
 def _announce(server: Watched) -> None:
-    """Say the address once the page answers, however long a slow machine takes."""
+    """Say the address once this very server answers, however long a slow machine takes.
+
+    Raises CannotStart where another does.
+    """
     began, told = time.monotonic(), False
-    address = f"http://127.0.0.1:{server.bind.port}"
+    address = f"http://{server.bind}"
     while server.is_alive:
         if not told and time.monotonic() - began > STILL_AFTER_SECONDS:
             told = True
             print("pondus: the server is still starting; this machine is slow or busy ...", file=sys.stderr)
-        try:
-            with urllib.request.urlopen(f"{address}/", timeout=2):
-                print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
-                return
-        except urllib.error.HTTPError:  # it answers, if only to say that it isn't known under this name
-            print(f"Pondus is ready on port {server.bind.port}.   (Ctrl-C stops it)", flush=True)
-            return
-        except OSError:
+        found = answering(server.bind, min(server.config.hosts))
+        if found is None:
             threading.Event().wait(0.1)
+        elif found == server.config.run:
+            print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
+            return
+        else:
+            raise CannotStart(
+                f"Port {server.bind.port} was taken by another program just now; choose another port with --port."
+            )
+
+
+def answering(bind: Bind, name: str = "127.0.0.1") -> str | None:
+    """Which start's server answers where ``bind`` says, known as ``name``: what it says of itself (`WebConfig.run`), empty
+    where it is no Pondus that is known so; None where nothing answers yet.
+    """
+    host = bind.host if bind.host not in ("0.0.0.0", "::") else "127.0.0.1"
+    asked = urllib.request.Request(f"http://{replace(bind, host=host)}/api/alive", headers={"Host": name})
+    try:
+        with urllib.request.urlopen(asked, timeout=2) as answer:
+            return str(json.load(answer)["run"])
+    except (urllib.error.HTTPError, ValueError, KeyError, TypeError):
+        return ""
+    except OSError:
+        return None

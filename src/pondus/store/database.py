@@ -11,6 +11,7 @@ from alembic.util import CommandError
 from sqlalchemy import Connection, event
 from sqlalchemy.engine import Engine, make_url
 from sqlalchemy.exc import DataError, IntegrityError, InterfaceError, OperationalError
+from sqlalchemy.exc import TimeoutError as NoneFree
 from sqlmodel import Session, create_engine
 
 from pondus.core.errors import BadInput
@@ -93,7 +94,7 @@ def session_on(engine: Engine, *, snapshot: bool = False) -> Iterator[Session]:
     """One unit of work: committed at the end, rolled back on any error. ``snapshot``: all that it reads is of one moment.
 
     Raises Conflict when the database refuses what was to be stored, saying what it was; BadInput for a value it can't keep;
-    StoreAway when it can't be reached or goes away in the middle.
+    StoreAway when it can't be reached, has no connection free, or goes away in the middle.
     """
     try:
         bound = engine.execution_options(isolation_level="REPEATABLE READ") if snapshot else engine
@@ -104,7 +105,7 @@ def session_on(engine: Engine, *, snapshot: bool = False) -> Iterator[Session]:
         raise Conflict(_refused(error)) from error
     except DataError as error:
         raise BadInput("request", "It holds a character or a figure that can't be kept; type it anew.") from error
-    except (OperationalError, InterfaceError) as error:
+    except (OperationalError, InterfaceError, NoneFree) as error:
         raise StoreAway from error
 
 

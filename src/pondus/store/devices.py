@@ -5,6 +5,7 @@ Passphrases are people's, and kept by argon2.
 """
 
 import secrets
+from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cache
@@ -261,6 +262,19 @@ def device_with(session: Session, token: str) -> DeviceFacts | None:
     # A helper who isn't on the roll may turn what any helper may.
     may = may_turn(who.role, who.cleared) if who is not None else may_turn("helper", ())
     return DeviceFacts(row.role, row.id, row.person_id, row.name if who is None else who.name, may)
+
+
+def still_signed_in(session: Session, sessions: Collection[UUID]) -> set[UUID]:
+    """Those of these sessions that hold now."""
+    if not sessions:
+        return set()
+    asked = (
+        select(DeviceSessionRow.id)
+        .outerjoin(PersonRow, col(PersonRow.id) == col(DeviceSessionRow.person_id))
+        .where(col(DeviceSessionRow.id).in_(sessions), col(DeviceSessionRow.ended_at).is_(None))
+        .where(DeviceSessionRow.ends_at > now(), col(PersonRow.retired_at).is_(None))
+    )
+    return set(session.exec(asked).all())
 
 
 def devices(session: Session) -> list[DeviceSessionRow]:

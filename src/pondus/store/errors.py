@@ -26,11 +26,17 @@ class Conflict(StoreError):
 
 
 class TooOften(StoreError):
-    """Asked for more often than it can be done."""
+    """Asked for more often than it can be done. ``again_seconds``: when it may be tried again."""
+
+    def __init__(self, message: str, *, again_seconds: int = 60) -> None:
+        super().__init__(message)
+        self.again_seconds = again_seconds
 
 
 class StoreAway(StoreError):
-    """The database does not answer."""
+    """The database does not answer. ``again_seconds``: when it may be tried again."""
+
+    again_seconds = 5
 
     def __init__(self) -> None:
         super().__init__(

@@ -26,7 +26,9 @@ Door = Literal["loopback", "shared", "proxied"]
 LOCK_KNOWN_FOR_SECONDS = 1.0
 STILL_IN_SECONDS = 5.0
 """How often what stays open looks whether its device is signed in still."""
-OPEN = frozenset({"page", "devices.me", "devices.sign_in", "devices.join", "devices.sign_out", "devices.authority"})
+OPEN = frozenset(
+    {"page", "devices.alive", "devices.me", "devices.sign_in", "devices.join", "devices.sign_out", "devices.authority"}
+)
 """What a stranger may ask for: the page without anything in it, and the way in."""
 SIGN_IN = "Sign in first: as a teacher with your passphrase, or with a code that a teacher shows."
 NOT_YOURS = "That isn't for this device; ask a teacher."
@@ -197,7 +199,7 @@ def keep_strangers_out(app: Flask, door: Door) -> None:
     @app.before_request
     def look() -> None:
         endpoint = request.endpoint
-        if endpoint is None or endpoint == "page":
+        if endpoint in (None, "page", "devices.alive"):
             return
         g.device = _device_asking()
         if endpoint not in OPEN and g.device is None:
@@ -261,7 +263,7 @@ def own_instruments() -> frozenset[UUID] | None:
 def still_in() -> bool:
     """Whether the device that asked is signed in still (asked by what stays open for long). While the database is away: yes."""
     try:
-        return device_here().session is None or _device_asking() is not None
+        return _device_asking() is not None
     except StoreAway:
         return True
 

@@ -16,6 +16,7 @@ from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
 from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
 from pondus.web.access import Door, keep_strangers_out, keep_to_roles
+from pondus.web.at_once import AtOnce
 from pondus.web.described import describe_refusals
 from pondus.web.doors import LOOPBACK_HOSTS, KnownHosts, TrustedProxies, TurnedAway, keep_bodies, keep_doors
 from pondus.web.ears import Ears
@@ -33,7 +34,8 @@ class WebConfig:
     ``port_file``: where whoever restarts the database writes its port. ``door``: where this server listens, and so
     whether people sign in; ``share_file``: where whoever shares Pondus with the room writes under which names and
     addresses; ``proxies``: the addresses of reverse proxies whose word is taken for where a request came from;
-    ``ears_at_once``: whether the processes that hear start with the server, or with the first sound.
+    ``ears_at_once``: whether the processes that hear start with the server, or with the first sound. ``run``: what it says
+    of itself to whoever started it.
     """
 
     database_url: str
@@ -45,6 +47,7 @@ class WebConfig:
     share_file: Path | None = None
     proxies: frozenset[str] = frozenset()
     ears_at_once: bool = True
+    run: str = ""
 
 
 def create_app(config: WebConfig) -> APIFlask:
@@ -61,6 +64,8 @@ def create_app(config: WebConfig) -> APIFlask:
     app.extensions["pondus_ears"] = Ears()
     app.extensions["pondus_changes"] = Changes(app.extensions["pondus_engine"])
     app.extensions["pondus_share_file"] = config.share_file
+    app.extensions["pondus_run"] = config.run
+    app.extensions["pondus_at_once"] = AtOnce()
     keep_doors(app, knows=KnownHosts(config.hosts, config.share_file))
     keep_strangers_out(app, config.door)
     keep_bodies(app, largest_upload_bytes=config.largest_upload_bytes)
@@ -76,9 +81,14 @@ def create_app(config: WebConfig) -> APIFlask:
     return app
 
 
-def problem(status: int, message: str, field: str | None = None) -> tuple[Response, int]:
-    """The one shape of an error: a sentence, and the field it speaks of if any."""
-    return jsonify({"error": {"message": message, "field": field}}), status
+def problem(
+    status: int, message: str, field: str | None = None, *, again_seconds: int | None = None
+) -> tuple[Response, int]:
+    """The one shape of an error: a sentence, and the field it speaks of if any; when it may be tried again, as a header."""
+    answer = jsonify({"error": {"message": message, "field": field}})
+    if again_seconds is not None:
+        answer.headers["Retry-After"] = str(again_seconds)
+    return answer, status
 
 
 _HTTP_SENTENCES = {
@@ -105,7 +115,7 @@ def _add_error_sentences(app: APIFlask) -> None:
             return problem(error.status, error.message)
         field = error.field if isinstance(error, BadInput) else None
         status = next((code for kind, code in _STATUS if isinstance(error, kind)), HTTPStatus.UNPROCESSABLE_ENTITY)
-        return problem(status, error.message, field)
+        return problem(status, error.message, field, again_seconds=getattr(error, "again_seconds", None))
 
     @app.error_processor
     def shape_error(error: HTTPError) -> tuple[dict[str, Any], int, Any]:

@@ -1,8 +1,9 @@
 """`/api/changes`: server-sent events that tell every open page what changed, within a moment.
 
-One connection to the database and one thread for each server process, begun by the first page; each page's stream waits
-in a thread of its own. What a page missed while it wasn't connected it isn't told: it asks anew when it is again. Only what
-changed a moment before is told with the stream's first event, for a page that has just asked doesn't ask again.
+One connection to the database and one thread of each server process hear of changes, begun by the first page; the pages'
+streams are written by another (`web.streams`), whichever their number. What a page missed while it wasn't connected it isn't
+told: it asks anew when it is again. Only what changed a moment before is told with the stream's first event, for a page
+that has just asked doesn't ask again.
 """
 
 import json
@@ -10,61 +11,30 @@ import logging
 import time
 from collections import deque
 from collections.abc import Iterable, Iterator
-from contextlib import suppress
-from queue import Empty, Full, Queue
+from functools import partial
 from threading import Event, Lock, Thread
 from typing import Any
-from uuid import UUID
 
 import psycopg
 from apiflask import APIBlueprint
-from flask import Response, current_app, stream_with_context
+from flask import Response, current_app, request
 from sqlalchemy.engine import Engine
 
 from pondus.store.changes import hearing
 from pondus.store.errors import StoreAway
-from pondus.web.access import own_instruments, still_in
+from pondus.web.access import device_here, own_instruments
+from pondus.web.at_once import AtOnce
+from pondus.web.streams import Streams, Watcher, narrowed
 
 blueprint = APIBlueprint("changes", __name__, tag="Changes")
 
-BEAT_SECONDS = 5.0
-"""How often a quiet stream says that it is still there; a page that is gone is noticed then."""
 AGAIN_SECONDS = 1.0
-MOST_UNREAD = 200
-"""A page that takes nothing in for so long is told to ask anew."""
 JUST_BEFORE_SECONDS = 10.0
 """A page asks for what it shows, then opens its stream: what changed in between is told it first. So long a slow page takes."""
 MISSED = json.dumps({"missed": True, "live": True})
 """Something may have changed that wasn't told; from now on it is."""
-
-
-class Stream:
-    """One page's share of what changes."""
-
-    def __init__(self, just_before: str = "{}") -> None:
-        self.just_before = just_before
-        self.waiting: Queue[str] = Queue(MOST_UNREAD)
-
-    def put(self, told: str) -> None:
-        """Pass something on; a page that has fallen far behind loses the oldest, and learns that it missed something."""
-        try:
-            self.waiting.put_nowait(told)
-        except Full:
-            with suppress(Empty):
-                while True:
-                    self.waiting.get_nowait()
-            self.waiting.put_nowait(MISSED)
-
-    def events(self, live: Event) -> Iterator[str]:
-        """The stream as text, without end."""
-        yield f"retry: 1000\nevent: {'live' if live.is_set() else 'deaf'}\ndata: {self.just_before}\n\n"
-        while True:
-            try:
-                told = self.waiting.get(timeout=BEAT_SECONDS)
-            except Empty:
-                yield ": still here\n\n"
-                continue
-            yield f"data: {told}\n\n"
+DETACH = "pondus.detach"
+"""Under this name the server hands a view what takes its connection out of its thread (`running.worker`)."""
 
 
 class Changes:
@@ -72,10 +42,10 @@ class Changes:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._streams: set[Stream] = set()
         self._turn = Lock()
         self._thread: Thread | None = None
         self._recent: deque[tuple[float, str]] = deque()
+        self.streams = Streams(engine)
         self.live = Event()
         """Whether the database tells of changes now."""
 
@@ -86,20 +56,15 @@ class Changes:
                 self._recent.append((time.monotonic(), MISSED))
                 self._thread = Thread(target=self._hear, name="changes", daemon=True)
                 self._thread.start()
+                self.streams.begin()
 
-    def open(self) -> Stream:
-        """A new page's stream."""
+    def join(self, watcher: Watcher) -> str:
+        """Tell a new page of what changes from now on; what changed of late, as one change."""
         self.begin()
         self.live.wait(timeout=AGAIN_SECONDS)
         with self._turn:
-            stream = Stream(together(told for _, told in self._lately()))
-            self._streams.add(stream)
-        return stream
-
-    def close(self, stream: Stream) -> None:
-        """A page is gone."""
-        with self._turn:
-            self._streams.discard(stream)
+            self.streams.expect(watcher)
+            return together(told for _, told in self._lately())
 
     def _hear(self) -> None:
         while True:
@@ -120,9 +85,7 @@ class Changes:
     def _pass_on(self, told: str) -> None:
         with self._turn:
             self._lately().append((time.monotonic(), told))
-            streams = list(self._streams)
-        for stream in streams:
-            stream.put(told)
+            self.streams.tell(told)
 
     def _lately(self) -> deque[tuple[float, str]]:
         """What was told of late; the turn is held."""
@@ -150,42 +113,31 @@ def together(all_told: Iterable[str]) -> str:
     return json.dumps(whole)
 
 
-def narrowed(event: str) -> Iterator[str]:
-    """An event as far as it concerns the device that asks: a student's learns of their own instruments alone."""
-    own = own_instruments()
-    head, marked, data = event.partition("data: ")
-    if own is None or not marked:
-        yield event
-        return
-    told = json.loads(data)
-    if "instruments" in told:
-        told["instruments"] = {key: version for key, version in told["instruments"].items() if UUID(key) in own}
-    if told.get("instruments") or told.get("reach") != "log" or head:
-        yield f"{head}data: {json.dumps(told)}\n\n"
-
-
 @blueprint.get("/changes")
 @blueprint.doc(hide=True)  # without end, like the sockets: no call that a client makes and waits for
 def changes() -> Response:
     """Tell of every change from now on: ``{"reach": "log" | "studio", "instruments": {id: log_version}}``, or
     ``{"missed": true}`` where something may have changed that wasn't told. The first event tells the like of the last seconds.
 
-    Raises BadInput or Conflict.
+    Raises BadInput, Conflict or TooOften.
     """
     hub: Changes = current_app.extensions["pondus_changes"]
-    stream = hub.open()
+    at_once: AtOnce = current_app.extensions["pondus_at_once"]
+    detach = request.environ.get(DETACH) if request.method == "GET" else None
+    own = own_instruments()
+    is_chunked = request.environ.get("SERVER_PROTOCOL") != "HTTP/1.0"
+    watcher = Watcher(device_here(), own, at_once.take("stream"), is_chunked)
+    before = narrowed(hub.join(watcher), own) or "{}"
 
     def told() -> Iterator[str]:
+        is_kept = False
         try:
-            looked_at = time.monotonic()
-            for event in stream.events(hub.live):
-                if time.monotonic() - looked_at >= BEAT_SECONDS:
-                    looked_at = time.monotonic()
-                    if not still_in():
-                        yield "event: ended\ndata: {}\n\n"
-                        return
-                yield from narrowed(event)
+            yield f"retry: 1000\nevent: {'live' if hub.live.is_set() else 'deaf'}\ndata: {before}\n\n"
+            if detach is not None:  # it raises: the answer goes on elsewhere, and this thread is free
+                is_kept = True
+                detach(partial(hub.streams.keep, watcher))
         finally:
-            hub.close(stream)
+            if not is_kept:
+                hub.streams.let_go(watcher)
 
-    return Response(stream_with_context(told()), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})
+    return Response(told(), mimetype="text/event-stream", headers={"X-Accel-Buffering": "no"})

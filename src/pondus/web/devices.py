@@ -15,6 +15,7 @@ from sqlmodel import Session
 
 from pondus.contracts.devices import (
     AddressOut,
+    AliveOut,
     DeviceOut,
     DeviceRoleOut,
     DevicesOut,
@@ -84,6 +85,13 @@ def _shared() -> Shared | None:
 def _qr(text: str) -> str:
     """A QR code as an image's address."""
     return str(segno.make(text, error="m").svg_data_uri(scale=4, border=2, dark="#1d1a16", light="#ffffff"))
+
+
+@blueprint.get("/alive")
+@blueprint.output(AliveOut)
+def alive() -> AliveOut:
+    """That Pondus answers, and by which start; it asks no database."""
+    return AliveOut(run=current_app.extensions["pondus_run"])
 
 
 @blueprint.get("/me")

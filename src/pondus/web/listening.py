@@ -23,7 +23,9 @@ from pondus.contracts.listening import (
     SoundSoFar,
 )
 from pondus.core.errors import BadInput
+from pondus.store.errors import TooOften
 from pondus.web.access import SIGN_IN, STILL_IN_SECONDS, still_in
+from pondus.web.at_once import place_for
 from pondus.web.doors import at_most
 from pondus.web.ears import Ear, Ears
 
@@ -63,9 +65,12 @@ def listen(ws: Server) -> None:
     """One client's sound, until it goes. Raises BadInput or Conflict."""
     try:
         keeps_own_time(ws)
-        _serve(ws)
+        with place_for("socket"):
+            _serve(ws)
     except BadInput as error:
         _refuse(ws, error.message, error.field)
+    except TooOften as error:
+        _refuse(ws, error.message, None)
     except (ConnectionClosed, OSError):  # the client is gone; so is its socket
         return
 

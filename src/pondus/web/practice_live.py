@@ -22,6 +22,7 @@ from pondus.core.practice.questions import Action, Task
 from pondus.core.simulated.voice import How, Voice
 from pondus.core.simulated.wood import Wood
 from pondus.store.database import session_on
+from pondus.web.at_once import place_for
 from pondus.web.listening import keeps_own_time, sock
 from pondus.web.practice import actions_of, go_asked_for, task_of
 from pondus.web.sounding import refuse, sounded_block, stream, text_of
@@ -51,11 +52,12 @@ def practice_live(ws: Server) -> None:
     engine = current_app.extensions["pondus_engine"]
     try:
         keeps_own_time(ws)
-        hello = PracticeHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
-        with session_on(engine) as session:
-            go = go_asked_for(session, hello.go)
-        in_hand = _InHand(task_of(go), actions_of(hello.actions), hello.sample_rate)
-        stream(ws, in_hand, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
+        with place_for("socket"):
+            hello = PracticeHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
+            with session_on(engine) as session:
+                go = go_asked_for(session, hello.go)
+            in_hand = _InHand(task_of(go), actions_of(hello.actions), hello.sample_rate)
+            stream(ws, in_hand, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
     except PondusError as error:
         refuse(ws, error)
     except (ConnectionClosed, OSError):  # the client is gone; so is its socket

@@ -33,6 +33,7 @@ from pondus.core.simulated.wood import Wood
 from pondus.store import instruments as instrument_store
 from pondus.store import simulated as simulated_store
 from pondus.web.access import must_reach
+from pondus.web.at_once import place_for
 from pondus.web.described import file_of
 from pondus.web.listening import keeps_own_time, sock
 from pondus.web.sounding import refuse, sounded_block, stream, text_of
@@ -169,10 +170,11 @@ def live(ws: Server) -> None:
     engine = current_app.extensions["pondus_engine"]
     try:
         keeps_own_time(ws)
-        hello = LiveHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
-        must_reach(hello.instrument_id)
-        player = _Player(hello, lambda: session_on(engine))
-        stream(ws, player, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
+        with place_for("socket"):
+            hello = LiveHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
+            must_reach(hello.instrument_id)
+            player = _Player(hello, lambda: session_on(engine))
+            stream(ws, player, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
     except PondusError as error:
         refuse(ws, error)
     except (ConnectionClosed, OSError):  # the client is gone; so is its socket
