@@ -1,15 +1,15 @@
 """Many at once: forty clients that ask as the pages do, 24 of them listening, ten readings typed a second.
 
 A camp's morning (the demo studio) on a database and a server of its own. Each client is a page: the morning is told of
-changes and asks for the sorted instruments and the plan then, once a second at most (``--untold``: every four seconds), a bench
-asks for its tuning when it is opened and after it typed. Beside them may be connections that say nothing and ones that send a
-byte a second. Prints, per kind of request, how many, their 50th, 95th and 99th percentile, answers of 500 and more; and
-deadlocks in the database's log.
+changes and asks for the sorted instruments and the plan then, once a second at most (``--untold``: every four seconds;
+``--exact``: as they are, not as they were a moment ago), a bench asks for its tuning when it is opened and after it typed.
+Beside them may be a device without manners (`bench.attacks`), from another address. Prints, per kind of request, how many,
+their 50th, 95th and 99th percentile, answers of 500 and more; and deadlocks in the database's log.
 
-Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--idle 0] [--slow 0]
-[--untold] [--shared] [--clients-first]``. The clients take their share of the same cores, a third of them; real ones are
-machines of their own. ``--clients-first`` (as root) lets them go first, so that what they wait for is the server alone;
-the work they make stays on its cores.
+Run: ``bin/pondus bench crowd [--seconds 120] [--clients 40] [--listeners 24] [--readings 10] [--attack streams]
+[--untold] [--exact] [--shared] [--clients-first]``. The clients take their share of the same cores, a third of them;
+real ones are machines of their own. ``--clients-first`` (as root) lets them go first, so that what they wait for is the
+server alone; the work they make stays on its cores.
 """
 
 import argparse
@@ -18,20 +18,20 @@ import json
 import multiprocessing
 import os
 import random
-import socket
 import tempfile
 import threading
 import time
 from collections import defaultdict
 from collections.abc import Iterator
 from contextlib import contextmanager
-from multiprocessing.synchronize import Event
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 import numpy as np
 
+from bench.attacks import ATTACKS, attack
 from bench.listening import OneListener, Way
 from pondus.demo.camp import LOANS, demo_id
 from pondus.demo.studio import fill
@@ -41,6 +41,7 @@ from pondus.running.sharing import ShareOptions, Sharing
 from pondus.running.studio import shared_server
 from pondus.store import devices as device_store
 from pondus.store.database import engine_for, migrate, session_on
+from pondus.web.access import cookie_named
 from pondus.web.app import WebConfig
 
 EVERY_SECONDS, TOLD_SECONDS = 4.0, 1.0
@@ -95,8 +96,8 @@ def follow_morning(page: Page, until: float, rng: random.Random) -> None:
         if not page.lagged and not told.readline().startswith(b'data: {"reach'):
             continue
         page.lagged = False
-        page.ask("morning", "GET", "/api/morning?may_lag=true")
-        page.ask("plan", "GET", "/api/morning/plan?may_lag=true")
+        page.ask("morning", "GET", f"/api/morning{page.way.lag}")
+        page.ask("plan", "GET", f"/api/morning/plan{page.way.lag}")
         time.sleep(TOLD_SECONDS)
     stream.close()
 
@@ -139,7 +140,7 @@ def pages(
     os.nice(urgent)
     until = time.monotonic() + seconds
     every = typing / readings if readings else 1e9
-    clients = [Page(way) for _ in range(count)]
+    clients = [Page(way.of(place)) for place in range(count)]
     watch = follow_morning if told else watch_morning
     threads = []
     for place, page in enumerate(clients):
@@ -156,26 +157,12 @@ def pages(
 def listeners(way: Way, count: int, seconds: float, urgent: int, results: Any) -> None:
     """A process of listening clients."""
     os.nice(urgent)
-    ears = [OneListener(way, place, seconds) for place in range(count)]
+    ears = [OneListener(way.of(place), place, seconds) for place in range(count)]
     for each in ears:
         each.start()
     for each in ears:
         each.join()
     results.put([after for each in ears for after in each.settled_after])
-
-
-def loiter(port: int, idle: int, slow: int, ended: Event) -> None:
-    """Connections on which nothing is said, and ones that send a request a byte a second."""
-    opened = [socket.create_connection(("127.0.0.1", port)) for _ in range(idle + slow)]
-    request = b"POST /api/people HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 900\r\n\r\n{"
-    place = 0
-    while not ended.wait(1.0):
-        for each in opened[idle:]:
-            try:
-                each.send(request[place : place + 1] or b" ")
-            except OSError:
-                continue
-        place += 1
 
 
 def main() -> None:
@@ -184,8 +171,8 @@ def main() -> None:
     options.add_argument("--clients", type=int, default=40)
     options.add_argument("--listeners", type=int, default=24)
     options.add_argument("--readings", type=float, default=10.0, help="typed a second, by all together")
-    options.add_argument("--idle", type=int, default=0)
-    options.add_argument("--slow", type=int, default=0)
+    options.add_argument("--attack", choices=list(ATTACKS), help="what a device without manners does meanwhile")
+    options.add_argument("--exact", action="store_true", help="pages ask for the morning as it is now")
     options.add_argument("--untold", action="store_true", help="pages ask by the clock, as where nobody tells them")
     options.add_argument("--clients-first", action="store_true", help="clients don't wait for the server's cores")
     options.add_argument("--shared", action="store_true", help="by HTTPS, signed in, as in a room")
@@ -194,8 +181,8 @@ def main() -> None:
         url = cluster.ensure_database("pondus")
         migrate(url)
         fill(url)
-        with _shared(url) if given.shared else _on_loopback(url, cluster.port_file) as way:
-            asked, heard = run(way, given)
+        with _shared(url, given) if given.shared else _on_loopback(url, cluster.port_file) as way:
+            asked, heard = run(replace(way, lag="" if given.exact else way.lag), given)
         log = (cluster.home.folder / "database.log").read_text(errors="replace")
     report(asked, heard, log)
 
@@ -211,12 +198,15 @@ def _on_loopback(url: str, port_file: Path) -> Iterator[Way]:
 
 
 @contextmanager
-def _shared(url: str) -> Iterator[Way]:
-    """As in a room: HTTPS, every client a helper's device."""
+def _shared(url: str, given: argparse.Namespace) -> Iterator[Way]:
+    """As in a room: HTTPS, every client a helper's device; the last one's is for an attack."""
     engine = engine_for(url)
     with session_on(engine) as session:
-        entered = device_store.let_in(session, "helper", person_id=None, name="a helper", kind="tablet")
         studio = device_store.sign_in_row(session).studio
+        cookies = []
+        for _ in range(max(given.clients, given.listeners) + 1):
+            entered = device_store.let_in(session, "helper", person_id=None, name="a helper", kind="tablet")
+            cookies.append(f"{cookie_named(studio, is_secure=True)}={entered.token}")
     engine.dispose()
     with tempfile.TemporaryDirectory() as folder:
         sharing = Sharing(Home(Path(folder)), ShareOptions(port=free_port(), on="127.0.0.1"))
@@ -225,7 +215,7 @@ def _shared(url: str) -> Iterator[Way]:
         server = RunningServer(url, config=watched.config, bind=watched.bind)
         server.start()
         try:
-            yield Way(server.port, str(sharing.certificates.authority), f"pondus-{studio}={entered.token}")
+            yield Way(server.port, str(sharing.certificates.authority), tuple(cookies))
         finally:
             server.stop()
             sharing.end()
@@ -243,8 +233,9 @@ def run(way: Way, given: argparse.Namespace) -> tuple[list[Asked], list[float]]:
             args=(way, given.clients, typing, given.readings, given.seconds, not given.untold, urgent, results),
         ),
         spawn.Process(target=listeners, args=(way, given.listeners, given.seconds, urgent, heard)),
-        spawn.Process(target=loiter, args=(way.port, given.idle, given.slow, ended)),
     ]
+    if given.attack is not None:
+        started.append(spawn.Process(target=attack, args=(way, given.attack, ended)))
     for each in started:
         each.start()
     asked, late = results.get(), heard.get()

@@ -13,7 +13,7 @@ import json
 import ssl
 import threading
 import time
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from simple_websocket import Client, ConnectionClosed
@@ -42,12 +42,17 @@ class Way:
 
     port: int
     authority: str | None = None
-    cookie: str = ""
+    cookies: tuple[str, ...] = ("",)
+    lag: str = "?may_lag=true"
+
+    def of(self, place: int) -> "Way":
+        """The way of one client among many, who is signed in as a device of its own."""
+        return replace(self, cookies=(self.cookies[place % len(self.cookies)],))
 
     @property
     def headers(self) -> dict[str, str]:
         """What a signed-in page sends along."""
-        return {} if self.authority is None else {"Cookie": self.cookie, "Origin": f"https://127.0.0.1:{self.port}"}
+        return {} if self.authority is None else {"Cookie": self.cookies[0], "Origin": f"https://127.0.0.1:{self.port}"}
 
     def connection(self) -> http.client.HTTPConnection:
         """A connection for requests."""
@@ -61,7 +66,7 @@ class Way:
         if self.authority is None:
             return Client(f"ws://127.0.0.1:{self.port}/api/listen")
         trusting = ssl.create_default_context(cafile=self.authority)
-        headers = {"Cookie": self.cookie, "Origin": "https://127.0.0.1"}
+        headers = {"Cookie": self.cookies[0], "Origin": "https://127.0.0.1"}
         return Client(f"wss://127.0.0.1:{self.port}/api/listen", ssl_context=trusting, headers=headers)
 
 

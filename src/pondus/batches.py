@@ -93,7 +93,7 @@ def _entries(manifest: Path) -> list[BatchEntry]:
         json.loads(text)
     except OSError as error:
         raise UnreadableSound(f"The list “{manifest}” can't be opened ({error.strerror}).") from error
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise BadInput("batch", f"The list “{manifest}” is not JSON ({error}); it is a list of recordings.") from error
     try:
         return TypeAdapter(list[BatchEntry]).validate_json(text, strict=True)

@@ -165,8 +165,10 @@ class TestRoom(unittest.TestCase):
         teacher, helper = self.device(), self.device()
         self.assertEqual(teacher.ask("GET", "/api/morning")[0], 401)
         self.assertEqual(teacher.sign_in()[0], 200)
-        [cookie] = list(teacher.jar)
-        self.assertTrue(cookie.secure)
+        self.assertEqual(len(teacher.jar), 2)
+        for cookie in teacher.jar:  # the session's, and what tells this device from strangers later
+            self.assertTrue(cookie.secure)
+            self.assertTrue(cookie.name.startswith("__Host-"), cookie.name)
         code = teacher.let_in(helper, role="helper", name="by the door")
         self.assertEqual(helper.ask("GET", "/api/morning")[0], 200)
         self.assertEqual(helper.ask("GET", "/api/people")[0], 403)

@@ -15,6 +15,7 @@ from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
 from pondus.store.tables import now
 from pondus.web.app import WebConfig, create_app
+from pondus.web.devices import Shared
 from tests.database import fresh_database
 from tests.web.room import Room
 
@@ -36,6 +37,56 @@ class TestComingIn(Room):
         self.assertEqual(eleventh.status_code, 429)
         elsewhere = self.ask(stranger, "POST", "/api/sign-in", json=right, environ_base={"REMOTE_ADDR": "10.0.0.7"})
         self.assertEqual(elsewhere.status_code, 200, "another address is another count")
+
+    def test_a_device_that_was_in_before_is_not_locked_out_by_strangers(self) -> None:
+        self.enterContext(mock.patch("pondus.store.limits.now", return_value=now()))
+        right = {"name": "Runa Vik", "passphrase": "four words of mine"}
+        known, fresh = self.device(None), self.device(None)
+        at_first = self.ask(known, "POST", "/api/sign-in", json=right, environ_base={"REMOTE_ADDR": "10.1.0.1"})
+        self.assertEqual(at_first.status_code, 200)
+        self.ask(known, "POST", "/api/sign-out")
+        for number in range(40):  # from many addresses, and from its own
+            told = {"name": "Runa Vik", "passphrase": f"a guess at random {number}"}
+            where = {"REMOTE_ADDR": f"10.1.1.{number}" if number % 4 else "10.1.0.1"}
+            self.ask(self.device(None), "POST", "/api/sign-in", json=told, environ_base=where)
+        for client, where, status in ((fresh, "10.1.2.1", 429), (known, "10.1.0.1", 200)):
+            answer = self.ask(client, "POST", "/api/sign-in", json=right, environ_base={"REMOTE_ADDR": where})
+            self.assertEqual(answer.status_code, status, answer.json)
+            if status == 429:
+                self.assertTrue(answer.headers["Retry-After"].isdigit())
+
+    def test_addresses_of_one_ipv6_network_are_one(self) -> None:
+        self.enterContext(mock.patch("pondus.store.limits.now", return_value=now()))
+        statuses = [
+            self.ask(
+                self.device(None),
+                "POST",
+                "/api/join",
+                json={"code": "no such code"},
+                environ_base={"REMOTE_ADDR": f"2001:db8:7:7::{number:x}"},
+            ).status_code
+            for number in range(12)
+        ]
+        self.assertEqual(statuses, [401] * 10 + [429] * 2)
+
+    def test_a_teachers_code_asks_for_the_passphrase_of_the_one_who_makes_it(self) -> None:
+        teacher = self.device("teacher", self.teacher)
+        with mock.patch("pondus.web.devices._shared", return_value=Shared("studio.local", (), 8443, None)):
+            for passphrase, status in ((None, 401), ("not this one at all", 401), ("four words of mine", 200)):
+                new = {"role": "teacher", "person_id": str(self.teacher), "passphrase": passphrase}
+                answer = self.ask(teacher, "POST", "/api/invitations", json=new)
+                self.assertEqual(answer.status_code, status, answer.json)
+            helper = self.ask(teacher, "POST", "/api/invitations", json={"role": "helper"})
+            self.assertEqual(helper.status_code, 200, "a helper's code asks for none")
+
+    def test_what_was_meant_for_another_studio_is_not_taken(self) -> None:
+        teacher = self.device("teacher", self.teacher)
+        own = self.ask(teacher, "GET", "/api/me").headers["Pondus-Studio"]
+        for studio, status in (("0badcafe", 421), (own, 200)):
+            answer = self.ask(teacher, "GET", "/api/people", headers={"Pondus-Studio": studio})
+            self.assertEqual(answer.status_code, status)
+            self.assertEqual(answer.headers["Pondus-Studio"], own)
+        self.assertEqual(self.ask(teacher, "GET", "/api/me", headers={"Pondus-Studio": "0badcafe"}).status_code, 200)
 
     def test_refusals_are_logged_without_names(self) -> None:
         stranger = self.device(None)
@@ -180,6 +231,10 @@ class TestLock(unittest.TestCase):
         self.assertEqual(client.patch("/api/lock", json={"locked": True}).status_code, 422)
         set_ = client.post("/api/passphrase", json={"name": "Runa", "passphrase": "four words of mine"})
         self.assertEqual(set_.status_code, 200, set_.json)
+        again = {"name": "Runa", "passphrase": "four other words of mine"}
+        self.assertEqual(
+            client.post("/api/passphrase", json=again).status_code, 401, "whoever sits there isn't a teacher"
+        )
         self.assertEqual(client.get("/api/people").status_code, 200)
         self.assertTrue(client.patch("/api/lock", json={"locked": True}).json["locked"])
         self.assertEqual(client.get("/api/people").status_code, 401)

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import { useAskEvery } from "./changes";
 import type { Bench, Heard, MoveAnswer, NewMove, NewReading, StringFittings, TuningSettings } from "./client";
-import { answered, api, Away, madeOn, newId, Refused } from "./client";
+import { Away, Refused, answered, api, madeOn, newId, sending } from "./client";
 import type { MoveMade } from "./moves";
 import { benchKey, enter, outbox } from "./outbox/benchOutbox";
 
@@ -167,7 +167,7 @@ export async function hearRecording(file: File, bench: Bench, string: string | n
   if (string !== null) form.set("string", string);
   let response: Response;
   try {
-    response = await fetch("/api/hear", { method: "POST", body: form });
+    response = await sending("/api/hear", { method: "POST", body: form });
   } catch {
     throw new Away("The recording could not be sent; Pondus doesn't answer just now.");
   }

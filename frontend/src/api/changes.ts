@@ -3,6 +3,7 @@ import { useSyncExternalStore } from "react";
 import type { Bench } from "./client";
 import { askWhoIAm } from "./device";
 import { setAway } from "./connection";
+import { setClockNote } from "./clockNote";
 import { benchKey, outbox } from "./outbox/benchOutbox";
 import { pauseMs } from "./policy";
 import { queries } from "./queries";
@@ -18,6 +19,8 @@ interface Told {
   begun?: boolean;
   /** The database tells of changes now. */
   live?: boolean;
+  /** The computer's clock was set, in words. */
+  clock?: string;
 }
 
 /** What one tab passes on to the others: a change, or whether the server is there and tells of changes. */
@@ -152,7 +155,8 @@ function setState(now: { there: boolean; live: boolean }): void {
 }
 
 /** Ask anew for what is on the screen and isn't so any more. */
-function changed({ reach, instruments = {}, missed = false, begun = false }: Told): void {
+function changed({ reach, instruments = {}, missed = false, begun = false, clock }: Told): void {
+  if (clock !== undefined) setClockNote(clock);
   if (missed || begun) {
     const since = missed ? Infinity : Date.now() - JUST_ASKED_MS;
     void queries.invalidateQueries({

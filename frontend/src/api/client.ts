@@ -2,6 +2,7 @@ import createClient from "openapi-fetch";
 
 import { setAway, tellSignedOut } from "./connection";
 import type { components, paths } from "./schema";
+import { learnStudio, marked } from "./studio";
 
 export type Bench = components["schemas"]["BenchOut"];
 export type StringBench = components["schemas"]["BenchOut.StringBench"];
@@ -52,10 +53,16 @@ const COMING_IN = ["/api/sign-in", "/api/join", "/api/passphrase"];
 const ANSWERS_WITHIN_MS = 12_000;
 
 /** A request that gives up on a server which takes it and never answers. */
-export function asking(input: Request): Promise<Response> {
-  return fetch(
-    new Request(input, { signal: AbortSignal.any([input.signal, AbortSignal.timeout(ANSWERS_WITHIN_MS)]) }),
-  );
+export async function asking(input: Request): Promise<Response> {
+  const signal = AbortSignal.any([input.signal, AbortSignal.timeout(ANSWERS_WITHIN_MS)]);
+  const answer = await fetch(new Request(input, { signal, headers: marked(input.headers) }));
+  learnStudio(answer);
+  return answer;
+}
+
+/** A file or a list, on its way for as long as it takes. */
+export function sending(path: string, sent: RequestInit): Promise<Response> {
+  return fetch(path, { ...sent, headers: marked(sent.headers) });
 }
 
 interface Outcome<T> {
@@ -87,8 +94,8 @@ export async function answered<T>(call: Promise<Outcome<T>>): Promise<T> {
 
 const STRANGER = 401;
 
-/** The server, its database or the way to it is overrun or away: the same request is worth another try. */
-const AWAY_STATUSES = [408, 429, 502, 503, 504];
+/** The server, its database or the way to it is overrun or away, or another studio stands there: the same request is worth another try. */
+const AWAY_STATUSES = [408, 421, 429, 502, 503, 504];
 
 function sentenceIn(error: unknown): { message: string | null; field: string | null } {
   const inner = (error as { error?: { message?: string; field?: string | null } } | undefined)?.error;

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import type { components } from "./schema";
-import { answered, api, Away, Refused } from "./client";
+import { Away, Refused, answered, api, sending } from "./client";
 
 export type Fifths = components["schemas"]["FifthsOut"];
 export type ChainString = components["schemas"]["FifthsOut.ChainString"];
@@ -85,7 +85,7 @@ export async function hearHarmonic(file: File, nearHz: number): Promise<number> 
 async function sendForm<T>(path: string, form: FormData): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(path, { method: "POST", body: form });
+    response = await sending(path, { method: "POST", body: form });
   } catch {
     throw new Away("The recording could not be sent; Pondus doesn't answer just now.");
   }

@@ -3,6 +3,7 @@ import { dehydrate, hydrate } from "@tanstack/react-query";
 
 import { browserStore } from "./browserStore";
 import { queries } from "./queries";
+import { studioHere } from "./studio";
 
 /** What is shown while the server can't be asked: benches, the morning, the roll. Nothing of what only matters in the moment. */
 const KEPT = new Set([
@@ -21,6 +22,11 @@ const LAYOUT = 1;
 const AT_MOST_EVERY_MS = 2000;
 const HANDED_OUT_WITHIN_MS = 400;
 
+/** Each studio's apart: the next one at this address must not show it as its own. */
+function keptAs(): string {
+  return `queries ${studioHere() ?? ""}`.trim();
+}
+
 interface LastSeen {
   layout: number;
   state: DehydratedState;
@@ -33,7 +39,7 @@ export function showLastSeen(): Promise<void> {
 }
 
 async function handOut(): Promise<void> {
-  const kept = (await (await browserStore())?.get("seen", "queries").catch(() => undefined)) as
+  const kept = (await (await browserStore())?.get("seen", keptAs()).catch(() => undefined)) as
     LastSeen | undefined;
   if (kept?.layout === LAYOUT) hydrate(queries, kept.state);
 }
@@ -49,7 +55,7 @@ export function keepLastSeen(): void {
         status === "success" && KEPT.has(String(queryKey[0])),
     });
     const kept: LastSeen = { layout: LAYOUT, state };
-    void browserStore().then((store) => store?.put("seen", kept, "queries").catch(() => undefined));
+    void browserStore().then((store) => store?.put("seen", kept, keptAs()).catch(() => undefined));
   };
   queries.getQueryCache().subscribe(({ type }) => {
     if (type === "updated") timer ??= setTimeout(keep, AT_MOST_EVERY_MS);

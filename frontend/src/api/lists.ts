@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 
 import type { components } from "./schema";
-import { answered, api, Away, newId, Refused } from "./client";
+import { Away, Refused, answered, api, newId, sending } from "./client";
 
 export type ListKind = NonNullable<components["schemas"]["ListChange"]["kind"]>;
 export type DateOrder = NonNullable<components["schemas"]["ListChange"]["order"]>;
@@ -67,7 +67,7 @@ export function useBring(onDone: (rows: number) => void) {
       const form = new FormData();
       form.set("id", newId());
       form.set("file", file);
-      const { list } = await lastLine(fetch("/api/lists", { method: "POST", body: form }), onDone);
+      const { list } = await lastLine(sending("/api/lists", { method: "POST", body: form }), onDone);
       if (list === undefined) throw new Away();
       return list;
     },
@@ -79,7 +79,7 @@ export function useChangeList(onDone: (rows: number) => void) {
   return useMutation({
     mutationFn: async ({ id, change }: { id: string; change: ListChange }): Promise<BroughtList> => {
       const sent = { method: "PATCH", headers: JSON_HEADERS, body: JSON.stringify(change) };
-      const { list } = await lastLine(fetch(`/api/lists/${id}`, sent), onDone);
+      const { list } = await lastLine(sending(`/api/lists/${id}`, sent), onDone);
       if (list === undefined) throw new Away();
       return list;
     },
@@ -93,7 +93,7 @@ export function useConfirmList(onDone: (rows: number) => void) {
     mutationFn: async ({ id, leaveOut }: { id: string; leaveOut: boolean }): Promise<number> => {
       const body = JSON.stringify({ leave_out_bad: leaveOut });
       const sent = { method: "POST", headers: JSON_HEADERS, body };
-      const { stored } = await lastLine(fetch(`/api/lists/${id}/confirm`, sent), onDone);
+      const { stored } = await lastLine(sending(`/api/lists/${id}/confirm`, sent), onDone);
       if (stored === undefined) throw new Away();
       return stored.rows_stored;
     },

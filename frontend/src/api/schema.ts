@@ -117,6 +117,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -155,6 +164,168 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** That Pondus answers, and by which start; it asks no database. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AliveOut"];
+                    };
+                };
+                /** @description Incomplete, garbled, or nested too deep. */
+                400: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Nobody is signed in on this device, or not with that passphrase or code. */
+                401: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked under a name that isn't Pondus's own, by a page of another origin, or by a device that may not. */
+                403: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description There is no such thing. */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description That can't be done at this address. */
+                405: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description It came in too slowly, or broke off. */
+                408: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The id is taken by something else, or someone else did it at this very moment. */
+                409: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Larger than can be taken. */
+                413: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Neither JSON nor, where files are meant, a form. */
+                415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description A field holds something that can't be meant. */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Asked for too often in this minute. */
+                429: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Something unforeseen; what was saved is safe. */
+                500: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description The database doesn't answer just now. */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -264,6 +435,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -431,6 +611,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -570,6 +759,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -728,6 +926,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -877,6 +1084,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -1047,6 +1263,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -1202,6 +1427,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -1335,6 +1569,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -1496,6 +1739,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -1642,6 +1894,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -1807,6 +2068,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -1963,6 +2233,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -2112,6 +2391,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -2278,6 +2566,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -2437,6 +2734,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -2570,6 +2876,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -2727,6 +3042,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -2863,6 +3187,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -3027,6 +3360,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -3177,6 +3519,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -3337,6 +3688,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -3473,6 +3833,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -3643,6 +4012,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -3793,6 +4171,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -3961,6 +4348,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -4119,6 +4515,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -4267,6 +4672,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -4434,6 +4848,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -4582,6 +5005,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -4738,6 +5170,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -4880,6 +5321,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5031,6 +5481,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -5168,6 +5627,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5322,6 +5790,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5484,6 +5961,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5657,6 +6143,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -5805,6 +6300,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -5965,6 +6469,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -6118,6 +6631,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -6286,6 +6808,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -6432,6 +6963,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -6598,6 +7138,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -6748,6 +7297,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -6906,6 +7464,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -7055,6 +7622,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -7221,6 +7797,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -7377,6 +7962,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -7521,6 +8115,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -7696,6 +8299,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -7854,6 +8466,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -8002,6 +8623,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -8170,6 +8800,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -8310,6 +8949,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -8465,6 +9113,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -8631,6 +9288,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -8781,6 +9447,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -8941,6 +9616,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -9092,6 +9776,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -9258,6 +9951,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -9404,6 +10106,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -9567,6 +10278,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -9706,6 +10426,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -9861,6 +10590,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -10027,6 +10765,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -10186,6 +10933,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -10319,6 +11075,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -10482,6 +11247,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -10635,6 +11409,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -10771,6 +11554,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -10941,6 +11733,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -11086,6 +11887,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -11254,6 +12064,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -11400,6 +12219,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -11566,6 +12394,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -11712,6 +12549,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -11878,6 +12724,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -12028,6 +12883,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -12192,6 +13056,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -12349,6 +13222,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -12496,6 +13378,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -12662,6 +13553,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -12806,6 +13706,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -12965,6 +13874,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -13132,6 +14050,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -13291,6 +14218,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -13424,6 +14360,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -13580,6 +14525,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -13746,6 +14700,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -13890,6 +14853,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -14050,6 +15022,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -14190,6 +15171,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -14343,6 +15333,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -14507,6 +15506,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -14657,6 +15665,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -14817,6 +15834,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -14961,6 +15987,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -15121,6 +16156,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -15273,6 +16317,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -15442,6 +16495,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -15594,6 +16656,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -15754,6 +16825,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -15896,6 +16976,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -16052,6 +17141,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -16190,6 +17288,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -16359,6 +17466,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -16511,6 +17627,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -16677,6 +17802,15 @@ export interface paths {
                         "application/json": components["schemas"]["Problem"];
                     };
                 };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
                 /** @description A field holds something that can't be meant. */
                 422: {
                     headers: {
@@ -16830,6 +17964,15 @@ export interface paths {
                 };
                 /** @description Neither JSON nor, where files are meant, a form. */
                 415: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Problem"];
+                    };
+                };
+                /** @description Meant for another studio than the one that answers. */
+                421: {
                     headers: {
                         [name: string]: unknown;
                     };
@@ -17271,6 +18414,14 @@ export interface components {
             said: string | null;
             /** Source */
             source: string;
+        };
+        /**
+         * AliveOut
+         * @description Which start of Pondus answers: whoever started it knows what it was told to say.
+         */
+        AliveOut: {
+            /** Run */
+            run: string;
         };
         /**
          * AnswerGo
@@ -18547,10 +19698,12 @@ export interface components {
         };
         /**
          * DeviceRoleOut
-         * @description What a device can be let in as, what it sees then, whose it is on the roll, and whether it may be of someone who
-         *     isn't there.
+         * @description What a device can be let in as, what it sees then, whose it is on the roll, whether it may be of someone who
+         *     isn't there, and whether a teacher's passphrase is asked for.
          */
         "DevicesOut.DeviceRoleOut": {
+            /** Asks Passphrase */
+            asks_passphrase: boolean;
             /** May Be Anyone */
             may_be_anyone: boolean;
             /**
@@ -21845,6 +22998,7 @@ export interface components {
         /**
          * NewInvitation
          * @description Whose device is to be let in, and as what. ``person_id`` null: a helper who isn't on the roll, known as ``name``.
+         *     ``passphrase``: a teacher's, asked for where a teacher is let in.
          */
         NewInvitation: {
             /**
@@ -21852,6 +23006,11 @@ export interface components {
              * @default
              */
             name?: string;
+            /**
+             * Passphrase
+             * @default null
+             */
+            passphrase?: string | null;
             /**
              * Person Id
              * @default null
@@ -21915,7 +23074,8 @@ export interface components {
         };
         /**
          * NewPassphrase
-         * @description A teacher's new passphrase. ``current``: the one until now; at the studio's own computer it isn't asked for.
+         * @description A teacher's new passphrase. ``current``: the one until now; at the studio's own computer any
+         *     teacher's, once there is one.
          */
         NewPassphrase: {
             /**

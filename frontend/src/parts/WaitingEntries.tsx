@@ -3,6 +3,7 @@ import { outbox } from "../api/outbox/benchOutbox";
 import type { Waiting } from "../api/outbox/entry";
 import { useLasting } from "./useLasting";
 import { Button } from "./Button";
+import { inWords } from "./entryInWords";
 
 const SOON_MS = 700;
 
@@ -48,8 +49,4 @@ export function WaitingEntries({ entries }: { entries: readonly Waiting[] }) {
       ))}
     </>
   );
-}
-
-function inWords(shown: Waiting["shown"]): string {
-  return shown.what === "change" ? shown.text : `${shown.string} ${shown.text}`;
 }

@@ -2,13 +2,14 @@ import type { ComponentType } from "react";
 import { lazy } from "react";
 
 import { setAway } from "../api/connection";
+import { loadNewer } from "../api/newer";
 import { pauseMs } from "../api/policy";
 
 const TRIES_BEFORE_RELOAD = 3;
 
 /**
- * A screen that comes when it is first looked at. While the server is away it is asked for again and again; a browser that
- * remembers the failure gets a new page as soon as the server answers.
+ * A screen that comes when it is first looked at. While the server is away it is asked for again and again. Where Pondus was
+ * renewed since this page was loaded, the page is loaded anew; so it is where a browser remembers a failure.
  */
 export function lazyScreen(load: () => Promise<ComponentType>) {
   return lazy(async () => ({ default: await keptTrying(load) }));
@@ -19,17 +20,9 @@ async function keptTrying(load: () => Promise<ComponentType>): Promise<Component
     try {
       return await load();
     } catch {
-      setAway(true);
+      const found = await loadNewer(tries >= TRIES_BEFORE_RELOAD);
+      setAway(found === "away");
       await new Promise((resolve) => setTimeout(resolve, pauseMs(tries)));
-      if (tries >= TRIES_BEFORE_RELOAD && (await isThere())) window.location.reload();
     }
-  }
-}
-
-async function isThere(): Promise<boolean> {
-  try {
-    return (await fetch("/", { cache: "no-store" })).ok;
-  } catch {
-    return false;
   }
 }

@@ -29,15 +29,20 @@ class Join(Contract):
 
 
 class NewInvitation(Contract):
-    """Whose device is to be let in, and as what. ``person_id`` null: a helper who isn't on the roll, known as ``name``."""
+    """Whose device is to be let in, and as what. ``person_id`` null: a helper who isn't on the roll, known as ``name``.
+    ``passphrase``: a teacher's, asked for where a teacher is let in.
+    """
 
     role: DeviceRole
     person_id: ClientId | None = None
     name: Annotated[str, Field(max_length=80)] = ""
+    passphrase: Passphrase | None = None
 
 
 class NewPassphrase(Contract):
-    """A teacher's new passphrase. ``current``: the one until now; at the studio's own computer it isn't asked for."""
+    """A teacher's new passphrase. ``current``: the one until now; at the studio's own computer any
+    teacher's, once there is one.
+    """
 
     name: Name
     current: Passphrase | None = None
@@ -111,8 +116,8 @@ class DeviceOut(Result):
 
 
 class DeviceRoleOut(Result):
-    """What a device can be let in as, what it sees then, whose it is on the roll, and whether it may be of someone who
-    isn't there.
+    """What a device can be let in as, what it sees then, whose it is on the roll, whether it may be of someone who
+    isn't there, and whether a teacher's passphrase is asked for.
     """
 
     value: DeviceRole
@@ -120,6 +125,7 @@ class DeviceRoleOut(Result):
     why: str
     of_roll: Role
     may_be_anyone: bool
+    asks_passphrase: bool
 
 
 class DevicesOut(Result):

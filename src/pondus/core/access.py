@@ -77,6 +77,8 @@ INVITATION_LASTS = timedelta(minutes=10)
 SHORTEST_PASSPHRASE, LONGEST_PASSPHRASE = 12, 200
 ATTEMPTS_A_MINUTE, ATTEMPTS_IN_TEN_MINUTES, SLOWER_A_MINUTE = 10, 30, 2
 """R96: attempts to sign in from one address; past so many in ten minutes only so few a minute."""
+GUESSES_A_MINUTE = 30
+"""R96: wrong passphrases that strangers may give for one name, before each makes the next wait longer."""
 ABSENT_AFTER = timedelta(minutes=10)
 """R98: a device that shows no sign for so long, with an instrument in its person's hands, is said to be away."""
 
@@ -85,8 +87,8 @@ _POWER: Mapping[Who, int] = {"student-fine-tuners": 0, "student-pegs": 1, "adult
 
 @dataclass(frozen=True)
 class DeviceRoleChoice:
-    """What a device can be let in as, said for a teacher: ``said``, ``why`` what it sees, whose it is on the roll, and
-    whether it may be of someone who isn't there.
+    """What a device can be let in as, said for a teacher: ``said``, ``why`` what it sees, whose it is on the roll, whether
+    it may be of someone who isn't there, and whether a teacher's passphrase is asked for.
     """
 
     value: DeviceRole
@@ -94,6 +96,7 @@ class DeviceRoleChoice:
     why: str
     of_roll: Role
     may_be_anyone: bool = False
+    asks_passphrase: bool = False
 
 
 DEVICE_ROLES = (
@@ -105,7 +108,7 @@ DEVICE_ROLES = (
         may_be_anyone=True,
     ),
     DeviceRoleChoice("student", "a student", "Sees the instrument they have, and nothing of anyone else.", "player"),
-    DeviceRoleChoice("teacher", "a teacher", "Sees and does everything.", "teacher"),
+    DeviceRoleChoice("teacher", "a teacher", "Sees and does everything.", "teacher", asks_passphrase=True),
 )
 
 
@@ -211,3 +214,12 @@ def attempts_allowed(in_ten_minutes: int) -> int:
     (10, 2)
     """
     return SLOWER_A_MINUTE if in_ten_minutes >= ATTEMPTS_IN_TEN_MINUTES else ATTEMPTS_A_MINUTE
+
+
+def guesses_allowed(wrong_in_ten_minutes: int) -> int:
+    """R96: how many wrong passphrases strangers may give for one name in a minute, after so many in the last ten.
+
+    >>> guesses_allowed(0), guesses_allowed(30), guesses_allowed(400)
+    (30, 15, 2)
+    """
+    return max(SLOWER_A_MINUTE, GUESSES_A_MINUTE**2 // (GUESSES_A_MINUTE + wrong_in_ten_minutes))

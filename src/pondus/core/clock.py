@@ -44,6 +44,11 @@ class Clock:
         """When a day of the studio begins, in UTC."""
         return self.at(day, time())
 
+    @property
+    def day_ends(self) -> datetime:
+        """When the studio's day ends, in UTC. What is dated later was kept while a clock was wrong, and is left aside."""
+        return self.begins(self.today + timedelta(days=1))
+
     def since_midnight(self, moment: datetime) -> timedelta:
         """How long after its day began a moment was."""
         return moment - self.begins(self.day_of(moment))
@@ -65,9 +70,9 @@ def check_moment(moment: datetime, clock: Clock, *, field: str = "at") -> dateti
     aware = moment if moment.tzinfo is not None else moment.replace(tzinfo=clock.zone)
     # Near the calendar's ends a zone's hours would lead out of it.
     if aware.year < EARLIEST.year:
-        raise BadInput(field, f"{_said(aware)} lies too far back; give a time from {EARLIEST.year} on.")
+        raise BadInput(field, f"{said_day(aware)} lies too far back; give a time from {EARLIEST.year} on.")
     if aware.year > 9000 or aware > clock.now + AHEAD:
-        raise BadInput(field, f"{_said(aware)} is still to come; give a time up to now.")
+        raise BadInput(field, f"{said_day(aware)} is still to come; give a time up to now.")
     return aware.astimezone(UTC)
 
 
@@ -80,9 +85,9 @@ def check_day(day: date, clock: Clock, *, field: str) -> date:
     pondus.core.errors.BadInput: 1 January 9999 is still to come; give a day up to today.
     """
     if day < EARLIEST.date():
-        raise BadInput(field, f"{_said(day)} lies too far back; give a day from {EARLIEST.year} on.")
+        raise BadInput(field, f"{said_day(day)} lies too far back; give a day from {EARLIEST.year} on.")
     if day > clock.today + AHEAD:
-        raise BadInput(field, f"{_said(day)} is still to come; give a day up to today.")
+        raise BadInput(field, f"{said_day(day)} is still to come; give a day up to today.")
     return day
 
 
@@ -100,14 +105,14 @@ def moment_done(day: date | None, clock: Clock, *, field: str = "on") -> datetim
     if day is None or day == clock.today:
         return clock.now
     if day > clock.today:
-        raise BadInput(field, f"{_said(day)} is still to come; give a day up to today.")
+        raise BadInput(field, f"{said_day(day)} is still to come; give a day up to today.")
     return clock.at(check_day(day, clock, field=field), NOON)
 
 
 def check_due(day: date, clock: Clock, *, field: str = "due") -> date:
     """A day on which something is due: from 1990 to ten years ahead. Raises BadInput."""
     if not EARLIEST.date() <= day <= clock.today + timedelta(days=3653):
-        raise BadInput(field, f"{_said(day)} can't be meant; give a day within ten years.")
+        raise BadInput(field, f"{said_day(day)} can't be meant; give a day within ten years.")
     return day
 
 
@@ -117,5 +122,10 @@ _MONTHS = (
 )  # fmt: skip
 
 
-def _said(day: date) -> str:
+def said_day(day: date) -> str:
+    """A day as people say it.
+
+    >>> said_day(date(2026, 5, 3))
+    '3 May 2026'
+    """
     return f"{day.day} {_MONTHS[day.month - 1]} {day.year}"

@@ -23,6 +23,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from types import FrameType
 
+from pondus.core.errors import PondusError
 from pondus.running.database import studio_database
 from pondus.running.ending import end_orphans, run_of, told_to_child
 from pondus.running.places import CannotStart, Home, home
@@ -30,9 +31,11 @@ from pondus.running.server import WORKERS, Bind
 from pondus.running.serving import Serving
 from pondus.running.sharing import ShareOptions, Sharing
 from pondus.running.welcome import ensure_teacher, show_addresses
-from pondus.store.database import migrate
+from pondus.store import devices as device_store
+from pondus.store.database import engine_for, migrate, session_on
 from pondus.web.access import Door
 from pondus.web.app import PAGES, WebConfig
+from pondus.web.clock_watch import ClockWatch, jump_said
 
 STILL_AFTER_SECONDS = 20.0
 ENDS_TOO_SOON_SECONDS, LETS_GO_WITHIN_SECONDS = 3.0, 30.0
@@ -176,6 +179,12 @@ class Watched:
         """Whether its process runs."""
         return self.process is not None and self.process.poll() is None
 
+    def wait(self, seconds: float) -> None:
+        """Wait that long, or until it has ended."""
+        assert self.process is not None
+        with suppress(subprocess.TimeoutExpired):
+            self.process.wait(seconds)
+
     def revive(self) -> bool:
         """Start it again if it ended; whether it did. Raises CannotStart where it ends as soon as it has begun."""
         if self.is_alive:
@@ -194,9 +203,8 @@ class Watched:
         if self.process is None or not self.is_alive:
             return
         self.process.terminate()
-        try:
-            self.process.wait(8)
-        except subprocess.TimeoutExpired:
+        self.wait(8)
+        if self.is_alive:
             self.process.kill()
 
 
@@ -211,19 +219,17 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
         _announce(servers[0])
         if sharing is not None:
             show_addresses(sharing.urls)
-        looked_at = time.monotonic()
+        looked_at, clock = time.monotonic(), ClockWatch()
         while True:
-            assert servers[0].process is not None
-            with suppress(subprocess.TimeoutExpired):
-                servers[0].process.wait(1.0)
+            servers[0].wait(1.0)
             with suppress(CannotStart):  # the pages say that the database is away; it is tried again
                 revive()
             for server in servers:
                 if server.revive() and server is servers[0]:
                     _announce(server)
-            if sharing is not None and time.monotonic() - looked_at > LOOKS_EVERY_SECONDS:
+            if time.monotonic() - looked_at > LOOKS_EVERY_SECONDS:
                 looked_at = time.monotonic()
-                _follow(sharing)
+                _look_after(servers[0].config, clock, sharing)
     except _Stop:
         print("\nPondus has stopped; everything is kept.", file=sys.stderr)
     finally:
@@ -231,6 +237,26 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
             signal.signal(each, signal.SIG_IGN)
         for server in reversed(servers):
             server.stop()
+
+
+def _look_after(config: WebConfig, clock: ClockWatch, sharing: Sharing | None) -> None:
+    """What is looked at now and then."""
+    jump = clock.jump()
+    if jump:
+        print(f"pondus: {jump_said(jump)}", file=sys.stderr)
+    end_what_is_over(config)
+    if sharing is not None:
+        _follow(sharing)
+
+
+def end_what_is_over(config: WebConfig) -> None:
+    """Codes and sessions that are over stay over, whatever the clock is set to later."""
+    engine = engine_for(config.database_url, port_file=config.port_file)
+    try:
+        with suppress(PondusError), session_on(engine) as session:
+            device_store.end_expired(session)
+    finally:
+        engine.dispose()
 
 
 def _follow(sharing: Sharing) -> None:

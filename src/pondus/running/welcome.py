@@ -33,13 +33,16 @@ def ensure_teacher(database_url: str) -> None:
             asks = sys.stdin is not None and sys.stdin.isatty()
             name, passphrase = _asked(known) if asks else (known or "Teacher", made_up_passphrase())
             device_store.set_passphrase(session, name, passphrase)
+            if asks and _asked_to_lock():
+                device_store.sign_in_row(session).locked = True
     finally:
         engine.dispose()
     if not asks:
         print(
             f"Pondus is shared for the first time. Sign in on other devices as “{name}” with the passphrase\n\n"
             f"    {passphrase}\n\n"
-            "It is told only now; bin/pondus passphrase sets another.",
+            "It is told only now; bin/pondus passphrase sets another. Every account of this computer can open Pondus here"
+            " without signing in, until it is locked on the page Devices.",
             flush=True,
         )
 
@@ -49,6 +52,11 @@ def _asked(known: str) -> tuple[str, str]:
     print("Pondus is shared for the first time. Other devices sign in; choose a teacher's name and passphrase.")
     name = input(f"Name [{known}]: " if known else "Name: ").strip() or known or "Teacher"
     return name, ask_passphrase(name)
+
+
+def _asked_to_lock() -> bool:
+    print("Every account of this computer can open Pondus here as a teacher, without signing in, unless it is locked.")
+    return input("Lock it, so that people sign in here too? [y/N]: ").strip().lower() in ("y", "yes")
 
 
 def ask_passphrase(name: str) -> str:

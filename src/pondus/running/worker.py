@@ -11,7 +11,6 @@ front: the studio's own computer would need one more server. ``bench hostile_dev
 """
 
 import errno
-import ipaddress
 import selectors
 import socket
 import ssl
@@ -28,6 +27,8 @@ from gunicorn import http
 from gunicorn.http import wsgi
 from gunicorn.sock import ssl_wrap_socket
 from gunicorn.workers.gthread import TConn, ThreadWorker
+
+from pondus.web.addresses import counted_address
 
 HEAD_WITHIN_SECONDS = 15.0
 """From a connection's first moment, or a request's first byte, to the end of the request's head; handshake included."""
@@ -73,7 +74,7 @@ class Connection(TConn):  # type: ignore[misc]
 
     def __init__(self, *arguments: Any) -> None:
         super().__init__(*arguments)
-        self.address = counted_address(self.client)
+        self.address = counted_address(self.client[0] if self.client else None)
         self.head = bytearray()
         self.until = time.monotonic() + HEAD_WITHIN_SECONDS
         self.is_wrapped = not self.cfg.is_ssl
@@ -136,25 +137,6 @@ def _chunk_in_time(sock: socket.socket, chunk: Callable[[Any], bytes], pace: _Pa
 def _bound_waiting(sock: socket.socket, option: int, seconds: float) -> None:
     whole, parts = divmod(max(seconds, 0.001), 1.0)
     sock.setsockopt(socket.SOL_SOCKET, option, struct.pack("ll", int(whole), int(parts * 1e6)))
-
-
-def counted_address(client: Any) -> str:
-    """What a client's connections are counted under: its address, of IPv6 the network that one device has to itself.
-
-    >>> counted_address(("192.168.1.7", 50123)), counted_address(("::ffff:192.168.1.7", 50123, 0, 0))
-    ('192.168.1.7', '192.168.1.7')
-    >>> counted_address(("2001:db8:1:2:3:4:5:6", 50123, 0, 0))
-    '2001:db8:1:2::/64'
-    """
-    try:
-        plain = ipaddress.ip_address(client[0].split("%")[0])
-    except (ValueError, IndexError, AttributeError):
-        return "unknown"
-    if isinstance(plain, ipaddress.IPv4Address):
-        return str(plain)
-    if plain.ipv4_mapped is not None:
-        return str(plain.ipv4_mapped)
-    return str(ipaddress.ip_network((plain, 64), strict=False))
 
 
 class PatientWorker(ThreadWorker):  # type: ignore[misc]

@@ -5,6 +5,7 @@ Passphrases are people's, and kept by argon2.
 """
 
 import secrets
+import sys
 from collections.abc import Collection
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -19,6 +20,7 @@ from argon2.exceptions import Argon2Error, InvalidHashError
 from sqlalchemy import update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, delete, func, or_, select
+from zxcvbn import zxcvbn
 
 from pondus.core.access import (
     INVITATION_LASTS,
@@ -27,12 +29,13 @@ from pondus.core.access import (
     DeviceRole,
     attempts_allowed,
     check_passphrase,
+    guesses_allowed,
 )
 from pondus.core.errors import BadInput
 from pondus.core.group.people import may_turn
 from pondus.store.device_tables import DeviceSessionRow, InvitationRow, SignInRow, TeacherKeyRow
-from pondus.store.errors import NotFound
-from pondus.store.limits import asked_lately, count_asked
+from pondus.store.errors import NotFound, TooOften
+from pondus.store.limits import asked_lately, asked_this_minute, count_asked
 from pondus.store.people import person
 from pondus.store.tables import InstrumentRow, PersonRow, TuningRow, now
 
@@ -40,8 +43,8 @@ SEEN_EVERY = timedelta(minutes=1)
 """How exactly it is kept when a device was last seen."""
 FORGOTTEN_AFTER = timedelta(days=30)
 """Devices that were ended, and codes, are listed no more and forgotten."""
-EVERYONE_A_MINUTE = 120
-"""Attempts to sign in by everyone together."""
+LEAST_GUESSES_LOG10, LONGEST_GUESSED = 8.0, 72
+"""A passphrase that fewer guesses find, as the package zxcvbn reckons, is refused; it looks at no more of one than that."""
 _AT_ONCE = BoundedSemaphore(2)
 """Each takes 64 MB and a moment of a core."""
 
@@ -107,6 +110,10 @@ def set_passphrase(session: Session, name: str, passphrase: str) -> PersonRow:
 def set_passphrase_of(session: Session, row: PersonRow, passphrase: str) -> None:
     """As `set_passphrase`, of someone on the roll."""
     check_passphrase(passphrase, name=row.name)
+    if zxcvbn(passphrase[:LONGEST_GUESSED], user_inputs=[row.name, "pondus"])["guesses_log10"] < LEAST_GUESSES_LOG10:
+        raise BadInput(
+            "passphrase", "That one is among the first that anyone would try; take four words that come to your mind."
+        )
     with _AT_ONCE:
         kept = _hasher().hash(passphrase)
     put = insert(TeacherKeyRow).values(person_id=row.id, hash=kept, changed_at=now())
@@ -138,11 +145,63 @@ def _teacher_named(session: Session, name: str) -> PersonRow:
     return row
 
 
-def count_attempt(session: Session, address: str) -> None:
-    """Count one attempt to come in from an address; counted for all servers together. Raises TooOften."""
-    count_asked(session, "sign-in", at_most=EVERYONE_A_MINUTE)
-    bucket = f"sign-in {address}"[:80]
+def count_attempt(session: Session, of: str) -> None:
+    """Count one attempt to come in: from an address, or by a device that was in before. Counted for all servers together, and
+    for each apart, so that nobody's attempts keep others out. Raises TooOften.
+    """
+    bucket = f"sign-in {of}"[:80]
     count_asked(session, bucket, at_most=attempts_allowed(asked_lately(session, bucket)))
+
+
+def check_account(session: Session, name: str) -> None:
+    """Whether strangers may try a name's passphrase once more: the more they were wrong, the longer they wait.
+
+    Raises TooOften.
+    """
+    bucket = _account(name)
+    if asked_this_minute(session, bucket) >= guesses_allowed(asked_lately(session, bucket)):
+        raise TooOften("Too many have tried that name with a wrong passphrase. Wait a minute, or ask for a code.")
+
+
+def count_wrong(session: Session, name: str) -> None:
+    """A stranger was wrong about a name's passphrase."""
+    count_asked(session, _account(name), at_most=sys.maxsize)
+
+
+def _account(name: str) -> str:
+    return f"wrong for {_digest(name.strip().lower())[:32]}"
+
+
+def device_known_before(session: Session, token: str, name: str) -> UUID | None:
+    """The session, ended or not, that a device shows it once had as the teacher of that name."""
+    asked = (
+        select(DeviceSessionRow.id)
+        .join(PersonRow, col(PersonRow.id) == col(DeviceSessionRow.person_id))
+        .where(DeviceSessionRow.token_hash == _digest(token), func.lower(PersonRow.name) == name.strip().lower())
+    )
+    return session.exec(asked).first()
+
+
+def is_teacher_named(session: Session, person_id: UUID | None, name: str) -> bool:
+    """Whether that is what this teacher is called."""
+    row = None if person_id is None else session.get(PersonRow, person_id)
+    return row is not None and row.name.lower() == name.strip().lower()
+
+
+def is_a_teachers(session: Session, passphrase: str, person_id: UUID | None) -> bool:
+    """Whether a passphrase is this teacher's, or (None) any teacher's."""
+    asked = select(TeacherKeyRow.hash)
+    if person_id is not None:
+        asked = asked.where(TeacherKeyRow.person_id == person_id)
+    return any(_fits(kept, passphrase) for kept in session.exec(asked).all())
+
+
+def _fits(kept: str, passphrase: str) -> bool:
+    with _AT_ONCE:
+        try:
+            return _hasher().verify(kept, passphrase)
+        except (Argon2Error, InvalidHashError):
+            return False
 
 
 def teacher_with(session: Session, name: str, passphrase: str) -> PersonRow | None:
@@ -154,12 +213,7 @@ def teacher_with(session: Session, name: str, passphrase: str) -> PersonRow | No
         .where(PersonRow.role == "teacher")
     ).first()
     kept = _nobodys_hash() if row is None else session.get_one(TeacherKeyRow, row.id).hash
-    with _AT_ONCE:
-        try:
-            _hasher().verify(kept, passphrase)
-        except (Argon2Error, InvalidHashError):
-            return None
-    return row
+    return row if _fits(kept, passphrase) else None
 
 
 # --- codes ------------------------------------------------------------------------------------------------------------
@@ -250,6 +304,8 @@ def device_with(session: Session, token: str) -> DeviceFacts | None:
         return None
     row, who = found
     moment = now()
+    if row.ended_at is None and row.ends_at <= moment:
+        end_expired(session)
     if row.ended_at is not None or row.ends_at <= moment or (who is not None and who.retired_at is not None):
         return None
     if moment - row.seen_at > SEEN_EVERY:
@@ -298,6 +354,19 @@ def end_all(session: Session) -> None:
     still = col(DeviceSessionRow.ended_at).is_(None)
     session.execute(update(DeviceSessionRow).where(still).values(ended_at=now()))
     session.execute(update(InvitationRow).where(col(InvitationRow.used_at).is_(None)).values(used_at=now()))
+
+
+def end_expired(session: Session) -> None:
+    """What is over is marked as ended, so that it doesn't come to life again when the clock is set back."""
+    moment = now()
+    over = (col(DeviceSessionRow.ended_at).is_(None), col(DeviceSessionRow.ends_at) <= moment)
+    session.execute(
+        update(DeviceSessionRow).where(*over).values(ended_at=moment).execution_options(synchronize_session=False)
+    )
+    late = (col(InvitationRow.used_at).is_(None), col(InvitationRow.ends_at) <= moment)
+    session.execute(
+        update(InvitationRow).where(*late).values(used_at=moment).execution_options(synchronize_session=False)
+    )
 
 
 def last_seen(session: Session) -> dict[UUID | str, datetime]:

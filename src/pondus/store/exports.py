@@ -11,6 +11,7 @@ from pondus.lists.columns import PLACES, ListKind
 from pondus.store.climate import room_log
 from pondus.store.people import people
 from pondus.store.roll import roll
+from pondus.store.settings import studio_clock
 from pondus.store.tables import CareRow, InstrumentRow, MoveRow, ReadingRow, TuningRow
 
 Rows = Iterator[Sequence[Any]]
@@ -36,8 +37,12 @@ HEADERS: dict[ListKind, tuple[str, ...]] = {
 
 
 def rows_of(session: Session, kind: ListKind) -> Rows:
-    """A list's rows, in the order of its headers. Struck entries and simulated instruments are left out."""
-    return _ROWS[kind](session)
+    """A list's rows, in the order of its headers. Struck entries and simulated instruments are left out; times
+    are the studio's, with their zone.
+    """
+    zone = studio_clock(session).zone
+    for row in _ROWS[kind](session):
+        yield [each.astimezone(zone).isoformat() if isinstance(each, datetime) else each for each in row]
 
 
 def _roll(session: Session) -> Rows:
@@ -88,12 +93,12 @@ def _entries(session: Session, table: type[ReadingRow] | type[MoveRow], says: Se
         .order_by(col(table.at), col(table.id))
     )
     for label, string, at, *rest in session.execute(asked.execution_options(yield_per=AT_ONCE)):
-        yield label, string, _at(at), *rest
+        yield label, string, at, *rest
 
 
 def _room(session: Session) -> Rows:
     for each in room_log(session):
-        yield _at(each.at), each.humidity, each.celsius
+        yield each.at, each.humidity, each.celsius
 
 
 def _care(session: Session) -> Rows:
@@ -104,15 +109,11 @@ def _care(session: Session) -> Rows:
         .order_by(col(CareRow.at))
     )
     for label, each in session.exec(asked).all():
-        yield label, _at(each.at), each.kind, each.string, each.sign, each.said, each.due
+        yield label, each.at, each.kind, each.string, each.sign, each.said, each.due
 
 
 _select: Any = select
 _IN_USE = (col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
-
-
-def _at(moment: datetime) -> str:
-    return moment.isoformat()
 
 
 _ROWS: dict[ListKind, Callable[[Session], Rows]] = {

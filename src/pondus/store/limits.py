@@ -14,9 +14,15 @@ REMEMBERED = timedelta(minutes=10)
 def asked_lately(session: Session, bucket: str) -> int:
     """How often something was asked for in the last ten minutes."""
     asked = select(func.coalesce(func.sum(CountRow.count), 0)).where(
-        CountRow.bucket == bucket, CountRow.minute > now() - REMEMBERED
+        CountRow.bucket == bucket, CountRow.minute > now() - REMEMBERED, CountRow.minute <= now()
     )
     return int(session.exec(asked).one())
+
+
+def asked_this_minute(session: Session, bucket: str) -> int:
+    """How often something was asked for in this minute."""
+    row = session.get(CountRow, (bucket, now().replace(second=0, microsecond=0)))
+    return 0 if row is None else row.count
 
 
 def count_asked(session: Session, bucket: str, *, at_most: int) -> int:

@@ -84,7 +84,9 @@ def triaged(session: Session, *, clock: Clock, only: UUID | None = None) -> list
 
 def tunings_of_today(session: Session, clock: Clock, *, only: UUID | None = None) -> dict[UUID, UUID]:
     """The newest tuning of today, of each instrument that has one."""
-    asked = select(TuningRow.instrument_id, TuningRow.id).where(TuningRow.started_at >= clock.begins(clock.today))
+    asked = select(TuningRow.instrument_id, TuningRow.id).where(
+        TuningRow.started_at >= clock.begins(clock.today), TuningRow.started_at < clock.day_ends
+    )
     if only is not None:
         asked = asked.where(TuningRow.instrument_id == only)
     return dict(session.exec(asked.order_by(col(TuningRow.started_at), col(TuningRow.id))).all())
@@ -97,7 +99,7 @@ def keep_triaged(session: Session, instrument_id: UUID, *, clock: Clock) -> None
     if row is not None and tuning is not None:
         version = row.log_version
         how = tuning_of(tuning_row(session, tuning))
-        keep(session, how, _triage(session, instrument_id, tuning, clock), version=version, day=clock.today)
+        keep(session, how, _triage(session, instrument_id, tuning, clock), version=version, clock=clock)
 
 
 _KEEP = text(
@@ -105,7 +107,8 @@ _KEEP = text(
     insert into triaged (instrument_id, day, log_version, sorted)
     select cast(:instrument as uuid), cast(:day as date), cast(:version as bigint), cast(:sorted as jsonb)
     where cast(:tuning as uuid) = (
-        select id from tuning where instrument_id = :instrument order by started_at desc, id desc limit 1
+        select id from tuning where instrument_id = :instrument and started_at < :ends
+        order by started_at desc, id desc limit 1
     )
     on conflict (instrument_id) do update
     set day = excluded.day, log_version = excluded.log_version, sorted = excluded.sorted
@@ -114,11 +117,12 @@ _KEEP = text(
 )
 
 
-def keep(session: Session, tuning: Tuning, state: TriagedInstrument, *, version: int, day: date) -> None:
+def keep(session: Session, tuning: Tuning, state: TriagedInstrument, *, version: int, clock: Clock) -> None:
     """Keep how an instrument is sorted by a tuning at a count of its changes, unless it is known at a newer one, or the tuning
     isn't its newest.
     """
-    told = {"instrument": tuning.instrument_id, "tuning": tuning.id, "day": day, "version": version}
+    told = {"instrument": tuning.instrument_id, "tuning": tuning.id, "version": version}
+    told |= {"day": clock.today, "ends": clock.day_ends}
     session.execute(_KEEP, {**told, "sorted": json.dumps(_plain(state))})
 
 

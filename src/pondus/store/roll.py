@@ -8,6 +8,7 @@ from sqlmodel import Session, SQLModel, col, select
 
 from pondus.core.instruments import INSTRUMENTS
 from pondus.store.care import out_at_luthier
+from pondus.store.summaries import NOT_AHEAD
 from pondus.store.tables import InstrumentRow, PersonRow, StringRow, TuningRow
 
 
@@ -16,7 +17,7 @@ def roll(session: Session, *, retired: bool = False) -> list[dict[str, Any]]:
     instruments, strings = _table(InstrumentRow), _table(StringRow)
     last = (
         select(func.max(TuningRow.started_at).label("last_tuned"))
-        .where(TuningRow.instrument_id == instruments.c.id)
+        .where(TuningRow.instrument_id == instruments.c.id, NOT_AHEAD)
         .lateral()
     )
     asked: Any = (

@@ -6,9 +6,12 @@ from uuid import UUID
 
 from sqlmodel import Session, SQLModel, col, select
 
+from pondus.core.clock import said_day
 from pondus.store.database import TABLES
+from pondus.store.settings import studio_clock
 from pondus.store.tables import InstrumentRow, SetAsideRow, TuningRow
 
+AHEAD = "Begun on {day} by this computer's clock, which was ahead then; it is left aside until that day."
 Row = TypeVar("Row", bound=SQLModel)
 
 
@@ -24,9 +27,24 @@ class SetAside:
 
 
 def set_aside(session: Session) -> list[SetAside]:
-    """Every record that was set aside, by kind."""
+    """Every record that was set aside, by kind; and tunings that were begun while a clock was ahead."""
     rows = session.exec(select(SetAsideRow).order_by(SetAsideRow.of_table, col(SetAsideRow.id))).all()
-    return [SetAside(row.id, row.of_table, _said(session, row), row.reason, row.content) for row in rows]
+    kept = [SetAside(row.id, row.of_table, _said(session, row), row.reason, row.content) for row in rows]
+    return kept + _ahead(session)
+
+
+def _ahead(session: Session) -> list[SetAside]:
+    clock = studio_clock(session)
+    found = session.exec(
+        select(TuningRow.id, TuningRow.started_at, InstrumentRow.label)
+        .join(InstrumentRow, col(InstrumentRow.id) == col(TuningRow.instrument_id))
+        .where(TuningRow.started_at >= clock.day_ends)
+        .order_by(col(TuningRow.started_at))
+    ).all()
+    return [
+        SetAside(key, "tuning", f"tuning, {label}", AHEAD.format(day=said_day(clock.day_of(at))), {})
+        for key, at, label in found
+    ]
 
 
 def _said(session: Session, row: SetAsideRow) -> str:

@@ -10,7 +10,7 @@ from typing import Any
 from uuid import UUID
 
 from pydantic import TypeAdapter
-from sqlalchemy import Text, bindparam, cast, true
+from sqlalchemy import Text, bindparam, cast, func, text, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
@@ -27,10 +27,12 @@ from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, SummaryRow, 
 _ONE = TypeAdapter(TuningSummary)
 _CONTENT = cast(col(SummaryRow.content), Text)
 """As text: what was parsed once is known again."""
+NOT_AHEAD = TuningRow.started_at < func.now() + text("interval '1 day'")
+"""What was begun while a clock was ahead (by more than a day's grace) is left aside."""
 _TUNINGS: Any = (
     select(TuningRow.id, _CONTENT)
     .outerjoin(SummaryRow, col(SummaryRow.tuning_id) == col(TuningRow.id))
-    .where(col(TuningRow.instrument_id) == bindparam("instrument"))
+    .where(col(TuningRow.instrument_id) == bindparam("instrument"), NOT_AHEAD)
     .order_by(col(TuningRow.started_at).desc())
 )
 """An instrument's tunings, newest first, with what is kept of them. Asked for at every entry, and so made once."""
@@ -74,7 +76,7 @@ def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary
     """The last ``count`` tunings of every instrument in use, oldest first."""
     last = (
         select(TuningRow.id)
-        .where(TuningRow.instrument_id == InstrumentRow.id)
+        .where(TuningRow.instrument_id == InstrumentRow.id, NOT_AHEAD)
         .order_by(col(TuningRow.started_at).desc())
         .limit(count)
         .lateral()

@@ -9,6 +9,7 @@ from sqlalchemy import bindparam, union_all, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, delete, desc, select
 
+from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.recent_move import Answer
@@ -58,9 +59,9 @@ def begin_tuning(session: Session, row: TuningRow) -> TuningRow:
     return row
 
 
-def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, since: datetime) -> None:
-    """Remove a tuning of an instrument that holds nothing, where another was begun since that time; one that is gone already
-    stays so. Raises Conflict for one that holds something or is the only one.
+def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, clock: Clock) -> None:
+    """Remove a tuning of an instrument that holds nothing, where another was begun today; one that is gone already stays so.
+    Raises Conflict for one that holds something or is the only one.
     """
     held_instrument(session, instrument_id)
     row = session.get(TuningRow, tuning_id)
@@ -73,8 +74,8 @@ def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, since: 
             raise Conflict(
                 "Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it."
             )
-    others = [each for each in tunings_of(session, instrument_id) if each.id != tuning_id and each.started_at >= since]
-    if not others:
+    todays = [each for each in tunings_of(session, instrument_id) if clock.day_of(each.started_at) == clock.today]
+    if not [each for each in todays if each.id != tuning_id]:
         raise Conflict("There is no earlier tuning of today to go back to.")
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))
     session.delete(row)
@@ -116,14 +117,14 @@ def change_tuning(session: Session, tuning_id: UUID, changes: dict[str, Any]) ->
     return row
 
 
-def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20) -> list[TuningRow]:
-    """An instrument's tunings, newest first."""
-    found = session.exec(
-        select(TuningRow)
-        .where(TuningRow.instrument_id == instrument_id)
-        .order_by(desc(col(TuningRow.started_at)), desc(col(TuningRow.id)))
-        .limit(limit)
-    ).all()
+def tunings_of(
+    session: Session, instrument_id: UUID, *, limit: int = 20, before: datetime | None = None
+) -> list[TuningRow]:
+    """An instrument's tunings, newest first; ``before``: only those begun before then."""
+    asked = select(TuningRow).where(TuningRow.instrument_id == instrument_id)
+    if before is not None:
+        asked = asked.where(TuningRow.started_at < before)
+    found = session.exec(asked.order_by(desc(col(TuningRow.started_at)), desc(col(TuningRow.id))).limit(limit)).all()
     return list(found)
 
 

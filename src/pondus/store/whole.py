@@ -13,7 +13,7 @@ import json
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from datetime import date, datetime, tzinfo
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -26,6 +26,7 @@ from pondus.core.errors import BadInput
 from pondus.store.checked_records import Parents, check_record
 from pondus.store.device_tables import UNSHARED
 from pondus.store.numbering import number_by_times
+from pondus.store.settings import studio_clock
 from pondus.store.tables import SetAsideRow, now
 
 VERSION = 2
@@ -46,21 +47,25 @@ def is_empty(session: Session) -> bool:
 
 
 def saved(session: Session) -> Iterator[str]:
-    """The studio's file, piece by piece."""
-    yield f'{{"pondus_studio": {VERSION},\n"saved_at": {json.dumps(now().isoformat())},\n"tables": {{'
+    """The studio's file, piece by piece; times are the studio's."""
+    zone = studio_clock(session).zone
+    saved_at = json.dumps(now().astimezone(zone).isoformat())
+    yield f'{{"pondus_studio": {VERSION},\n"saved_at": {saved_at},\n"tables": {{'
     for place, table in enumerate(tables()):
         yield f"{',' if place else ''}\n{json.dumps(table.name)}: ["
         order = [table.c.simulated_of.is_not(None)] if "simulated_of" in table.c else []
         asked = select(table).order_by(*order, *table.primary_key.columns).execution_options(yield_per=TOGETHER)
         for number, row in enumerate(session.execute(asked).mappings()):
-            plain = {key: _plain(value) for key, value in row.items()}
+            plain = {key: _plain(value, zone) for key, value in row.items()}
             yield f"{',' if number else ''}\n{json.dumps(plain, ensure_ascii=False)}"
         yield "]"
     yield "}}\n"
 
 
-def _plain(value: Any) -> Any:
-    if isinstance(value, datetime | date):
+def _plain(value: Any, zone: tzinfo) -> Any:
+    if isinstance(value, datetime):
+        return value.astimezone(zone).isoformat()
+    if isinstance(value, date):
         return value.isoformat()
     if isinstance(value, UUID):
         return str(value)

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 from uuid import UUID
 
-from flask import Flask, Request, current_app, g, request
+from flask import Flask, Request, Response, current_app, g, request
 
 from pondus.core.access import UNLOCKED, Act, DeviceFacts, Reach, name_shown, reach_of
 from pondus.store import devices as device_store
@@ -30,6 +30,9 @@ OPEN = frozenset(
     {"page", "devices.alive", "devices.me", "devices.sign_in", "devices.join", "devices.sign_out", "devices.authority"}
 )
 """What a stranger may ask for: the page without anything in it, and the way in."""
+STUDIO_HEADER = "Pondus-Studio"
+"""In every answer: which studio it is of. In a page's requests: which one is meant."""
+ANOTHER_STUDIO = "Another studio answers here now; what was meant for the one before waits until that one is back."
 SIGN_IN = "Sign in first: as a teacher with your passphrase, or with a code that a teacher shows."
 NOT_YOURS = "That isn't for this device; ask a teacher."
 
@@ -202,8 +205,23 @@ def keep_strangers_out(app: Flask, door: Door) -> None:
         if endpoint in (None, "page", "devices.alive"):
             return
         g.device = _device_asking()
+        _check_studio(endpoint)
         if endpoint not in OPEN and g.device is None:
             raise TurnedAway(401, SIGN_IN)
+
+    @app.after_request
+    def say_which(response: Response) -> Response:
+        known: _SignIn = app.extensions["pondus_sign_in"]
+        if known.studio and request.path.startswith("/api/"):
+            response.headers[STUDIO_HEADER] = known.studio
+        return response
+
+
+def _check_studio(endpoint: str | None) -> None:
+    """What a page asks of one studio is not done to another that answers at the same address. Raises TurnedAway (421)."""
+    meant, known = request.headers.get(STUDIO_HEADER), _sign_in().studio
+    if meant and known and meant != known and endpoint not in OPEN:
+        raise TurnedAway(421, ANOTHER_STUDIO)
 
 
 def keep_to_roles(app: Flask) -> None:
@@ -300,9 +318,23 @@ def _instrument_asked_for(session: Any, endpoint: str) -> UUID | None:
 # --- who asks -----------------------------------------------------------------------------------------------------------
 
 
+def cookie_named(studio: str, *, is_secure: bool) -> str:
+    """The cookie that holds a device's token; each studio's has its own name, so that two on one address don't mix.
+
+    Over HTTPS browsers take it for this very host alone, whatever another on the network says.
+    """
+    return f"{'__Host-' if is_secure else ''}pondus-{studio}"
+
+
 def cookie_name() -> str:
-    """The cookie that holds a device's token; each studio's has its own name, so that two on one address don't mix."""
-    return f"pondus-{_sign_in().studio}"
+    """The cookie of whoever asks."""
+    return cookie_named(_sign_in().studio, is_secure=request.is_secure)
+
+
+def token_here() -> str | None:
+    """The token of the device that asks; devices that were let in before cookies were called otherwise show it as they did."""
+    studio = _sign_in().studio
+    return request.cookies.get(cookie_name()) or request.cookies.get(cookie_named(studio, is_secure=False))
 
 
 def is_open_here() -> bool:
@@ -318,7 +350,7 @@ def forget_sign_in() -> None:
 def _device_asking() -> DeviceFacts | None:
     if is_open_here():
         return UNLOCKED
-    token = request.cookies.get(cookie_name())
+    token = token_here()
     if not token:
         return None
     with session_on(current_app.extensions["pondus_engine"]) as session:

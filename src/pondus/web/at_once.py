@@ -15,6 +15,7 @@ from flask import current_app, request
 
 from pondus.store.errors import TooOften
 from pondus.web.access import device_here
+from pondus.web.addresses import counted_address
 
 Kind = Literal["stream", "socket"]
 
@@ -46,7 +47,7 @@ class AtOnce:
         bounds = {"all": limits.of_all}
         if device.session is not None:
             bounds[str(device.session)] = limits.of_device
-            bounds[request.remote_addr or ""] = limits.of_address
+            bounds[counted_address(request.remote_addr)] = limits.of_address
         keys = [(kind, who) for who in bounds]
         with self._turn:
             if any(self._open[key] >= bounds[key[1]] for key in keys):

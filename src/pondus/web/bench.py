@@ -63,13 +63,13 @@ class Loaded:
     def can_go_back(self) -> bool:
         """Whether this tuning holds nothing yet, and another was done today."""
         return not self.log.entries and any(
-            one.tuning_id != self.row.id and self.clock.day_of(one.started_at) >= self.clock.today for one in self.past
+            one.tuning_id != self.row.id and self.clock.day_of(one.started_at) == self.clock.today for one in self.past
         )
 
     @property
     def is_todays(self) -> bool:
         """Whether the tuning is of today."""
-        return self.clock.day_of(self.row.started_at) >= self.clock.today
+        return self.clock.day_of(self.row.started_at) == self.clock.today
 
 
 def load(session: Session, tuning_id: UUID) -> Loaded:
@@ -115,7 +115,7 @@ def changed_bench(session: Session, tuning_id: UUID) -> Callable[[], BenchOut]:
         sorted_now = triaged_states(
             loaded.instrument, loaded.log, loaded.past, states, planned=planned if is_for_all else None
         )
-        keep(session, loaded.log.tuning, sorted_now, version=row.log_version, day=loaded.clock.today)
+        keep(session, loaded.log.tuning, sorted_now, version=row.log_version, clock=loaded.clock)
     return partial(_out, loaded, names, states, planned)
 
 

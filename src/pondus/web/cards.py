@@ -3,7 +3,6 @@
 from dataclasses import replace
 from datetime import date
 from typing import Literal
-from urllib.parse import quote
 from uuid import UUID
 
 from apiflask import APIBlueprint
@@ -21,6 +20,7 @@ from pondus.paper.cards import Card, drawn
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.settings import studio_clock, usual
 from pondus.web.described import file_of
+from pondus.web.file_names import shown_as
 from pondus.web.transaction import looking
 
 blueprint = APIBlueprint("cards", __name__, tag="Cards")
@@ -46,8 +46,7 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
         made = card_of(session, record, today=studio_clock(session).today, stance=query.stance)
     page = drawn([made], form=form, paper=query.paper)
     kind = "image/svg+xml" if form == "svg" else "application/pdf"
-    name = quote(f"{made.title} card.{form}")
-    return Response(page, mimetype=kind, headers={"Content-Disposition": f"inline; filename*=UTF-8''{name}"})
+    return Response(page, mimetype=kind, headers=shown_as(f"{made.title} card.{form}"))
 
 
 def card_of(session: Session, record: InstrumentRecord, *, today: date, stance: Stance | None = None) -> Card:

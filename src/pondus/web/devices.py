@@ -3,9 +3,11 @@
 import json
 import logging
 from dataclasses import dataclass
+from datetime import timedelta
 from functools import lru_cache
 from hashlib import sha256
 from pathlib import Path
+from typing import NoReturn
 from uuid import UUID
 
 import segno
@@ -35,7 +37,8 @@ from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
 from pondus.store.settings import studio_clock
 from pondus.store.tables import StationRow
-from pondus.web.access import cookie_name, device_here, forget_sign_in, is_open_here
+from pondus.web.access import cookie_name, device_here, forget_sign_in, is_open_here, token_here
+from pondus.web.addresses import counted_address
 from pondus.web.described import file_of
 from pondus.web.doors import TurnedAway
 from pondus.web.transaction import engine_of_app, looking, transaction
@@ -43,6 +46,11 @@ from pondus.web.transaction import engine_of_app, looking, transaction
 blueprint = APIBlueprint("devices", __name__, tag="Devices")
 WRONG = "That name and that passphrase don't belong together. Try again, or ask for a code."
 NO_CODE = "That code lets nobody in: each lets one device in, once, within ten minutes. Ask for a new one."
+NOT_A_TEACHERS = (
+    "That is no passphrase of a teacher who may do this. Try again; bin/pondus passphrase sets a forgotten one."
+)
+ASKS_PASSPHRASE = "Give a teacher's passphrase with it: whoever is let in as a teacher sees and does everything."
+KNOWN_FOR = timedelta(days=180)
 NOT_PLAIN = "Come by https: over plain http a passphrase could be read on the way."
 
 
@@ -158,12 +166,11 @@ def sign_in(asked: SignIn) -> Response:
 
     Raises BadInput, NotFound, Conflict, TurnedAway or TooOften.
     """
-    _count()
+    is_known = _count(asked.name)
     with transaction() as session:
         row = device_store.teacher_with(session, asked.name, asked.passphrase)
         if row is None:
-            logging.getLogger("pondus").warning("a sign-in was refused: wrong name or passphrase")
-            raise TurnedAway(401, WRONG)
+            _was_wrong(None if is_known else asked.name)
         _end_this_one(session)
         entered = device_store.let_in(session, "teacher", person_id=row.id, name=row.name, kind=_kind())
     return _entered(entered)
@@ -196,16 +203,50 @@ def sign_out() -> Response:
     return response
 
 
-def _count() -> None:
-    """Before anything is looked at, and kept whatever comes of it."""
+def _count(name: str = "") -> bool:
+    """Before anything is looked at, and kept whatever comes of it: one attempt more of this device, if it was in before as the
+    teacher of that name, else of its address. Whether it was.
+    """
     if current_app.extensions["pondus_door"] != "loopback" and not request.is_secure:
         raise TurnedAway(403, NOT_PLAIN)
+    token = request.cookies.get(_known_cookie())
     with session_on(engine_of_app()) as session:  # nobody's page need hear of it
-        device_store.count_attempt(session, request.remote_addr or "")
+        before = device_store.device_known_before(session, token, name) if token and name else None
+        device_store.count_attempt(session, counted_address(request.remote_addr) if before is None else str(before))
+        if before is None and name:
+            device_store.check_account(session, name)
+    return before is not None
+
+
+def _was_wrong(name: str | None) -> NoReturn:
+    """A passphrase didn't fit; ``name``: whose it was said to be, by a stranger. Raises TurnedAway."""
+    logging.getLogger("pondus").warning("a sign-in was refused: wrong name or passphrase")
+    if name is not None:
+        with session_on(engine_of_app()) as session:
+            device_store.count_wrong(session, name)
+    raise TurnedAway(401, WRONG)
+
+
+def _check_teacher(passphrase: str | None) -> None:
+    """Only who knows a teacher's passphrase lets in more teachers: at a device that is signed in its own teacher's, at the
+    studio's own computer any teacher's. Raises TurnedAway or TooOften.
+    """
+    _count()
+    with looking() as session:
+        if not device_store.has_teacher(session) or device_store.is_a_teachers(
+            session, passphrase or "", device_here().person
+        ):
+            return
+    raise TurnedAway(401, ASKS_PASSPHRASE if not passphrase else NOT_A_TEACHERS)
+
+
+def _known_cookie() -> str:
+    """A device keeps this when it is signed out, to show that it is none of the strangers who try passphrases."""
+    return f"{cookie_name()}-known"
 
 
 def _end_this_one(session: Session) -> None:
-    token = request.cookies.get(cookie_name())
+    token = token_here()
     before = None if not token else device_store.device_with(session, token)
     if before is not None and before.session is not None:
         device_store.end(session, before.session)
@@ -222,6 +263,15 @@ def _with_cookie(response: Response, entered: device_store.LetIn) -> Response:
         cookie_name(),
         entered.token,
         max_age=entered.lasts,
+        httponly=True,
+        secure=request.is_secure,
+        samesite="Strict",
+        path="/",
+    )
+    response.set_cookie(
+        _known_cookie(),
+        entered.token,
+        max_age=KNOWN_FOR,
         httponly=True,
         secure=request.is_secure,
         samesite="Strict",
@@ -289,10 +339,12 @@ def end_device(session_id: UUID) -> DevicesOut:
 @blueprint.input(NewInvitation, arg_name="new")
 @blueprint.output(InvitationOut)
 def invite(new: NewInvitation) -> InvitationOut:
-    """A code that lets one device in, once, within ten minutes. Raises BadInput or NotFound."""
+    """A code that lets one device in, once, within ten minutes. Raises BadInput, NotFound, TurnedAway or TooOften."""
     how = _shared()
     if how is None:
         raise BadInput("share", "Pondus isn't shared just now: start it with --share, and other devices can come in.")
+    if any(each.asks_passphrase for each in DEVICE_ROLES if each.value == new.role):
+        _check_teacher(new.passphrase)
     with transaction() as session:
         row, code = device_store.invite(session, new.role, person_id=new.person_id, name=new.name)
     return InvitationOut(
@@ -314,13 +366,10 @@ def change_passphrase(new: NewPassphrase) -> Response:
     Raises BadInput, Conflict, TurnedAway or TooOften.
     """
     here = device_here()
-    if here.session is not None:
-        _count()
+    _check_teacher(new.current)
     with transaction() as session:
-        if here.session is not None:
-            known = device_store.teacher_with(session, new.name, new.current or "")
-            if known is None or known.id != here.person:
-                raise TurnedAway(401, WRONG)
+        if here.session is not None and not device_store.is_teacher_named(session, here.person, new.name):
+            raise TurnedAway(401, WRONG)
         row = device_store.set_passphrase(session, new.name, new.passphrase)
         entered = None
         if here.session is not None:

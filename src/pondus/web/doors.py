@@ -183,9 +183,14 @@ def check_body(asked: Request, *, takes_files: bool) -> None:
     if takes_files:
         if asked.mimetype != "multipart/form-data":
             raise TurnedAway(415, "Send this as a form with a file.")
+        for field in asked.form.values():
+            _check_nesting(field.encode(errors="replace"))
         return
     if asked.mimetype != "application/json":
         raise TurnedAway(415, "Send this as JSON.")
-    content = asked.get_data(cache=True)
+    _check_nesting(asked.get_data(cache=True))
+
+
+def _check_nesting(content: bytes) -> None:
     if content.count(b"[") + content.count(b"{") > MOST_NESTED and nesting(content) > MOST_NESTED:
         raise TurnedAway(400, "That is nested far too deep to be meant.")

@@ -1,6 +1,5 @@
 """`POST /api/hear` and `/api/fifth`: a recording to a reading, or to the fifth of a double stop."""
 
-import json
 from typing import BinaryIO, cast
 
 from apiflask import APIBlueprint
@@ -118,7 +117,7 @@ def _target(text: str | None) -> Target:
     if text == "pure":
         return "pure"
     try:
-        return FifthWidth.model_validate(json.loads(text or ""))
+        return FifthWidth.model_validate_json(text or "")
     except ValueError:
         raise BadInput(
             "target",

@@ -4,7 +4,6 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import date
 from typing import Literal
-from urllib.parse import quote
 from uuid import UUID
 
 from apiflask import APIBlueprint
@@ -32,6 +31,7 @@ from pondus.store.settings import studio_clock, studio_values
 from pondus.web.access import shown_name
 from pondus.web.cards import card_of
 from pondus.web.described import file_of
+from pondus.web.file_names import shown_as
 from pondus.web.stations import planned
 from pondus.web.transaction import looking
 
@@ -69,8 +69,7 @@ class ChartQuery(BaseModel):
 
 
 def _sent(content: bytes, name: str, mimetype: str = "application/pdf") -> Response:
-    shown = f"inline; filename*=UTF-8''{quote(name)}"
-    return Response(content, mimetype=mimetype, headers={"Content-Disposition": shown})
+    return Response(content, mimetype=mimetype, headers=shown_as(name))
 
 
 def said_day(day: date) -> str:

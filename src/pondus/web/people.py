@@ -2,7 +2,6 @@
 
 import json
 from typing import Any
-from urllib.parse import quote
 from uuid import UUID
 
 from apiflask import APIBlueprint
@@ -28,6 +27,7 @@ from pondus.store import people as people_store
 from pondus.store import persons_data
 from pondus.store.tables import PersonRow
 from pondus.web.described import file_of
+from pondus.web.file_names import shown_as
 from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("people", __name__, tag="People")
@@ -106,8 +106,7 @@ def persons_file(person_id: UUID) -> Response:
     """Give me all about this person. Raises NotFound."""
     with looking() as session:
         found = persons_data.everything_of(session, person_id)
-    name = quote(f"{found['person']['name']}.json")
-    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{name}"}
+    headers = shown_as(f"{found['person']['name']}.json", "attachment")
     return Response(json.dumps(found, ensure_ascii=False, indent=1), mimetype="application/json", headers=headers)
 
 

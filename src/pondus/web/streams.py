@@ -25,6 +25,7 @@ from pondus.core.errors import PondusError
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
 from pondus.web.at_once import Place
+from pondus.web.clock_watch import ClockWatch, jump_said
 
 BEAT_SECONDS = 5.0
 """How often a stream says that it is still there, and it is looked whether its device is signed in."""
@@ -66,14 +67,16 @@ class Streams:
         self._told: deque[tuple[int, str]] = deque()
         self._count = 0
         self._arrived: deque[tuple[Watcher, socket.socket]] = deque()
-        self._ours, self._theirs = socket.socketpair()
-        self._poller = selectors.DefaultSelector()
+        self._wakes: socket.socket | None = None
+        self._clock = ClockWatch()
 
     def begin(self) -> None:
         """Write from now on."""
-        self._ours.setblocking(False)
-        self._theirs.setblocking(False)
-        self._poller.register(self._theirs, selectors.EVENT_READ)
+        self._poller = selectors.DefaultSelector()
+        self._wakes, self._woken = socket.socketpair()
+        self._wakes.setblocking(False)
+        self._woken.setblocking(False)
+        self._poller.register(self._woken, selectors.EVENT_READ)
         Thread(target=self._run, name="streams", daemon=True).start()
 
     def expect(self, watcher: Watcher) -> None:
@@ -108,8 +111,9 @@ class Streams:
             watcher.over()
 
     def _wake(self) -> None:
-        with suppress(BlockingIOError):
-            self._ours.send(b"!")
+        if self._wakes is not None:
+            with suppress(BlockingIOError):
+                self._wakes.send(b"!")
 
     # --- in the thread --------------------------------------------------------------------------------------------------
 
@@ -131,7 +135,7 @@ class Streams:
             watcher: Watcher | None = key.data
             if watcher is None:
                 with suppress(BlockingIOError):
-                    self._theirs.recv(4096)
+                    self._woken.recv(4096)
             elif not (event & selectors.EVENT_READ and self._is_gone(watcher)):
                 self._flush(watcher)
 
@@ -183,6 +187,9 @@ class Streams:
                     each.own = frozenset(device_store.instruments_of(session, each.device.person))
 
     def _beat(self) -> None:
+        jump = self._clock.jump()
+        if jump:
+            self.tell(json.dumps({"missed": True, "clock": jump_said(jump)}))
         with self._turn:
             watchers = list(self._watchers)
         moment = time.monotonic()

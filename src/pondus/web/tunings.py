@@ -41,12 +41,19 @@ def checked_settings(settings: TuningSettings, instrument: Instrument | None) ->
 @blueprint.output(BenchOut)
 def begin_tuning(new: NewTuning) -> BenchOut:
     """Begin a tuning of an instrument; sent twice, it is begun once. Raises BadInput, NotFound or Conflict."""
+    _check_who(new)
     with transaction(sorts=False) as session:
         record = instrument_store.instrument(session, new.instrument_id)
         changes = checked_settings(new, instrument_named(record.instrument.kind))
         _begin(session, record, new.id, changes)
         shown = changed_bench(session, new.id)
     return shown()
+
+
+def _check_who(settings: TuningSettings) -> None:
+    """A device asks for no advice that its person may not follow. Raises BadInput."""
+    if settings.who is not None and advised_at_most(settings.who, device_here()) != settings.who:
+        raise BadInput("who", "Who may turn more than this device's person is said by a teacher.")
 
 
 def _begin(
@@ -65,8 +72,8 @@ def todays_tuning(session: Session, instrument_id: UUID, tuning_id: UUID, *, clo
     """Today's newest tuning of an instrument; where there is none, one is begun under that id. Raises NotFound, Conflict."""
     # Two browsers that sit down to it at once find the same tuning.
     record = instrument_store.instrument(session, instrument_id, hold=True)
-    newest = next(iter(tuning_store.tunings_of(session, instrument_id, limit=1)), None)
-    if newest is not None and clock.day_of(newest.started_at) >= clock.today:
+    newest = next(iter(tuning_store.tunings_of(session, instrument_id, limit=1, before=clock.day_ends)), None)
+    if newest is not None and clock.day_of(newest.started_at) == clock.today:
         return newest
     return _begin(session, record, tuning_id, {})
 
@@ -96,7 +103,7 @@ def back_to_before(instrument_id: UUID, empty: EmptyTuning) -> BenchOut:
     """
     with transaction(sorts=False) as session:
         clock = settings_store.studio_clock(session)
-        tuning_store.take_back(session, instrument_id, empty.id, since=clock.begins(clock.today))
+        tuning_store.take_back(session, instrument_id, empty.id, clock=clock)
         tuning_id = todays_tuning(session, instrument_id, empty.id, clock=clock).id
         shown = changed_bench(session, tuning_id)
     return shown()
@@ -127,8 +134,7 @@ def list_tunings(instrument_id: UUID) -> TuningList:
 @blueprint.output(BenchOut)
 def change_tuning(tuning_id: UUID, settings: TuningSettings) -> BenchOut:
     """Change how this tuning is done. Raises BadInput or NotFound."""
-    if settings.who is not None and advised_at_most(settings.who, device_here()) != settings.who:
-        raise BadInput("who", "Who may turn more than this device's person is said by a teacher.")
+    _check_who(settings)
     with transaction(sorts=False) as session:
         row = tuning_store.tuning_row(session, tuning_id)
         kind = instrument_store.instrument(session, row.instrument_id).instrument.kind

@@ -3,6 +3,7 @@ import { useSyncExternalStore } from "react";
 import type { Bench } from "../client";
 import { answered, asking, newId, thisTab } from "../client";
 import { queries } from "../queries";
+import { studioHere } from "../studio";
 import type { NewEntry, Waiting } from "./entry";
 import { Outbox } from "./outbox";
 import { browserShelf } from "./shelf";
@@ -15,6 +16,7 @@ export function benchKey(instrument: string): string[] {
 /** The row of entries of this page. */
 export const outbox = new Outbox({
   shelf: browserShelf,
+  studio: studioHere,
   send: ({ request: { method, path, body } }) => answered(sent(method, path, body)),
   onStored: ({ instrument }, bench) => {
     showBench(instrument, bench);
@@ -64,4 +66,9 @@ export function enter(
 /** All that waits or was refused, in this browser. */
 export function useOutbox(): readonly Waiting[] {
   return useSyncExternalStore(outbox.subscribe, outbox.seen);
+}
+
+/** What was entered here while another studio stood at this address. */
+export function useEntriesElsewhere(): readonly Waiting[] {
+  return useSyncExternalStore(outbox.subscribe, outbox.seenElsewhere);
 }

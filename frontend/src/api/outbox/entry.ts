@@ -10,6 +10,8 @@ export interface Waiting {
   /** Its place in the row of all that was entered in this browser. */
   order: number;
   instrument: string;
+  /** The studio it was made in; without one, by an older page: in whichever this browser knew. */
+  studio?: string | null;
   /** The tuning it belongs to, where it begins one. */
   begins: string | null;
   request: { method: "POST" | "PATCH" | "DELETE"; path: string; body: object | null };
@@ -18,4 +20,4 @@ export interface Waiting {
   refused: string | null;
 }
 
-export type NewEntry = Omit<Waiting, "order" | "refused">;
+export type NewEntry = Omit<Waiting, "order" | "refused" | "studio">;

@@ -14,6 +14,8 @@ export interface OutboxNeeds {
   shelf: Shelf;
   /** Sends one entry; Away where the server doesn't answer, SignedOut where nobody is, Refused where it won't have it. */
   send: (entry: Waiting) => Promise<Bench>;
+  /** The studio of this page: what was entered in another waits until that one answers here again. */
+  studio: () => string | null;
   /** An entry was stored, and this is the bench since. */
   onStored: (entry: Waiting, bench: Bench) => void;
   pause?: (ms: number) => Promise<void>;
@@ -30,6 +32,7 @@ interface Caller {
  */
 export class Outbox {
   private entries: Waiting[] = [];
+  private elsewhere: Waiting[] = [];
   private readonly callers = new Map<string, Caller>();
   private readonly told = new Set<() => void>();
   private readonly tried = new Set<string>();
@@ -42,6 +45,9 @@ export class Outbox {
   /** What waits and what was refused, oldest first; the same array until something changes. */
   readonly seen = (): readonly Waiting[] => this.entries;
 
+  /** What waits for another studio that stood at this address. */
+  readonly seenElsewhere = (): readonly Waiting[] => this.elsewhere;
+
   readonly subscribe = (tell: () => void): (() => void) => {
     this.told.add(tell);
     return () => this.told.delete(tell);
@@ -49,10 +55,13 @@ export class Outbox {
 
   /** Take up what an earlier page left, in front of what this one has entered. */
   async takeUp(mine: (entry: Waiting) => Waiting): Promise<void> {
-    const left = (await this.needs.shelf.all())
+    const here = this.needs.studio();
+    const kept = (await this.needs.shelf.all())
       .filter((entry) => !this.entries.some((own) => own.id === entry.id))
-      .map(mine)
       .sort((one, other) => one.order - other.order);
+    const isHere = ({ studio }: Waiting) => studio === undefined || studio === null || studio === here;
+    this.elsewhere = kept.filter((entry) => !isHere(entry));
+    const left = kept.filter(isHere).map(mine);
     this.set([...left, ...this.entries]);
     this.order = Math.max(this.order, ...left.map((entry) => entry.order));
     void this.run();
@@ -61,7 +70,7 @@ export class Outbox {
   /** The bench once it is stored; Refused where the server won't have it: then it stays in sight until it is dropped. */
   put(entry: NewEntry): Promise<Bench> {
     this.order = Math.max(this.order + 1, Date.now());
-    const waiting: Waiting = { ...entry, order: this.order, refused: null };
+    const waiting: Waiting = { ...entry, order: this.order, refused: null, studio: this.needs.studio() };
     void this.needs.shelf.put(waiting);
     this.set([...this.entries, waiting]);
     return new Promise((stored, failed) => {
@@ -78,6 +87,13 @@ export class Outbox {
     this.callers.get(id)?.failed(new Refused("Taken back before it was sent.", null));
     this.callers.delete(id);
     return true;
+  }
+
+  /** Leave out what waits for another studio. */
+  dropElsewhere(id: string): void {
+    void this.needs.shelf.remove(id);
+    this.elsewhere = this.elsewhere.filter((entry) => entry.id !== id);
+    this.set(this.entries);
   }
 
   /** Send a refused entry once more. */

@@ -1,4 +1,6 @@
-import { useDevices } from "../../api/device";
+import type { Devices } from "../../api/device";
+import { useDevices, useLock, useMe } from "../../api/device";
+import { Button } from "../../parts/Button";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Unready } from "../../parts/Unready";
@@ -25,6 +27,7 @@ export function DevicesScreen() {
         tabIndex={-1}
         className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 outline-none lg:grid-cols-2"
       >
+        {isShared && <OfferLock devices={devices.data} />}
         <div className="flex min-w-0 flex-col gap-8">
           {isShared ? <LetIn roles={devices.data.roles} /> : <NotShared />}
           <WhoIsIn devices={devices.data} now={devices.dataUpdatedAt} />
@@ -36,6 +39,33 @@ export function DevicesScreen() {
         <Trouble error={devices.error} />
       </main>
     </Shell>
+  );
+}
+
+/** While Pondus is shared, whoever has an account on this computer is a teacher, unless it is locked. */
+function OfferLock({ devices }: { devices: Devices }) {
+  const me = useMe().data;
+  const lock = useLock();
+  if (devices.locked || !devices.can_lock || me?.signed_in !== false) return null;
+  return (
+    <section
+      aria-label="This computer"
+      className="flex flex-wrap items-center gap-3 rounded-md border-2 border-ink bg-lit px-3 py-2 lg:col-span-2"
+    >
+      <p className="min-w-56 flex-1 text-lg">
+        <b>This computer isn’t locked.</b> Every account on it can open Pondus as a teacher, without signing
+        in.
+      </p>
+      <Button
+        disabled={lock.isPending}
+        onClick={() => {
+          lock.mutate(true);
+        }}
+      >
+        Lock it: sign in here, too
+      </Button>
+      <Trouble error={lock.error} />
+    </section>
   );
 }
 

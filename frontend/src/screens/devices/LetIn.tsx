@@ -8,11 +8,13 @@ import { Choice } from "../../parts/Choice";
 import { FIELD } from "../../parts/field";
 import { clockTime } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
+import { Field } from "./Field";
 
 /** A code for one device of one person. */
 export function LetIn({ roles }: { roles: Devices["roles"] }) {
   const [role, setRole] = useState(roles[0]?.value ?? "helper");
   const [person, setPerson] = useState("");
+  const [passphrase, setPassphrase] = useState("");
   const as = roles.find((each) => each.value === role);
   const people = usePeople();
   const invite = useInvite();
@@ -26,7 +28,9 @@ export function LetIn({ roles }: { roles: Devices["roles"] }) {
         className="flex flex-col items-start gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          invite.mutate({ role, person_id: chosen === "" ? null : chosen, name: "" });
+          const given = as?.asks_passphrase === true ? passphrase : null;
+          invite.mutate({ role, person_id: chosen === "" ? null : chosen, name: "", passphrase: given });
+          setPassphrase("");
         }}
       >
         <Choice
@@ -60,6 +64,15 @@ export function LetIn({ roles }: { roles: Devices["roles"] }) {
               ))}
             </select>
           </label>
+          {as?.asks_passphrase === true && (
+            <Field
+              label="A teacher’s passphrase"
+              type="password"
+              autoComplete="current-password"
+              value={passphrase}
+              onChange={setPassphrase}
+            />
+          )}
           <Button type="submit" look="main" disabled={invite.isPending || (!mayBeAnyone && chosen === "")}>
             Show a code
           </Button>

@@ -3,8 +3,8 @@ import { useState } from "react";
 import type { Devices } from "../../api/device";
 import { useLock, useMe, useSetPassphrase } from "../../api/device";
 import { Button } from "../../parts/Button";
-import { FIELD } from "../../parts/field";
 import { Trouble } from "../../parts/Trouble";
+import { Field } from "./Field";
 
 /** Teachers' passphrases, and whether this computer asks for one. */
 export function Passphrases({ devices }: { devices: Devices }) {
@@ -14,7 +14,7 @@ export function Passphrases({ devices }: { devices: Devices }) {
   const [name, setName] = useState(me?.name ?? "");
   const [current, setCurrent] = useState("");
   const [passphrase, setPassphrase] = useState("");
-  const asksCurrent = me?.signed_in === true;
+  const asksCurrent = devices.teachers.length > 0;
   return (
     <section aria-label="Passphrases" className="flex flex-col gap-3">
       <h2 className="text-2xl font-bold">Passphrases</h2>
@@ -42,7 +42,7 @@ export function Passphrases({ devices }: { devices: Devices }) {
         <Field label="Teacher" type="text" autoComplete="username" value={name} onChange={setName} />
         {asksCurrent && (
           <Field
-            label="Passphrase now"
+            label={me?.signed_in === true ? "Passphrase now" : "A teacher’s passphrase now"}
             type="password"
             autoComplete="current-password"
             value={current}
@@ -80,30 +80,5 @@ export function Passphrases({ devices }: { devices: Devices }) {
       {!devices.can_lock && <p className="text-pencil">It can be locked once a teacher has a passphrase.</p>}
       <Trouble error={lock.error} />
     </section>
-  );
-}
-
-interface FieldProps {
-  label: string;
-  type: "text" | "password";
-  autoComplete: string;
-  value: string;
-  onChange: (value: string) => void;
-}
-
-function Field({ label, type, autoComplete, value, onChange }: FieldProps) {
-  return (
-    <label className="flex min-w-44 flex-1 flex-col text-sm font-bold text-pencil">
-      {label}
-      <input
-        type={type}
-        autoComplete={autoComplete}
-        className={`${FIELD} text-base font-normal text-ink`}
-        value={value}
-        onChange={(event) => {
-          onChange(event.target.value);
-        }}
-      />
-    </label>
   );
 }
