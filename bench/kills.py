@@ -3,11 +3,12 @@
 The real ``start`` on a studio of its own. In each round one of the starting process, the server, a worker, the database
 or one of its backends is killed at an unforeseen moment, and what a person would start again is started again. Four
 writers go on throughout, each at an instrument of its own; whatever got no answer is sent again under the same id, as
-the page does. Prints for each victim how many rounds and how long until an entry was kept again; and at the end what
+the page does. With ``--two`` each round kills another one besides, within three seconds of the first, and whatever is
+starting counts too. Prints for each victim how many rounds and how long until an entry was kept again; and at the end what
 was answered as kept but is gone, what is there twice or was never sent, and two entries of one place in a log. Ends with 1
 where there is any.
 
-Run: ``bin/pondus bench kills [--rounds 50] [--seed 1]``.
+Run: ``bin/pondus bench kills [--rounds 50] [--seed 1] [--two]``.
 """
 
 import argparse
@@ -33,9 +34,13 @@ from uuid import uuid4
 
 import numpy as np
 
+from pondus.running.ending import run_of
+from pondus.running.server import Bind
+from pondus.running.studio import answering
+
 VICTIMS = "start", "server", "worker", "database", "backend"
 WRITERS = 4
-GIVES_UP_AFTER_SECONDS = 120.0
+GIVES_UP_AFTER_SECONDS, SECOND_WITHIN_SECONDS = 120.0, 3.0
 
 
 class Studio:
@@ -53,6 +58,10 @@ class Studio:
         environment = {**os.environ, "PONDUS_HOME": str(self.folder)}
         with (self.folder / "start.log").open("ab") as log:
             return subprocess.Popen(command, env=environment, stdout=log, stderr=log)
+
+    def is_own(self) -> bool:
+        """Whether what answers at the port is this studio's server, and not another's on a port that was given anew."""
+        return answering(Bind(self.port)) == run_of(self.folder / "studio", self.process.pid)
 
     def see_to_it(self) -> None:
         """Start again what ended, as a person would."""
@@ -86,17 +95,10 @@ class Studio:
                 return None
             found = [postmaster] if kind == "database" else _children(postmaster, "postgres")
         else:
-            found = [each for each in _children(self.process.pid, "python") if "resource_tracker" not in _command(each)]
+            found = _children(self.process.pid, "python")
             if kind == "worker":
                 found = [each for server in found for each in _children(server, "python")]
         return rng.choice(found) if found else None
-
-
-def _command(pid: int) -> str:
-    try:
-        return Path(f"/proc/{pid}/cmdline").read_text().replace("\0", " ")
-    except OSError:
-        return ""
 
 
 def _children(parent: int, name: str) -> list[int]:
@@ -193,8 +195,10 @@ class Outcome:
         return not (self.lost or self.doubled or self.foreign or self.unordered or self.refused)
 
 
-def rounds(count: int, seed: int) -> Outcome:
-    """Kill ``count`` times; each writer's entries are compared with the export at the end."""
+def rounds(count: int, seed: int, *, two: bool = False) -> Outcome:
+    """Kill ``count`` times (``two``: two things each time, within three seconds); each writer's entries are compared with the
+    export at the end.
+    """
     rng = random.Random(seed)
     folder = Path(tempfile.mkdtemp(prefix="pondus-kills-", dir="/tmp"))
     folder.chmod(0o755)
@@ -212,9 +216,16 @@ def rounds(count: int, seed: int) -> Outcome:
             killed = _killed(studio, kind, rng)
             if killed is None:
                 continue
+            if two:
+                time.sleep(rng.uniform(0.0, SECOND_WITHIN_SECONDS))
+                studio.see_to_it()
+                other = _another(studio, rng)
+                kind, killed = (kind, killed) if other is None else (f"{kind}, then {other}", time.monotonic())
             # Entries that were under way may still be answered; what counts is each writer's next.
             _await_kept(studio, writers, killed + 0.3)
             back[kind].append(time.monotonic() - killed)
+            if not studio.is_own():
+                raise RuntimeError(f"another program answers at port {studio.port}")
         ended.set()
         for each in threads:
             each.join()
@@ -242,6 +253,15 @@ def _killed(studio: Studio, kind: str, rng: random.Random) -> float | None:
     return None
 
 
+def _another(studio: Studio, rng: random.Random) -> str | None:
+    """Kill whatever there is of some kind; which it was."""
+    for kind in rng.sample(VICTIMS, len(VICTIMS)):
+        pid = studio.victim(kind, rng)
+        if pid is not None and killed_now(pid):
+            return kind
+    return None
+
+
 def killed_now(pid: int) -> bool:
     """Kill this process; False where it had ended by itself."""
     try:
@@ -256,6 +276,9 @@ def _await_kept(studio: Studio, writers: list[Writer], since: float) -> None:
     while any(each.kept_at <= since for each in writers) and time.monotonic() < until:
         studio.see_to_it()
         time.sleep(0.05)
+    if any(each.kept_at <= since for each in writers):
+        log = (studio.folder / "start.log").read_text(errors="replace")[-2000:]
+        raise RuntimeError(f"after {GIVES_UP_AFTER_SECONDS:.0f} s nothing is kept again; the last words were: {log}")
 
 
 def _compared(writers: list[Writer], export: Any, back: dict[str, list[float]]) -> Outcome:
@@ -278,11 +301,12 @@ def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--rounds", type=int, default=50)
     options.add_argument("--seed", type=int, default=1)
+    options.add_argument("--two", action="store_true", help="kill two things each time, within three seconds")
     given = options.parse_args()
-    outcome = rounds(given.rounds, given.seed)
-    print(f"{'killed':10s} {'rounds':>6s} {'an entry kept again after: median':>34s} {'worst':>8s}")
+    outcome = rounds(given.rounds, given.seed, two=given.two)
+    print(f"{'killed':26s} {'rounds':>6s} {'an entry kept again after: median':>34s} {'worst':>8s}")
     for kind, took in outcome.back_after.items():
-        print(f"{kind:10s} {len(took):6d} {np.median(took):32.1f} s {max(took):6.1f} s")
+        print(f"{kind:26s} {len(took):6d} {np.median(took):32.1f} s {max(took):6.1f} s")
     print(
         f"{outcome.sent} entries sent: {len(outcome.lost)} lost, {len(outcome.doubled)} doubled, {len(outcome.foreign)} never"
         f" sent, {len(outcome.unordered)} logs with two of one place, {len(outcome.refused)} refused"

@@ -1,5 +1,6 @@
 """The one command. `bin/pondus` installs what is missing and hands over to this."""
 
+import os
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -25,6 +26,13 @@ app = typer.Typer(
     pretty_exceptions_enable=False,
 )
 UNUSABLE, REFUSED = 3, 2
+OWN_FILES_ALONE = 0o077
+"""What is written (backups, exports, logs) is readable to this user alone."""
+
+
+@app.callback()
+def _before() -> None:
+    os.umask(OWN_FILES_ALONE)
 
 
 @contextmanager
@@ -59,11 +67,11 @@ def demo(
     name: CertName = None,
 ) -> None:
     """Run Pondus with the demo studio, made-up instruments of a summer camp."""
-    from pondus.demo.studio import fill
+    from pondus.demo.studio import fill_own
     from pondus.running.studio import run_studio
 
     with _in_words():
-        run_studio("demo", port, fill=fill, share=_share(share, share_port, on, cert, key, name))
+        run_studio("demo", port, fill=fill_own, share=_share(share, share_port, on, cert, key, name))
 
 
 @app.command()
@@ -364,13 +372,20 @@ def backup(file: Annotated[Path, typer.Argument(help="The file to write.")], stu
 def restore(
     file: Annotated[Path, typer.Argument(help="A file that backup wrote.")],
     replace: Annotated[bool, typer.Option(help="Replace what is in the studio now.")] = False,
+    another: Annotated[
+        bool | None,
+        typer.Option(
+            "--another/--in-its-place",
+            help="Of another studio's backup: a studio of its own beside that one, or in its place (asked for at a terminal).",
+        ),
+    ] = None,
     studio: Studio = "studio",
 ) -> None:
     """Bring a backup back, all or nothing."""
     from pondus.running.backup import restore as bring_back
 
     with _in_words():
-        bring_back(_studio(studio), file, replace=replace)
+        bring_back(_studio(studio), file, replace=replace, another=another)
     typer.echo("The studio is as it was backed up.")
 
 

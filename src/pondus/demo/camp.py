@@ -1,5 +1,8 @@
 """Who and what there is at the string camp on Tern Island: loan instruments, staff, players. All made up."""
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
@@ -37,9 +40,23 @@ class Member:
     cleared: tuple[int, ...] = ()
 
 
+_studio: ContextVar[str] = ContextVar("studio", default="")
+
+
+@contextmanager
+def ids_of(studio: str) -> Iterator[None]:
+    """Meanwhile the demo's ids are those of this studio: two demos have no id in common. Empty: those of a demo for a test."""
+    before = _studio.set(studio)
+    try:
+        yield
+    finally:
+        _studio.reset(before)
+
+
 def demo_id(name: str) -> UUID:
-    """The same id each time the demo is built, so that building it again adds nothing."""
-    return uuid5(NAMESPACE_URL, f"pondus:demo:{name}")
+    """The same id each time a studio's demo is built, so that building it again adds nothing."""
+    studio = _studio.get()
+    return uuid5(NAMESPACE_URL, f"pondus:demo:{studio}:{name}" if studio else f"pondus:demo:{name}")
 
 
 PEOPLE = (

@@ -17,11 +17,12 @@ from pondus.core.group.people import may_turn
 from pondus.core.instruments import instrument_named
 from pondus.core.simulated.wood import Wood
 from pondus.core.upkeep.care import CareKind
-from pondus.demo.camp import LOANS, PEOPLE, Loan, demo_id
+from pondus.demo.camp import LOANS, PEOPLE, Loan, demo_id, ids_of
 from pondus.demo.practice import fill_practice
 from pondus.demo.weeks import DAYS, NewString, air_on, tuning_row, weeks_of
 from pondus.store.care import add_care
 from pondus.store.database import engine_for, session_on
+from pondus.store.devices import sign_in_row
 from pondus.store.instruments import add_instrument, next_version
 from pondus.store.morning import keep_triaged
 from pondus.store.settings import change_settings
@@ -55,6 +56,17 @@ FAULTS = (
     ("Ruff", "screw-stiff", "E", 2, ""),
     ("Gannet", "pitch-jumps", "D", 12, "soft pencil put in the nut groove"),
 )
+
+
+def fill_own(url: str) -> None:
+    """As `fill`, with ids that no other demo has; a demo of an earlier Pondus goes on with those it has."""
+    engine = engine_for(url)
+    with session_on(engine) as session:
+        is_older = session.get(InstrumentRow, demo_id(LOANS[0].label)) is not None
+        studio = "" if is_older else sign_in_row(session).studio
+    engine.dispose()
+    with ids_of(studio):
+        fill(url)
 
 
 def fill(url: str) -> None:

@@ -3,6 +3,7 @@
 import json
 import os
 import subprocess
+import sys
 from pathlib import Path
 from uuid import uuid4
 
@@ -149,8 +150,9 @@ def _dump(url: str, file: Path) -> None:
         raise CannotStart(f"pg_dump didn't finish: {said[-1] if said else 'no reason given'}. Nothing was changed.")
 
 
-def restore(name: str, file: Path, *, replace: bool) -> None:
-    """Bring a backup back, all or nothing. What is in the studio is replaced only if asked for.
+def restore(name: str, file: Path, *, replace: bool, another: bool | None = None) -> None:
+    """Bring a backup back, all or nothing. What is in the studio is replaced only if asked for. ``another``: whether it becomes
+    a studio of its own beside the one it is of; None: asked for at a terminal, else it takes that one's place.
 
     Raises BadInput for a studio that isn't empty or a file that is no backup, CannotStart.
     """
@@ -171,4 +173,11 @@ def restore(name: str, file: Path, *, replace: bool) -> None:
                 raise BadInput(
                     "file", "This studio isn't empty. Back it up, then restore with --replace to have it replaced."
                 )
-        bring_back(engine, file)
+        bring_back(engine, file, is_another=lambda: _asked_whether_another() if another is None else another)
+
+
+def _asked_whether_another() -> bool:
+    if sys.stdin is None or not sys.stdin.isatty():
+        return False
+    print("This backup is of another studio than the one here. Browsers may hold entries that wait for that studio.")
+    return input("Does this one take its place, so that they come here? [Y/n]: ").strip().lower() in ("n", "no")

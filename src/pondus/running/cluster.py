@@ -27,7 +27,7 @@ from typing import IO
 import psycopg
 
 from pondus.running.ending import end_with
-from pondus.running.places import CannotStart, Home
+from pondus.running.places import CannotStart, Home, make_folder
 from pondus.running.secrets import ADMINISTRATOR, APPLICATION, Secrets, is_closed, take_over
 
 PROGRAMS = Path("/usr/lib/postgresql/15/bin")
@@ -113,7 +113,7 @@ class Cluster:
     def _prepare_folder(self) -> None:
         folder = self.home.folder
         try:
-            folder.mkdir(parents=True, exist_ok=True)
+            make_folder(folder)
             free = shutil.disk_usage(folder).free
         except OSError as error:
             raise CannotStart(
@@ -126,7 +126,7 @@ class Cluster:
         owner = _owner()
         if owner is not None:
             shutil.chown(folder, owner)
-            folder.chmod(0o755)
+            folder.chmod(0o711)
             self._check_reachable(folder)
 
     @staticmethod
@@ -176,12 +176,24 @@ class Cluster:
 
     @staticmethod
     def _give_to_owner(data: Path) -> None:
-        """A home that root copied belongs to root, and PostgreSQL would refuse it."""
+        """A home that root copied belongs to root, and one that was unpacked may be open to others: PostgreSQL refuses both.
+
+        Raises CannotStart.
+        """
         owner = _owner()
-        if owner is None or not data.exists() or data.owner() == owner:
+        if not data.exists():
             return
-        for each in (data, *data.rglob("*")):
-            shutil.chown(each, owner, owner)
+        whose = data.stat()
+        if owner is not None and whose.st_uid != pwd.getpwnam(owner).pw_uid:
+            for each in (data, *data.rglob("*")):
+                shutil.chown(each, owner, owner)
+        elif owner is None and whose.st_uid != os.geteuid():
+            raise CannotStart(
+                f"{data} belongs to another user of this computer. Start Pondus as that user, or have the folder given to you:"
+                f" sudo chown -R {pwd.getpwuid(os.geteuid()).pw_name} {data.parent}"
+            )
+        if whose.st_mode & 0o777 not in (0o700, 0o750):
+            data.chmod(0o700)
 
     def _run(self, *command: str) -> None:
         done = subprocess.run(
@@ -319,7 +331,8 @@ class Cluster:
             return
         try:
             number = int(left.read_text(errors="replace").split("\n", 1)[0])
-            runs_here = Path(f"/proc/{number}/comm").read_text().strip() == "postgres"
+            is_server = Path(f"/proc/{number}/comm").read_text().strip() == "postgres"
+            runs_here = is_server and Path(f"/proc/{number}/cwd").resolve() == self.home.cluster.resolve()
         except (OSError, ValueError):
             runs_here = False
         if not runs_here and not _postgres_in(self.home.cluster):

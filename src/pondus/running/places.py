@@ -35,6 +35,20 @@ class Home:
         return self.folder / "users"
 
 
+def make_folder(folder: Path) -> None:
+    """Make a home's folder, whose files are its user's alone. As root PostgreSQL runs as another user, who must pass. What an
+    earlier Pondus left open in it is closed. Raises OSError.
+    """
+    passable = 0o711 if os.geteuid() == 0 else 0o700
+    for each in (*reversed(folder.parents), folder):
+        if not each.exists():
+            each.mkdir(exist_ok=True)
+            each.chmod(passable)
+    for file in folder.iterdir():
+        if file.is_file() and file.stat().st_mode & 0o077 and file.stat().st_uid == os.geteuid():
+            file.chmod(0o600)
+
+
 def home(name: str) -> Home:
     """The place for ``name`` ("studio" or "demo"): under PONDUS_HOME, else the user's (root: the machine's) data folder."""
     base = os.environ.get("PONDUS_HOME")

@@ -8,8 +8,9 @@ transaction.
 """
 
 import re
+import secrets
 import subprocess
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO
@@ -42,8 +43,9 @@ class _Begins:
     columns: tuple[str, ...]
 
 
-def bring_back(engine: Engine, file: Path) -> None:
-    """Put a backup in place of what is in the database, all or nothing.
+def bring_back(engine: Engine, file: Path, *, is_another: Callable[[], bool] = lambda: False) -> None:
+    """Put a backup in place of what is in the database, all or nothing. ``is_another``: asked where the backup is of another
+    studio than this home's; whether it becomes a studio of its own, which takes nothing that waits for the one it was of.
 
     Raises BadInput for a file that holds anything else than a studio's rows, NewerStudio, CannotStart.
     """
@@ -61,11 +63,24 @@ def bring_back(engine: Engine, file: Path) -> None:
             migrate_on(connection)
             for table in ("device_session", "invitation"):  # who was in then need not be who may come in now
                 connection.execute(text(f"delete from {table}"))
+            _settle_identity(connection, is_another)
             connection.execute(text("drop schema public cascade"))
             connection.execute(text(f"alter schema {INCOMING} rename to public"))
     except DBAPIError as error:
         reason = str(error.orig).strip().splitlines()[0]
         raise CannotStart(f"The backup could not be brought back: {reason}. Nothing was changed.") from None
+
+
+def _settle_identity(connection: Connection, is_another: Callable[[], bool]) -> None:
+    here = connection.execute(text("select studio from public.sign_in")).scalar()
+    of_backup = connection.execute(text(f"select studio from {INCOMING}.sign_in")).scalar()
+    if of_backup is None and here is not None:  # it is older than that
+        connection.execute(
+            text(f"insert into {INCOMING}.sign_in (id, studio, locked) values (1, :here, false)"), {"here": here}
+        )
+    elif of_backup != here and is_another():
+        fresh = here or secrets.token_hex(4)
+        connection.execute(text(f"update {INCOMING}.sign_in set studio = :fresh"), {"fresh": fresh})
 
 
 def _revision(file: Path) -> str:

@@ -26,7 +26,7 @@ from types import FrameType
 from pondus.core.errors import PondusError
 from pondus.running.database import studio_database
 from pondus.running.ending import end_orphans, run_of, told_to_child
-from pondus.running.places import CannotStart, Home, home
+from pondus.running.places import CannotStart, Home, home, make_folder
 from pondus.running.server import WORKERS, Bind
 from pondus.running.serving import Serving
 from pondus.running.sharing import ShareOptions, Sharing
@@ -136,7 +136,7 @@ def check_port(port: int, *, host: str = "127.0.0.1", option: str = "--port") ->
 def _end_what_outlived(place: Home) -> None:
     """A server whose starter was killed may be there still, and hold the port."""
     try:
-        place.folder.mkdir(parents=True, exist_ok=True)
+        make_folder(place.folder)
         ended = end_orphans(place.folder)
     except OSError as error:
         raise CannotStart(

@@ -15,12 +15,12 @@ from sqlalchemy.exc import TimeoutError as NoneFree
 from sqlmodel import Session, create_engine
 
 from pondus.core.errors import BadInput
-from pondus.store.errors import Conflict, NewerStudio, StoreAway
+from pondus.store.errors import Conflict, NewerStudio, StoreAway, StoreFull
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 CHANGED = "changed instruments"
 """Under this name a session's info holds the instruments whose log or fittings it changed, with their new count of changes."""
-UNIQUE, MISSING, CHECKED = "23505", "23503", "23514"
+UNIQUE, MISSING, CHECKED, FULL = "23505", "23503", "23514", "53100"
 
 
 def engine_for(url: str, *, port_file: Path | None = None) -> Engine:
@@ -106,7 +106,7 @@ def session_on(engine: Engine, *, snapshot: bool = False) -> Iterator[Session]:
     except DataError as error:
         raise BadInput("request", "It holds a character or a figure that can't be kept; type it anew.") from error
     except (OperationalError, InterfaceError, NoneFree) as error:
-        raise StoreAway from error
+        raise (StoreFull if getattr(getattr(error, "orig", None), "sqlstate", None) == FULL else StoreAway) from error
 
 
 TABLES = {

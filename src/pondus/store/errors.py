@@ -7,6 +7,7 @@
     ├── Conflict       an id is taken by something else, or the database refuses a record (HTTP 409)
     ├── TooOften       asked for more often than it can be done (HTTP 429)
     ├── StoreAway      the database does not answer (HTTP 503); nothing was lost, nothing was stored
+    │   └── StoreFull  its disk is full
     └── NewerStudio    a newer Pondus has changed the studio's layout
 """
 
@@ -41,6 +42,17 @@ class StoreAway(StoreError):
     def __init__(self) -> None:
         super().__init__(
             "The database doesn't answer just now. What was saved is safe; this entry was not stored. Try again in a moment."
+        )
+
+
+class StoreFull(StoreAway):
+    """The disk is full."""
+
+    def __init__(self) -> None:
+        PondusError.__init__(
+            self,
+            "The disk of the computer with Pondus is full. What was saved is safe; this was not stored. Make room there, then try"
+            " again.",
         )
 
 

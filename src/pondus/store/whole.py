@@ -92,6 +92,7 @@ def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
         raise BadInput(
             "file", "This studio isn't empty, and nothing of it is overwritten; bring the file into an empty one."
         )
+    _check_strings(found)
     done = Restored()
     parents = Parents()
     for table in tables():
@@ -108,6 +109,18 @@ def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
     if version < VERSION:
         number_by_times(session)
     return done
+
+
+def _check_strings(found: dict[str, list[Any]]) -> None:
+    """No instrument without strings: nothing could be said of it. Raises BadInput."""
+    strung = {each.get("instrument_id") for each in found.get("string", []) if isinstance(each, dict)}
+    for each in found.get("instrument", []):
+        if isinstance(each, dict) and each.get("id") not in strung:
+            raise BadInput(
+                "file",
+                f"That file has the instrument “{each.get('label')}” without its strings: it isn't whole, or was changed by"
+                " hand. Export it again where it comes from; nothing was stored.",
+            )
 
 
 def _alike(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:

@@ -1,5 +1,6 @@
 """`create_app` builds everything: API, pages, doors, error sentences."""
 
+import errno
 import gzip
 from dataclasses import dataclass
 from http import HTTPStatus
@@ -14,7 +15,7 @@ from werkzeug.exceptions import HTTPException
 from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
-from pondus.store.errors import Conflict, NotFound, StoreAway, TooOften
+from pondus.store.errors import Conflict, NotFound, StoreAway, StoreFull, TooOften
 from pondus.web.access import Door, keep_strangers_out, keep_to_roles
 from pondus.web.at_once import AtOnce
 from pondus.web.described import describe_refusals
@@ -139,6 +140,12 @@ def _add_error_sentences(app: APIFlask) -> None:
     @app.errorhandler(TimeoutError)
     def too_slow(error: OSError) -> tuple[Response, int]:
         return problem(408, _HTTP_SENTENCES[408])
+
+    @app.errorhandler(OSError)
+    def no_room(error: OSError) -> tuple[Response, int]:
+        if error.errno in (errno.ENOSPC, errno.EDQUOT):
+            return domain_error(StoreFull())
+        return unforeseen(error)
 
     @app.errorhandler(Exception)
     def unforeseen(error: Exception) -> tuple[Response, int]:

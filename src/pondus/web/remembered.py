@@ -11,7 +11,7 @@ import time
 import zlib
 from collections.abc import Callable, Hashable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
 
@@ -38,12 +38,15 @@ class Lag(BaseModel):
 
 @dataclass(frozen=True)
 class Kept:
-    """An answer: what it was made of (``logs``, ``rest``), when (seconds of the machine's steady clock), and its JSON."""
+    """An answer: what it was made of (``logs``, ``rest``), when, and its JSON. ``begun``: when what it was made of was last
+    looked at; both in seconds of the machine's steady clock, which all its processes share.
+    """
 
     logs: str | None
     rest: str
     at: float
     content: bytes
+    begun: float = 0.0
 
     def age(self) -> float:
         """Seconds since it was made."""
@@ -94,12 +97,12 @@ class SharedMemory:
         both = os.pread(memory, about_size + size, self._HEAD.size)
         if not about_size or zlib.crc32(both) != checksum:
             return None
-        of, logs, rest, made_at = json.loads(both[:about_size])
-        return Kept(logs, rest, made_at, both[about_size:]) if of == kind else None
+        of, logs, rest, made_at, begun = json.loads(both[:about_size])
+        return Kept(logs, rest, made_at, both[about_size:], begun) if of == kind else None
 
     def write(self, place: int, kind: str, kept: Kept) -> None:
         """Put an answer at a place that is held; one too large for it isn't shared."""
-        about = json.dumps([kind, kept.logs, kept.rest, kept.at]).encode()
+        about = json.dumps([kind, kept.logs, kept.rest, kept.at, kept.begun]).encode()
         both = about + kept.content
         if self._HEAD.size + len(both) <= self.LARGEST_BYTES:
             os.pwrite(self._places[place], self._HEAD.pack(len(about), len(kept.content), zlib.crc32(both)) + both, 0)
@@ -128,8 +131,11 @@ class Remembered:
         one, and is to be asked for again. So a room in which something is read ten times a second isn't worked out ten
         times a second.
         """
+        if not may_lag:
+            found = self._exact(kind, version_now, make, for_seconds)
+            return Response(found.content, mimetype="application/json")
         young = self.kept.get(kind)
-        if may_lag and young is not None and young.age() <= YOUNG_SECONDS:
+        if young is not None and young.age() <= YOUNG_SECONDS:
             return Response(young.content, mimetype="application/json", headers={ASK_AGAIN: "1"})
         version = version_now()
         rest = repr(version.rest)
@@ -137,7 +143,7 @@ class Remembered:
         def serves(found: Kept | None) -> bool:
             if found is None or found.rest != rest:
                 return False
-            return found.age() <= (for_seconds if found.logs == version.logs else LAGS_SECONDS if may_lag else -1.0)
+            return found.age() <= (for_seconds if found.logs == version.logs else LAGS_SECONDS)
 
         def made() -> Kept:
             return Kept(version.logs, rest, time.monotonic(), make().model_dump_json().encode())
@@ -145,11 +151,50 @@ class Remembered:
         def meanwhile() -> Kept | None:
             found = self.kept.get(kind)
             good = found is not None and found.rest == rest and found.age() <= WHILE_MADE_SECONDS
-            return found if may_lag and good else None
+            return found if good else None
 
         found = self._answer(kind, serves, made, meanwhile())
         lags = found.logs != version.logs
         return Response(found.content, mimetype="application/json", headers={ASK_AGAIN: "1"} if lags else {})
+
+    def _exact(
+        self, kind: str, version_now: Callable[[], MorningVersion], make: Callable[[], BaseModel], for_seconds: float
+    ) -> Kept:
+        """An answer as things are, or were at some moment since it was asked for: those who wait for their turn take what was
+        begun meanwhile, so that many who ask at once need one or two answers, and not one each.
+        """
+        asked_at = time.monotonic()
+        with self.making.setdefault(kind, Lock()), self._held(kind) as place:
+            found = self._newest(kind, place)
+            if found is not None and found.begun >= asked_at:
+                return found
+            begun = time.monotonic()
+            version = version_now()
+            rest = repr(version.rest)
+            if found is not None and (found.logs, found.rest) == (version.logs, rest) and found.age() <= for_seconds:
+                found = replace(found, begun=begun)
+            else:
+                found = Kept(version.logs, rest, time.monotonic(), make().model_dump_json().encode(), begun)
+            self.kept[kind] = found
+            if self.shared is not None and place is not None:
+                self.shared.write(place, kind, found)
+            return found
+
+    @contextmanager
+    def _held(self, kind: str) -> Iterator[int | None]:
+        """The place of a kind in what the processes share, while it is held; None where nothing is shared."""
+        if self.shared is None:
+            yield None
+            return
+        place = self.shared.place_of(kind)
+        with self.shared.held(place):
+            yield place
+
+    def _newest(self, kind: str, place: int | None) -> Kept | None:
+        others = None if self.shared is None or place is None else self.shared.read(place, kind)
+        return max(
+            (found for found in (self.kept.get(kind), others) if found), key=lambda each: each.begun, default=None
+        )
 
     def _answer(
         self, kind: str, serves: Callable[[Kept | None], bool], made: Callable[[], Kept], meanwhile: Kept | None
