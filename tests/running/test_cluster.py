@@ -79,6 +79,19 @@ class TestFaults(ClusterTest):
             cluster.ensure_running()
             self.assertTrue(self.answers(cluster), left)
 
+    def test_a_lock_with_another_servers_number_and_a_folder_open_to_others(self) -> None:
+        cluster = self.started()
+        other = Cluster(Home(self.home.folder.parent / "other"), fast=True)
+        self.addCleanup(other.leave)
+        other.ensure_running()
+        running = (other.home.cluster / "postmaster.pid").read_text()
+        self.kill(cluster)
+        (self.home.cluster / "postmaster.pid").write_text(running)
+        self.home.cluster.chmod(0o777)
+        cluster.ensure_running()
+        self.assertTrue(self.answers(cluster))
+        self.assertTrue(self.answers(other))
+
     def test_its_port_taken_meanwhile_it_takes_another_and_says_which(self) -> None:
         cluster = self.started()
         url = cluster.ensure_database("pondus")

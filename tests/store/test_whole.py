@@ -42,6 +42,12 @@ class TestWhole(unittest.TestCase):
         with session_on(engine) as session:
             self.assertIsNone(session.exec(select(InstrumentRow)).first())
 
+    def test_a_file_without_an_instruments_strings_is_refused_in_words(self) -> None:
+        file = json.loads(self.text)
+        whose = file["tables"]["instrument"][0]
+        file["tables"]["string"] = [each for each in file["tables"]["string"] if each["instrument_id"] != whose["id"]]
+        self.refused(json.dumps(file).encode(), f"“{whose['label']}” without its strings")
+
     def test_it_comes_back_as_it_was(self) -> None:
         engine = engine_for(fresh_database())
         self.addCleanup(engine.dispose)

@@ -1,19 +1,28 @@
 """Who comes in: known hosts, Pondus's own pages, JSON or forms with files, nothing too large, too deep or too often."""
 
+import errno
 import io
 import json
 import socket
 import unittest
 from datetime import UTC, datetime
 from pathlib import Path
+from unittest import mock
 from uuid import uuid4
 
+from flask import g
+from sqlalchemy import text
+
+from pondus.contracts.bench import TuningSettings
+from pondus.core.access import DeviceFacts
+from pondus.core.errors import BadInput
 from pondus.running.scratch_studio import RunningServer
 from pondus.store.database import engine_for, session_on
 from pondus.store.errors import TooOften
 from pondus.store.limits import count_asked
 from pondus.web.app import PAGES, WebConfig, create_app
 from pondus.web.doors import A_MINUTE, HEADERS
+from pondus.web.tunings import _check_who
 from tests.database import fresh_database
 
 
@@ -29,6 +38,63 @@ class DoorsTest(unittest.TestCase):
 
     def people(self) -> list[str]:
         return [each["name"] for each in self.client.get("/api/people").get_json()["people"]]
+
+
+class TestWhatIsRefused(DoorsTest):
+    def test_nesting_is_bounded_in_a_forms_fields_too(self) -> None:
+        for target in ("[" * 990, '{"fifth_cents": ' * 500, "[[[[[[]]]]]]"):
+            form = {"file": (io.BytesIO(b"RIFF"), "a.wav"), "instrument": "violin", "target": target}
+            answer = self.client.post("/api/hear", data=form, content_type="multipart/form-data")
+            self.assertIn(answer.status_code, (400, 422), answer.get_data(as_text=True))
+
+    def test_a_student_begins_no_tuning_that_speaks_to_a_teacher(self) -> None:
+        with self.app.test_request_context("/api/tunings", method="POST"):
+            g.device = DeviceFacts("student", may="fine-tuners")
+            with self.assertRaises(BadInput) as refused:
+                _check_who(TuningSettings(who="teacher"))
+            self.assertEqual(refused.exception.field, "who")
+            _check_who(TuningSettings(who="student-fine-tuners"))
+
+    def test_a_full_disk_is_said_wherever_it_shows(self) -> None:
+        full = OSError(errno.ENOSPC, "No space left on device")
+        with mock.patch("werkzeug.wrappers.Request._get_file_stream", side_effect=full):
+            upload = {"id": str(uuid4()), "file": (io.BytesIO(b"label\nTeal\n"), "a.csv")}
+            answer = self.client.post("/api/lists", data=upload, content_type="multipart/form-data")
+        self.assertEqual(answer.status_code, 503)
+        self.assertIn("is full", answer.get_json()["error"]["message"])
+        engine = engine_for(self.url)
+        with engine.begin() as connection:
+            raised = "raise exception 'could not extend file' using errcode = '53100'"
+            connection.execute(
+                text(f"create function no_room() returns trigger language plpgsql as $$ begin {raised}; end $$")
+            )
+            connection.execute(text("create trigger no_room before insert on person execute function no_room()"))
+        try:
+            answer = self.client.post("/api/people", json={"id": str(uuid4()), "name": "Ida", "role": "player"})
+            self.assertEqual((answer.status_code, answer.headers["Retry-After"].isdigit()), (503, True))
+            self.assertIn("is full", answer.get_json()["error"]["message"])
+            upload = {"id": str(uuid4()), "kind": "people", "file": (io.BytesIO(b"name,role\nIda,player\n"), "a.csv")}
+            brought = self.client.post("/api/lists", data=upload, content_type="multipart/form-data")
+            self.assertEqual(brought.status_code, 200)
+            stored = self.client.post(f"/api/lists/{upload['id']}/confirm", json={"leave_out_bad": False})
+            self.assertIn("is full", stored.get_data(as_text=True).splitlines()[-1])
+        finally:
+            with engine.begin() as connection:
+                connection.execute(text("drop trigger no_room on person"))
+            engine.dispose()
+
+    def test_no_connection_free_is_said_with_when_to_try_again(self) -> None:
+        busy = create_app(WebConfig(database_url=self.url))
+        engine = busy.extensions["pondus_engine"]
+        engine.pool._timeout = 0.01
+        held = [engine.connect() for _ in range(engine.pool.size() + engine.pool._max_overflow)]
+        try:
+            answer = busy.test_client().get("/api/people")
+        finally:
+            for each in held:
+                each.close()
+            engine.dispose()
+        self.assertEqual((answer.status_code, answer.headers.get("Retry-After")), (503, "5"))
 
 
 class TestHostsAndOrigins(DoorsTest):

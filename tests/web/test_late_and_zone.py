@@ -1,11 +1,17 @@
 """Entries made on an older state of their string are kept and don't count; days are the studio's."""
 
+import json
 from datetime import UTC, datetime, timedelta
+from unittest import mock
 from uuid import uuid4
 from zoneinfo import ZoneInfo
 
 from sqlalchemy import text
 
+from pondus.store import devices as device_store
+from pondus.store.database import session_on
+from pondus.store.device_tables import InvitationRow
+from pondus.store.whole import saved
 from tests.web.test_api import ApiTest
 
 
@@ -99,6 +105,42 @@ class TestFirstZone(LateTest):
             self.refused("/api/settings/first-zone", {"zone": zone}, says="")
         bench = self.get(f"/api/tunings/{self.tuning}")
         self.assertEqual(bench["tuning"]["id"], self.tuning)
+
+
+class TestClock(LateTest):
+    def test_a_tuning_begun_while_the_clock_was_ahead_is_never_todays(self) -> None:
+        ahead = datetime.now(UTC) + timedelta(days=3)
+        with self.app.extensions["pondus_engine"].begin() as connection:
+            change = text("update tuning set started_at = :at where id = :id")
+            connection.execute(change, {"at": ahead, "id": self.tuning})
+            connection.execute(text("update instrument set log_version = log_version + 1"))
+        begun = self.post(f"/api/instruments/{self.instrument}/todays-tuning", {"id": str(uuid4())})
+        self.assertNotEqual(begun["tuning"]["id"], self.tuning)
+        again = self.post(f"/api/instruments/{self.instrument}/todays-tuning", {"id": str(uuid4())})
+        self.assertEqual(again["tuning"]["id"], begun["tuning"]["id"], "the real one is found again")
+        [aside] = [each for each in self.get("/api/set-aside")["records"] if each["id"] == self.tuning]
+        self.assertIn(str(ahead.year), aside["reason"])
+
+    def test_a_session_that_was_over_stays_so_when_the_clock_is_set_back(self) -> None:
+        with session_on(self.app.extensions["pondus_engine"]) as session:
+            entered = device_store.let_in(session, "helper", person_id=None, name="a phone", kind="phone")
+            row, _ = device_store.invite(session, "helper", person_id=None, name="")
+            code = row.id
+        later = datetime.now(UTC) + timedelta(days=400)
+        engine = self.app.extensions["pondus_engine"]
+        with mock.patch("pondus.store.devices.now", return_value=later), session_on(engine) as session:
+            device_store.end_expired(session)
+        with session_on(self.app.extensions["pondus_engine"]) as session:
+            self.assertIsNone(device_store.device_with(session, entered.token))
+            self.assertIsNotNone(session.get_one(InvitationRow, code).used_at)
+
+    def test_times_leave_in_the_studios_zone(self) -> None:
+        self.read("A", "-12")
+        self.client.patch("/api/settings", json={"zone": "Asia/Kolkata"})
+        self.assertIn("+05:30", self.client.get("/api/export/readings.csv").get_data(as_text=True))
+        with session_on(self.app.extensions["pondus_engine"]) as session:
+            [reading] = json.loads("".join(saved(session)))["tables"]["reading"]
+        self.assertTrue(reading["at"].endswith("+05:30"), reading["at"])
 
 
 class TestDaysOfTheStudio(LateTest):

@@ -17,6 +17,7 @@ import urllib.request
 from pathlib import Path
 from uuid import uuid4
 
+from pondus.running.ending import run_of
 from pondus.running.studio import ENDS_TOO_SOON_SECONDS
 from tests.room import Device
 
@@ -115,6 +116,29 @@ class TestStudio(RunningTest):
         again.send_signal(signal.SIGHUP)
         again.wait(GONE_WITHIN_SECONDS)
         self.assert_gone(database)
+
+    def test_of_two_homes_started_on_one_port_the_one_that_serves_nothing_says_so(self) -> None:
+        port = free_port()
+        with tempfile.TemporaryDirectory(prefix="pondus-run-", dir="/tmp") as other:
+            Path(other).chmod(0o755)
+            homes = (self.folder, Path(other))
+            both = []
+            for home in homes:
+                self.folder = home
+                both.append(self.start(port))
+            self.folder = homes[0]
+            said = ["", ""]
+            until = time.monotonic() + GONE_WITHIN_SECONDS
+            while all(each.poll() is None for each in both) and time.monotonic() < until:
+                time.sleep(0.1)
+            lost = [place for place, each in enumerate(both) if each.poll() is not None]
+            self.assertEqual(len(lost), 1, "one of the two has ended")
+            said = both[lost[0]].communicate(timeout=GONE_WITHIN_SECONDS)
+            self.assertNotIn("is ready", said[0])
+            self.assertIn(f"Port {port}", said[1])
+            run = run_of(homes[1 - lost[0]] / "studio", both[1 - lost[0]].pid)
+            self.assertEqual(self.ask(port, "/api/alive"), {"run": run})
+            self.end(both[1 - lost[0]])
 
     def test_a_server_that_dies_is_started_again(self) -> None:
         port = free_port()

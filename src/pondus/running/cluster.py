@@ -19,7 +19,7 @@ import sys
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from functools import partial
 from pathlib import Path
 from typing import IO
@@ -310,17 +310,31 @@ class Cluster:
     def _await_others(self) -> bool:
         """Wait while a server of this home is there: mending itself after a crash of a part, ending, or an orphan's.
 
-        True where it came to answer. A killed server's orphans notice by themselves, and end; a new one can't start before.
+        True where it came to answer. A killed server's orphans notice by themselves, and end; a new one can't start before. One
+        that was told to end while it mended itself may never come to its end: then it is made to, at once, which loses nothing.
         """
-        began = time.monotonic()
+        began, was_made_to_end = time.monotonic(), False
         while (number := _postgres_in(self.home.cluster)) is not None:
             if self._answers():
                 return True
+            late = time.monotonic() - began > ORPHANS_END_WITHIN_SECONDS
+            if late and not was_made_to_end and self._is_ending():
+                was_made_to_end = True
+                with suppress(ProcessLookupError):
+                    os.kill(number, signal.SIGQUIT)
             is_server = _text(self.home.cluster / "postmaster.pid").split("\n", 1)[0] == str(number)
             if time.monotonic() - began > (GIVES_UP_AFTER_SECONDS if is_server else ORPHANS_END_WITHIN_SECONDS):
                 break
             threading.Event().wait(0.05)
         return False
+
+    def _is_ending(self) -> bool:
+        """Whether a server says that it is on its way to its end."""
+        try:
+            with self._as_administrator(timeout=2):
+                return False
+        except psycopg.Error as error:
+            return "shutting down" in str(error)
 
     def _clear_stale_lock(self) -> None:
         """A lock left by a kill or a power cut (empty, garbled, or the number of some other program now) keeps

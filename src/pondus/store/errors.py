@@ -51,8 +51,8 @@ class StoreFull(StoreAway):
     def __init__(self) -> None:
         PondusError.__init__(
             self,
-            "The disk of the computer with Pondus is full. What was saved is safe; this was not stored. Make room there, then try"
-            " again.",
+            "The disk of the computer with Pondus is full. What was saved is safe; this was not stored. Make room there, then"
+            " try again.",
         )
 
 
