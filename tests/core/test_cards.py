@@ -24,15 +24,15 @@ class TestCards(unittest.TestCase):
                     self.assertEqual(one.to_cents + 1.0, next_one.from_cents)
                     self.assertNotEqual(one.meaning, next_one.meaning)
 
-    def test_far_sharp_always_means_stop(self) -> None:
-        for fine_tuner in (FineTuner(), None):
-            last = card("cello", "C", fine_tuner=fine_tuner).bands[-1]
-            self.assertEqual((last.meaning, last.from_cents), ("stop", 101.0))
-
-    def test_without_a_fine_tuner_it_is_the_peg(self) -> None:
+    def test_a_little_sharp_without_a_screw_is_a_pull_and_more_is_the_peg(self) -> None:
         found = card("violin", "D", fine_tuner=None)
-        self.assertEqual({band.meaning for band in found.bands}, {"peg", "leave", "stop"})
+        bands = {band.meaning: (band.from_cents, band.to_cents) for band in found.bands if band.from_cents > 0.0}
+        self.assertEqual(bands, {"pull": (6.0, 20.0), "peg": (21.0, 800.0)})
         self.assertIsNone(found.screw)
+
+    def test_whoever_may_turn_no_peg_is_sent_to_the_teacher(self) -> None:
+        found = card("violin", "A", who="student-fine-tuners")
+        self.assertEqual((found.bands[0].meaning, found.bands[0].to_cents), ("fetch", -101.0))
 
     def test_the_approach_moves_the_border(self) -> None:
         for approach, border in (("fine-tuner-first", -101.0), ("right-note-first", -51.0), ("save-travel", -21.0)):

@@ -2,6 +2,7 @@
 
 import unittest
 from datetime import UTC, datetime
+from typing import Any
 from uuid import uuid4
 
 from pondus.core.entries.fifth_checks import (
@@ -12,9 +13,12 @@ from pondus.core.entries.fifth_checks import (
     tapped_entry,
 )
 from pondus.core.errors import BadInput
+from pondus.core.instruments import INSTRUMENTS
 from pondus.core.log.records import FifthCheck
+from pondus.core.targets import targets_hz
 
 D4_HZ, A4_HZ = 293.6648, 440.0
+OF_D_A: dict[str, Any] = {"pair": ("D", "A"), "targets": targets_hz(INSTRUMENTS["violin"])}
 EACH_SECOND = [0.0, 1.0, 2.0, 3.0, 4.0]
 
 
@@ -33,7 +37,7 @@ def beats_before(beats_hz: float, *, way: str = "tapped") -> FifthCheck:
 class TestDoubleStop(unittest.TestCase):
     def test_both_pitches_make_the_fifth(self) -> None:
         for lower, wide in ((D4_HZ, -1.955), (440.0 / 1.5, 0.0), (292.0, 7.885)):
-            entry = double_stop_entry(lower, A4_HZ, source="microphone", plus_minus_cents=0.4)
+            entry = double_stop_entry(lower, A4_HZ, **OF_D_A, source="microphone", plus_minus_cents=0.4)
             self.assertAlmostEqual(entry.from_pure_cents or 0.0, wide, delta=0.01)
             self.assertAlmostEqual(entry.beats_hz, abs(3.0 * lower - 880.0), delta=1e-9)
             self.assertEqual((entry.way, entry.source, entry.plus_minus_cents), ("double-stop", "microphone", 0.4))
@@ -42,18 +46,29 @@ class TestDoubleStop(unittest.TestCase):
     def test_what_no_string_sounds_is_refused_by_its_own_name(self) -> None:
         for lower, upper, field in ((5.0, A4_HZ, "check.lower_hz"), (D4_HZ, 9000.0, "check.upper_hz")):
             with self.assertRaises(BadInput) as refused:
-                double_stop_entry(lower, upper, source="typed")
+                double_stop_entry(lower, upper, **OF_D_A, source="typed")
             self.assertEqual(refused.exception.field, field)
 
     def test_what_is_no_fifth_is_refused_to_either_side(self) -> None:
         for lower in (D4_HZ * 2 ** (250 / 1200), D4_HZ * 2 ** (-250 / 1200), A4_HZ):
             with self.assertRaisesRegex(BadInput, "are no fifth; hear the two strings again"):
-                double_stop_entry(lower, A4_HZ, source="recording")
+                double_stop_entry(lower, A4_HZ, **OF_D_A, source="recording")
         for by in (-195.0, 195.0):
             lower = A4_HZ / 1.5 * 2 ** (by / 1200)
             self.assertAlmostEqual(
-                double_stop_entry(lower, A4_HZ, source="typed").from_pure_cents or 0.0, -by, delta=1e-6
+                double_stop_entry(lower, A4_HZ, **OF_D_A, source="typed").from_pure_cents or 0.0, -by, delta=1e-6
             )
+
+
+class TestWhosePairItIs(unittest.TestCase):
+    def test_another_pairs_pitches_are_told_by_their_name(self) -> None:
+        with self.assertRaisesRegex(BadInput, "440 and 659 Hz are A–E, not D–A"):
+            double_stop_entry(440.0, 659.0, **OF_D_A, source="typed")
+
+    def test_a_pair_that_is_far_out_is_still_its_own(self) -> None:
+        for away in (-240.0, 180.0):
+            lower, upper = D4_HZ * 2 ** (away / 1200), A4_HZ * 2 ** (away / 1200)
+            self.assertEqual(double_stop_entry(lower, upper, **OF_D_A, source="typed").lower_hz, lower)
 
 
 class TestHarmonics(unittest.TestCase):

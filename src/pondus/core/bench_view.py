@@ -26,6 +26,7 @@ from pondus.core.judgement.recent_move import Done
 from pondus.core.judgement.situation import PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
+from pondus.core.log.fifth_checks import disagreements
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.state import StringState, anticipating, string_states
@@ -211,14 +212,19 @@ def view_of(
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[
-            _string(state, pure=planned.offer_pure, then=string_after(state, states, in_order, begins_with))
+            _string(
+                state,
+                pure=planned.offer_pure,
+                then=string_after(state, states, in_order, begins_with),
+                comes_again=state.string.name in begins_with,
+            )
             for state in states
         ],
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
         next_string=None if planned.offer_pure else next_string(states, in_order, begins_with),
         last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
-        notice=notice_of(states, log),
+        notice=notice_of(states, log) or next((each.said for each in disagreements(log, instrument.facts)), None),
         plan=planned,
     )
 
@@ -256,8 +262,13 @@ def expected_cents(state: StringState) -> float | None:
     return advice.cents_off + first.expect_cents
 
 
-def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
+COMES_AGAIN = "It moves as the others are turned, and is brought in once they are."
+
+
+def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bool) -> StringView:
+    """``comes_again``: it is turned in what is left of the round, whatever it reads now."""
     facts, advice = state.situation, state.advice
+    for_now = comes_again and not pure and advice is not None and advice.state == "in-tune" and not state.is_outdated
     tuner = facts.fine_tuner
     shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
     return StringView(
@@ -274,10 +285,10 @@ def _string(state: StringState, *, pure: bool, then: str | None) -> StringView:
         peg_kind=facts.peg.kind,
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
-        headline=PURE_HEADLINE if pure else headline(state),
+        headline=PURE_HEADLINE if pure else "Leave it for now" if for_now else headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
-        cautions_said=to_heed(state),
-        words=word_beside(state),
+        cautions_said=[COMES_AGAIN, *to_heed(state)] if for_now else to_heed(state),
+        words="in tune for now" if for_now else word_beside(state),
         ghost_cents=expected_cents(state),
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),
         pending=None if state.pending is None else _move(state.pending, did=None),

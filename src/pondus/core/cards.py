@@ -17,15 +17,7 @@ from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who, situ
 from pondus.core.pitch import NearestNote, Spelling, name_of, nearest_note, shift_hz
 from pondus.core.targets import offset_cents
 
-Meaning = Literal["leave", "fine-tuner", "peg", "stop"]
-MEANING_SAID: dict[Meaning, str] = {
-    "leave": "leave it",
-    "fine-tuner": "fine tuner",
-    "peg": "peg",
-    "stop": "stop and ask",
-}
-STOP_ABOVE_CENTS = 100.0
-"""So far sharp something else is the matter: another string, another octave, or a string near breaking."""
+Meaning = Literal["leave", "fine-tuner", "pull", "peg", "fetch", "stop"]
 STEP_CENTS, FINE_CENTS, COARSE_CENTS, FINE_WITHIN_CENTS = 1.0, 2.0, 25.0, 24.0
 """Meanings change to and fro near the target only; further out they are looked for in larger steps."""
 
@@ -65,7 +57,7 @@ def string_card(facts: Situation) -> StringCard:
     >>> [(band.meaning, band.from_cents, band.to_cents) for band in card.bands]
     ... # doctest: +NORMALIZE_WHITESPACE
     [('peg', -700.0, -101.0), ('fine-tuner', -100.0, -4.0), ('leave', -3.0, 3.0), ('fine-tuner', 4.0, 100.0),
-     ('stop', 101.0, 800.0)]
+     ('peg', 101.0, 800.0)]
     """
     tuner = facts.fine_tuner
     return StringCard(
@@ -159,11 +151,12 @@ def _note(facts: Situation, off: float) -> NearestNote:
 
 def meaning_of(facts: Situation, off: float) -> Meaning:
     """What the advice on such a reading comes to, for whoever holds the card."""
-    if off > STOP_ABOVE_CENTS:
-        return "stop"
     advice = advise(facts, Heard(hz=shift_hz(facts.target_hz, off)), sure_of_string=True)
     if advice.state == "in-tune":
         return "leave"
-    if advice.state in ("unsure", "other-string") or advice.mechanism == "none":
-        return "stop"
-    return advice.mechanism
+    first = advice.steps[0].do if advice.steps else None
+    if first == "tug-down":
+        return "pull"
+    if first == "fetch-teacher":
+        return "fetch"
+    return "stop" if advice.mechanism == "none" else advice.mechanism

@@ -151,9 +151,11 @@ def next_correction(
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
         and (name not in coarse or abs(found.strings.get(name, 0.0)) > left_within or change <= -WORTH_A_PULL_CENTS)
     ]
+    whole = len(found.links) == len(instrument.string_names) - 1
     wrong = any(each.verdict != "right" for each in found.links)
     off = any(abs(each) > tolerance_cents + 1e-9 for each in found.strings.values())
-    if not (wrong or off) or not choices:
+    # Fifths that are right ask for nothing: what a string alone reads off then is their school, or adds up from A.
+    if not (wrong or (off and not whole)) or not choices:
         return None
     best = min(choices, key=lambda each: round(each.total_after_cents, 3))
     return best if best.total_before_cents - best.total_after_cents > WORTH_CENTS else None

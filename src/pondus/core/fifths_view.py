@@ -27,7 +27,7 @@ from pondus.core.chain import (
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
 from pondus.core.judgement.steps import Step
-from pondus.core.log.fifth_checks import holding_checks
+from pondus.core.log.fifth_checks import disagreements, holding_checks
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import FifthCheck, FittedInstrument, TuningLog
 from pondus.core.log.state import StringState, string_states
@@ -187,10 +187,11 @@ class _View:
             heard_from_pure=heard,
         )
         self.turned = [name for name, state in self.states.items() if state.pending is not None]
+        self.disagree = {each.pair: each for each in disagreements(log, self.instrument)}
         coarse = only_coarse(state.situation for state in self.states.values())
         self.next: Correction | None = (
             None
-            if self.turned
+            if self.turned or self.disagree
             else next_correction(
                 self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=coarse
             )
@@ -326,6 +327,8 @@ class _View:
         """The two strings to bow together: of what was turned, else of what is to be mended."""
         if self.turned:
             return list(self._to_play(self.turned[0]))
+        if self.disagree:
+            return list(next(iter(self.disagree)))
         return [] if mend is None else mend.play
 
     def said(self) -> str:
@@ -335,6 +338,8 @@ class _View:
             pending = self.states[self.turned[0]].pending
             done = "pulled" if pending is not None and pending.mechanism == "tug" else "turned"
             return f"The {self.turned[0]} was {done}: bow {lower} and {upper} together again."
+        if self.disagree:
+            return next(iter(self.disagree.values())).said
         if self.next is not None:
             return chain_words.mend(self.next)
         count = len(self.instrument.string_names) - 1

@@ -67,7 +67,10 @@ def chart_strings(
 def _letter_meaning(meaning: Meaning, semitones: int) -> LetterMeaning:
     if SEMITONE_CENTS * semitones < -SLACK_CENTS:
         return "slack"
-    return "right" if meaning == "leave" else meaning
+    if semitones > 1:
+        return "stop"  # on a wall, for everyone: more likely another string, or another octave
+    said: dict[Meaning, LetterMeaning] = {"leave": "right", "fine-tuner": "fine-tuner", "peg": "peg"}
+    return said.get(meaning, "stop")
 
 
 @dataclass(frozen=True)

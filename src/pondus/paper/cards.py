@@ -21,8 +21,15 @@ ROW, TOP, LABEL = 118.0, 92.0, 92.0
 ROUNDED_CENTS = 1.5
 """A stretch that ends a cent beside a letter ends at the letter."""
 NARROWEST_CENTS = 3.0
-SAID: dict[Meaning, str] = {"leave": "right", "fine-tuner": "fine tuner", "peg": "peg", "stop": "stop, ask"}
-SHARES: dict[Meaning, float] = {"leave": 0.9, "fine-tuner": 1.15, "peg": 1.0, "stop": 1.0}
+SAID: dict[Meaning, str] = {
+    "leave": "right",
+    "fine-tuner": "fine tuner",
+    "pull": "pull it",
+    "peg": "peg",
+    "fetch": "teacher",
+    "stop": "stop, ask",
+}
+SHARES: dict[Meaning, float] = {"leave": 0.9, "fine-tuner": 1.15, "pull": 0.8, "peg": 1.0, "fetch": 1.0, "stop": 1.0}
 
 
 @dataclass(frozen=True)
@@ -101,8 +108,8 @@ def _scale(sheet: Sheet, bands: Sequence[Band], x: float, top: float, width: flo
         h = 34.0
         fill = INK if band.meaning == "leave" else PAPER
         sheet.box(x, top + 4.0, w, h, fill=fill, wide=1.2)
-        if band.meaning in ("peg", "stop"):
-            sheet.hatched(x, top + 4.0, w, h, crossed=band.meaning == "stop")
+        if band.meaning in ("peg", "fetch", "stop"):
+            sheet.hatched(x, top + 4.0, w, h, crossed=band.meaning in ("fetch", "stop"))
             sheet.box(x + 8.0, top + 12.0, w - 16.0, 18.0, fill=PAPER, wide=0.0)
         ink = PAPER if band.meaning == "leave" else INK
         sheet.text(x + w / 2, top + 26.0, SAID[band.meaning], 15.0, bold=True, anchor="middle", most=w - 10.0, fill=ink)

@@ -161,11 +161,16 @@ def _entry(
     earlier: FifthCheck | None,
 ) -> FifthCheckEntry:
     """What a check found. Raises BadInput."""
+    targets = targets_hz(instrument, a4=tuning.a4, fifth_cents=tuning.fifth_cents)
     if isinstance(check, DoubleStopCheck):
         return double_stop_entry(
-            check.lower_hz, check.upper_hz, source=check.source, plus_minus_cents=check.plus_minus_cents
+            check.lower_hz,
+            check.upper_hz,
+            pair=pair,
+            targets=targets,
+            source=check.source,
+            plus_minus_cents=check.plus_minus_cents,
         )
-    targets = targets_hz(instrument, a4=tuning.a4, fifth_cents=tuning.fifth_cents)
     lower, upper = targets[pair[0]], targets[pair[1]]
     if isinstance(check, HarmonicsCheck):
         return harmonics_entry(

@@ -1,4 +1,3 @@
-import type { Devices } from "../../api/device";
 import { useDevices, useLock, useMe } from "../../api/device";
 import { Button } from "../../parts/Button";
 import { Shell } from "../../parts/Shell";
@@ -12,6 +11,7 @@ import { WhoIsIn } from "./WhoIsIn";
 /** Which devices are in, how others come in, and who may sign in. */
 export function DevicesScreen() {
   const devices = useDevices();
+  const me = useMe().data;
   if (devices.data === undefined) {
     return (
       <Shell title="Devices">
@@ -20,6 +20,8 @@ export function DevicesScreen() {
     );
   }
   const isShared = devices.data.addresses.length > 0;
+  // While Pondus is shared, whoever has an account on this computer is a teacher, unless it is locked.
+  const offersLock = isShared && devices.data.can_lock && !devices.data.locked && me?.signed_in === false;
   return (
     <Shell title="Devices">
       <main
@@ -27,14 +29,14 @@ export function DevicesScreen() {
         tabIndex={-1}
         className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 outline-none lg:grid-cols-2"
       >
-        {isShared && <OfferLock devices={devices.data} />}
+        {offersLock && <OfferLock />}
         <div className="flex min-w-0 flex-col gap-8">
           {isShared ? <LetIn roles={devices.data.roles} /> : <NotShared />}
           <WhoIsIn devices={devices.data} now={devices.dataUpdatedAt} />
         </div>
         <div className="flex min-w-0 flex-col gap-8">
           {isShared && <HowToReach devices={devices.data} />}
-          <Passphrases devices={devices.data} />
+          <Passphrases devices={devices.data} offersLock={!offersLock} />
         </div>
         <Trouble error={devices.error} />
       </main>
@@ -42,11 +44,8 @@ export function DevicesScreen() {
   );
 }
 
-/** While Pondus is shared, whoever has an account on this computer is a teacher, unless it is locked. */
-function OfferLock({ devices }: { devices: Devices }) {
-  const me = useMe().data;
+function OfferLock() {
   const lock = useLock();
-  if (devices.locked || !devices.can_lock || me?.signed_in !== false) return null;
   return (
     <section
       aria-label="This computer"

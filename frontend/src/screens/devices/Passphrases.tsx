@@ -6,8 +6,8 @@ import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
 import { Field } from "./Field";
 
-/** Teachers' passphrases, and whether this computer asks for one. */
-export function Passphrases({ devices }: { devices: Devices }) {
+/** Teachers' passphrases, and whether this computer asks for one (unless that is offered elsewhere on the page). */
+export function Passphrases({ devices, offersLock }: { devices: Devices; offersLock: boolean }) {
   const me = useMe().data;
   const set = useSetPassphrase();
   const lock = useLock();
@@ -62,7 +62,7 @@ export function Passphrases({ devices }: { devices: Devices }) {
       </form>
       <Trouble error={set.error} />
       {set.isSuccess && <p role="status">The passphrase is set.</p>}
-      <div className="flex flex-wrap items-center gap-3">
+      <div className={offersLock ? "flex flex-wrap items-center gap-3" : "hidden"}>
         <p className="min-w-56 flex-1">
           {devices.locked
             ? "This computer is locked: whoever sits at it signs in, too."

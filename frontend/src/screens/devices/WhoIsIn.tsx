@@ -9,7 +9,7 @@ export function WhoIsIn({ devices, now }: { devices: Devices; now: number }) {
   const end = useEndDevice();
   return (
     <section aria-label="Devices that are in">
-      <h2 className="mb-2 text-2xl font-bold">In now</h2>
+      <h2 className="mb-2 text-2xl font-bold">Signed in now</h2>
       {devices.devices.length === 0 && <p>No other device is signed in.</p>}
       <ul className="divide-y divide-rule border-y border-rule empty:hidden">
         {devices.devices.map((each) => (

@@ -1,19 +1,22 @@
 """Checks of a fifth as they are entered: two strings heard together, two harmonics read, or beats tapped."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.fifths import FURTHEST_CHECKED_CENTS, checked_fifth, strings_of_harmonics
 from pondus.core.judgement.situation import Pitch
 from pondus.core.log.records import CheckWay, FifthCheck
-from pondus.core.pitch import check_heard_hz
+from pondus.core.pitch import cents_between, check_heard_hz
 from pondus.core.tapping import Moved, SmallMove, fifth_from_taps
 from pondus.core.typed import parse_typed_harmonic
 
 CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
 LARGEST_BEATS_HZ, LARGEST_UNCERTAINTY_CENTS = 5000.0, 2400.0
+OTHER_PAIRS_WITHIN_CENTS = 250.0
+"""R117: pitches this near another pair's targets, and not this one's, were of that pair."""
 
 
 @dataclass(frozen=True)
@@ -32,11 +35,21 @@ class FifthCheckEntry:
 
 
 def double_stop_entry(
-    lower_hz: float, upper_hz: float, *, source: CheckSource, plus_minus_cents: float | None = None
+    lower_hz: float,
+    upper_hz: float,
+    *,
+    pair: tuple[str, str],
+    targets: Mapping[str, float],
+    source: CheckSource,
+    plus_minus_cents: float | None = None,
 ) -> FifthCheckEntry:
-    """Both strings heard together, in Hz. Raises BadInput for what no string sounds, or what is no fifth."""
+    """Both strings of a pair heard together, in Hz; ``targets`` are the instrument's, thickest string first.
+
+    Raises BadInput for what no string sounds, what is no fifth, or is another pair's.
+    """
     lower = check_heard_hz(lower_hz, field="check.lower_hz")
     upper = check_heard_hz(upper_hz, field="check.upper_hz")
+    _check_pair(lower, upper, pair, targets)
     return _of_pitches("double-stop", source, lower, upper, plus_minus_cents)
 
 
@@ -91,6 +104,20 @@ def check_figures(entry: FifthCheckEntry) -> FifthCheckEntry:
         if value is not None and not least <= value <= most:
             raise BadInput(name, f"{name} = {value:g} can't be.")
     return entry
+
+
+def _check_pair(lower: float, upper: float, pair: tuple[str, str], targets: Mapping[str, float]) -> None:
+    """Raises BadInput where both pitches are another pair's, and not this one's."""
+
+    def away(of: tuple[str, str]) -> float:
+        return max(abs(cents_between(lower, targets[of[0]])), abs(cents_between(upper, targets[of[1]])))
+
+    nearest = min(pairwise(targets), key=away)
+    if nearest != pair and away(nearest) <= OTHER_PAIRS_WITHIN_CENTS < away(pair):
+        one, other = "–".join(nearest), "–".join(pair)
+        raise BadInput(
+            "check.lower_hz", f"{lower:.0f} and {upper:.0f} Hz are {one}, not {other}; choose {one}, or bow {other}."
+        )
 
 
 def _of_pitches(

@@ -12,7 +12,7 @@ from pondus.core.group.schedule import Clearance, Done, expected_minutes, learne
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.plan import Plan, StringAsked, plan
-from pondus.core.judgement.reading import SLACK_CENTS
+from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.log.learned import learned_coupling, move_log
@@ -74,7 +74,11 @@ def sort_instrument(
     if missing:
         said = ", ".join(missing)
         return Sorted("teacher-must", "teacher", screws, max(1, planned.peg_moves), max(1, planned.rounds), said)
-    slack = [name for name, each in planned.strings.items() if (each.cents_off or 0.0) < -SLACK_CENTS]
+    slack = [name for name, each in planned.strings.items() if each.state == "slack"]
+    far = [name for name, each in planned.strings.items() if (each.cents_off or 0.0) < -FAR_DOWN_CENTS]
+    if not slack and len(far) >= FAR_DOWN_STRINGS:
+        said = f"far down: {', '.join(far)}"
+        return Sorted("teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, said)
     if slack:
         return Sorted(
             "teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, f"slack: {', '.join(slack)}"

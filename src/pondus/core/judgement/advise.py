@@ -12,6 +12,7 @@ from pondus.core.judgement.cautions import Caution, cautions_for, near_end
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.judgement.mechanism import TUG_UP_TO_CENTS, Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
+from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, aim_for, procedure
 from pondus.core.judgement.questions import about_reading
 from pondus.core.judgement.reading import ROUNDING_CENTS, Candidate, Judged, State, judge, state_of, tolerance_of
@@ -289,12 +290,9 @@ def _steps(
     situation: Situation, judged: Judged, choice: Choice, off: float, recent: RecentMove | None, aim: float
 ) -> tuple[tuple[Step, ...], list[float]]:
     slack = judged.state == "slack"
-    by_peg = choice.mechanism == "peg" and choice.reason != "tug"
-    if situation.is_student and (slack or situation.bridge == "leans"):
-        needs = "slack: only an adult may bring it up" if slack else "stands under a bridge that leans"
-        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=needs)),), []
-    if by_peg and situation.who == "student-fine-tuners":
-        return (Step("fetch-teacher", words.fetch_teacher(situation, off)),), []
+    found = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism, slack))
+    if found.permission == "fetch":
+        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=found.needs)),), []
     limit = limit_after_overshoot(recent, choice, off)
     laid = procedure(situation, choice, off, at_most=limit, aim=aim, slack=slack)
     first = (Step("look-at-bridge", words.BRIDGE_LEANS),) if situation.bridge == "leans" else ()

@@ -30,7 +30,7 @@ CAUTION_SAID: dict[Caution, str] = {
     "face-away": "Turn your face away while it goes up, and keep others' faces away.",
     "wrong-peg": "Follow the string with your eye to its peg before you turn.",
     "e-string": "The E is the thinnest and the first to snap: the smallest nudges you can make.",
-    "break-margin": "This string stands near where strings break; nothing more upwards than is said here.",
+    "break-margin": "Strings break when they go up too far: nothing more upwards than is said here.",
     "screw-near-end": "The screw comes near its end: too far out it falls out, too far in its lever can dig into the top.",
     "bridge": "Look at the bridge after each round: its back edge square to the top, feet flat.",
     "adult": "A peg: an adult stands by.",

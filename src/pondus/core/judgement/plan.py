@@ -5,7 +5,7 @@ is left where the moves still to come will pull it to its target. Rules R43 to R
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from pondus.core.instruments import Instrument
@@ -15,6 +15,7 @@ from pondus.core.judgement.amounts import peg_moves_needed
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.reading import ROUNDING_CENTS, State
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.round import FAR_DOWN_STRINGS, MOST_ROUNDS, PlannedMove, Round, far_down, go_round
@@ -111,9 +112,12 @@ def plan(
         {name for name, advice in advices.items() if advice.state == "slack" and name in known},
     )
     far = far_down(working, instrument.string_names)
-    if len(far) >= FAR_DOWN_STRINGS and any(asked[name].situation.is_student for name in far):
-        refer, held = refer or "teacher", held | set(far)
-        working.held = held
+    if len(far) >= FAR_DOWN_STRINGS:
+        together = {name: replace(asked[name].situation, far_down_together=True) for name in far}
+        not_theirs = {name for name, facts in together.items() if permitted(facts, Wanted("peg")).permission == "fetch"}
+        if not_theirs:
+            refer, held = refer or "teacher", held | not_theirs
+            working.held = held
     if refer == "teacher":
         working.cautions.append("adult")
     turned = tuple(name for name in known if name not in held)

@@ -20,8 +20,8 @@ PEG_AIM_CENTS = -10.0
 """Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
 CREEP_FROM_CENTS = -20.0
 MIDDLE_FIRST_BELOW_CENTS = -20.0
-WORTH_CENTRING_TURNS = 0.5
-"""A screw nearer its middle than this has all the travel it needs."""
+WORTH_CENTRING_TURNS = 1.0
+"""A screw nearer its middle than this has the travel it needs; setting it there first is a step that gains nothing."""
 HALF_TURNS_WITHIN_CENTS = 100.0
 SLACK_AIMS_CENTS, NEAR_STAGE_CENTS = (-300.0, -100.0), 50.0
 """The stages a slack string comes up by; one that it stands near already is passed over."""

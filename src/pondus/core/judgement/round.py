@@ -6,9 +6,10 @@ Rules R44 to R46, R62, R84.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from pondus.core.judgement.cautions import Caution, cautions_for
+from pondus.core.judgement.cautions import BREAK_MARGIN_PAST_CENTS, Caution, cautions_for
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.mechanism import Choice, choose
+from pondus.core.judgement.permitted import Means, Wanted, permitted
 from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, aim_for, procedure
 from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import RecentMove
@@ -116,7 +117,10 @@ def _sequence(working: Round, in_order: tuple[str, ...]) -> tuple[str, ...]:
     near = [name for name in pegs if name not in far]
     screws = [name for name in names if name not in pegs]
     waiting = [name for name in near if _would_be_undone(working, name, [*far, *screws])]
-    return (*far, *(name for name in near if name not in waiting), *screws, *waiting)
+    # What stands near where strings break is eased before anything else is turned.
+    tight = [name for name in names if working.cents[name] > BREAK_MARGIN_PAST_CENTS]
+    far, near, screws, waiting = ([name for name in part if name not in tight] for part in (far, near, screws, waiting))
+    return (*tight, *far, *(name for name in near if name not in waiting), *screws, *waiting)
 
 
 def _would_be_undone(working: Round, name: str, others: Sequence[str]) -> bool:
@@ -160,7 +164,8 @@ def _tune(working: Round, name: str, later: tuple[str, ...]) -> None:
     recent = working.recent.pop(name)
     working.recent[name] = None
     choice = choose(facts, cents, recent=recent)
-    if choice.mechanism == "peg" and choice.reason != "tug" and facts.who == "student-fine-tuners":
+    means: Means = "tug" if choice.reason == "tug" else choice.mechanism
+    if permitted(facts, Wanted(means)).permission != "may":
         return
     laid = procedure(facts, choice, cents, aim=aim)
     for step in laid.steps:

@@ -66,7 +66,8 @@ class Peg:
 class Situation:
     """One string as it stands, everything but what was heard. Validated on construction (see ``situation``).
 
-    ``slack``: it comes up from slack and is not within 100 cents yet. ``bridge`` is the instrument's.
+    ``slack``: it comes up from slack and is not within 100 cents yet. ``bridge`` is the instrument's, and so is
+    ``far_down_together``: this string and at least one other are far down at once.
     """
 
     instrument: Instrument
@@ -87,6 +88,7 @@ class Situation:
     string_state: StringPlace = "on"
     slack: bool = False
     bridge: BridgeState = "stands"
+    far_down_together: bool = False
 
     @property
     def is_student(self) -> bool:

@@ -1,9 +1,11 @@
 """Which checks of fifths still hold: until either string is turned, or read alone."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from itertools import pairwise
 from uuid import UUID, uuid5
 
+from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Instrument
 from pondus.core.log.records import FifthCheck, TuningLog
 
@@ -33,6 +35,61 @@ def _changed_since(log: TuningLog, check: FifthCheck) -> bool:
     later = [(move.string, move.seq) for move in log.counting_moves]
     later += [(reading.string, reading.seq) for reading in log.counting_readings if reading.id not in own]
     return any(string in check.pair and seq > check.seq for string, seq in later)
+
+
+DISAGREE_CENTS = 5.0
+"""R118: a fifth heard together and the same two strings read alone may differ by so much, and the check's own ±."""
+
+
+@dataclass(frozen=True)
+class Disagreement:
+    """A fifth that was heard wider (+) or narrower than its strings say, read alone just before; in cents."""
+
+    pair: Pair
+    cents: float
+
+    @property
+    def said(self) -> str:
+        """For a person."""
+        pair = "–".join(self.pair)
+        return (
+            f"{pair}: heard together and read alone they disagree by {abs(self.cents):.0f} cents. Bow them together once more,"
+            " softly, before anything is turned."
+        )
+
+
+def disagreements(log: TuningLog, instrument: Instrument) -> tuple[Disagreement, ...]:
+    """R118: the pairs of which a fifth heard together and both strings read alone say different things, with nothing turned in
+    between. A second check that says the same as the first counts, and ends it.
+    """
+    found = []
+    for pair, check in holding_checks(log, instrument).items():
+        alone = [_read_alone(log, name, check) for name in pair]
+        if check.from_pure_cents is None or None in alone or _is_confirmed(log, check):
+            continue
+        cents = check.from_pure_cents - fifth_between(*(hz for hz in alone if hz is not None)).from_pure_cents
+        if abs(cents) > DISAGREE_CENTS + (check.plus_minus_cents or 0.0):
+            found.append(Disagreement(pair, cents))
+    return tuple(found)
+
+
+def _read_alone(log: TuningLog, string: str, check: FifthCheck) -> float | None:
+    """The pitch (Hz) of a string by its last reading alone before a check, where it wasn't turned since."""
+    of_checks = {reading_id(each.id, side) for each in log.checks for side in SIDES}
+    own = [each for each in log.counting_readings if each.string == string and each.seq < check.seq]
+    last = next((each for each in reversed(own) if each.id not in of_checks), None)
+    if last is None or any(move.string == string and last.seq < move.seq < check.seq for move in log.counting_moves):
+        return None
+    return last.hz(log.tuning.a4)
+
+
+def _is_confirmed(log: TuningLog, check: FifthCheck) -> bool:
+    """Whether the check before of the same pair said the same, with neither string turned since."""
+    before = last_before(log, check.pair, check.id)
+    if before is None or before.from_pure_cents is None or check.from_pure_cents is None:
+        return False
+    turned = any(move.string in check.pair and before.seq < move.seq < check.seq for move in log.counting_moves)
+    return not turned and abs(before.from_pure_cents - check.from_pure_cents) <= DISAGREE_CENTS
 
 
 def last_before(log: TuningLog, pair: Pair, check_id: UUID) -> FifthCheck | None:

@@ -16,6 +16,7 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge, state_of
 from pondus.core.judgement.recent_move import Answer, RecentMove
+from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
@@ -77,6 +78,14 @@ class StringState:
         return state_of(self.situation, advice.cents_off + self.pulled_since) != "in-tune"
 
     @property
+    def is_far_down(self) -> bool:
+        """Whether it is known to be far under its target, or gives no pitch for slackness."""
+        if not self.fitted.sounds:
+            return self.situation.string_state in ("on", "floppy")
+        off = None if self.advice is None else self.advice.cents_off
+        return off is not None and off < -FAR_DOWN_CENTS
+
+    @property
     def is_outdated(self) -> bool:
         """Whether it is to be played before its figure tells anything: it was turned since, or pulled out of tune."""
         return self.pending is not None or self.to_hear_again
@@ -111,7 +120,22 @@ def string_states(
             pulled = partial(_pulled, turned, coupling, string.name)
             state = _state(string, fitted, with_learned(plain, learned), learned, log, pulled)
             states.append(_with_pulls_since(state, turned, pulled))
-    return states
+    return _far_down_together(states)
+
+
+def _far_down_together(states: list[StringState]) -> list[StringState]:
+    """R84: strings that are far down at once are nobody's but an adult's, whichever of them is looked at."""
+    far = {state.string.name for state in states if state.is_far_down}
+    if len(far) < FAR_DOWN_STRINGS:
+        return states
+    return [_advised_anew(state) if state.string.name in far else state for state in states]
+
+
+def _advised_anew(state: StringState) -> StringState:
+    facts = replace(state.situation, far_down_together=True)
+    if state.reading is None:
+        return replace(state, situation=facts)
+    return replace(state, situation=facts, advice=_answered(facts, state.reading, state.recent, state.answer))
 
 
 def anticipating(state: StringState, pulls_to_come: float) -> StringState:
