@@ -86,8 +86,9 @@ class TestLeft(unittest.TestCase):
             self.assertEqual(told.steps, (), (cents, pulls))
 
     def test_what_is_in_tune_is_left_and_said_so(self) -> None:
-        a = shown(read(G=-80.0, D=-80.0, A=0.0, E=0.0))["A"]
-        self.assertEqual((a.headline, a.is_left), ("Leave it: it is in tune", True))
+        for down, said in ((-8.0, "Leave it: it is in tune"), (-80.0, "Leave it for now")):
+            a = shown(read(G=down, D=down, A=0.0, E=0.0))["A"]
+            self.assertEqual((a.headline, a.is_left), (said, True))
 
     def test_what_nobody_turns_pulls_on_nothing(self) -> None:
         written = Writing(replace(TUNING, who="student-fine-tuners"))
