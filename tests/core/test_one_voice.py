@@ -14,7 +14,7 @@ from pondus.core.group.triage import sort_instrument
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.plan import plan
+from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import TuningLog
@@ -193,8 +193,55 @@ class TestOrder(unittest.TestCase):
                 self.assertEqual(string.words, "settled")
         self.assertTrue(again - {"D"}, "the case shows such a string")
 
+    def test_a_string_far_down_but_not_slack_comes_up_by_stages_the_bridge_looked_at(self) -> None:
+        for by_plan in (False, True):
+            log = written({"G": -600.0, "D": 0.0, "A": 0.0, "E": 0.0}).log
+            if by_plan:
+                does = [move.step.do for move in self.plan({"G": -600.0, "D": 0.0, "A": 0.0, "E": 0.0}).moves]
+            else:
+                g = next(string for string in bench(log).strings if string.name == "G")
+                assert g.advice is not None
+                self.assertIn("bridge", g.advice.cautions)
+                does = [step.do for step in g.advice.steps]
+            self.assertEqual(does.count("look-at-bridge"), 2)
+
+    def test_a_round_that_nobody_has_begun_says_where_it_begins(self) -> None:
+        for cents, said in (({"D": -30.0}, True), ({"D": -30.0, "A": 0.0}, False)):
+            d = next(string for string in bench(written(cents).log).strings if string.name == "D")
+            self.assertEqual("A round begins with the A" in " ".join(d.cautions_said), said)
+
+    def test_a_plan_with_new_strings_says_that_they_stretch(self) -> None:
+        facts = situation(VIOLIN, "G", fine_tuner=FineTuner(), peg=Peg(), string_age_days=3)
+        told = plan({"G": StringAsked(facts, Heard(note="G3", cents=-40.0))}, instrument=VIOLIN)
+        self.assertIn("The G is new: a new string stretches", told.why)
+
 
 class TestWords(unittest.TestCase):
+    def say(self, **facts: Any) -> str:
+        given_facts = {"fine_tuner": None, "peg": Peg(), "turning": "while-sounding", **facts}
+        told = advise(situation(VIOLIN, "D", **given_facts), Heard(note="C#4", cents=-20.0))
+        return next(step.say for step in told.steps if step.do == "turn-peg")
+
+    def test_a_string_is_bowed_where_the_bow_is_in_hand(self) -> None:
+        for stance, how in (
+            ("playing", "bowing all along"),
+            ("lap", "plucking all along"),
+            ("helper", "while the player"),
+        ):
+            self.assertIn(how, self.say(stance=stance))
+
+    def test_every_peg_arrow_says_where_the_strings_side_goes(self) -> None:
+        self.assertIn("the string's side of the peg goes towards the scroll", self.say())
+        self.assertIn("goes away from the scroll", self.say(peg=Peg(winding="reversed")))
+
+    def test_many_degrees_are_never_one_move(self) -> None:
+        log = written({"G": -650.0, "D": 0.0, "A": 0.0, "E": 0.0}, turning="while-sounding").log
+        g = next(string for string in bench(log).strings if string.name == "G")
+        self.assertIn("in small pushes", g.headline)
+        self.assertNotIn("°", g.headline)
+        assert g.advice is not None
+        self.assertIn("never more than 20° at once", g.advice.steps[0].say)
+
     def test_a_string_far_under_is_not_said_to_stand_where_strings_break(self) -> None:
         log = written({"G": 0.0, "D": 0.0, "A": 0.0, "E": -190.0}).log
         e = next(string for string in bench(log, E={"has_fine_tuner": False}).strings if string.name == "E")

@@ -69,11 +69,11 @@ class TestNotice(unittest.TestCase):
     def test_another_string_that_moved_far_is_named_with_what_was_in_hand(self) -> None:
         self.assertEqual(
             self.told("D", 45.0),
-            "The D string went up by 45 cents when the A was turned: it is the D peg that was in hand.",
+            "The D string went up by 45 cents when the A was turned: most likely it was the D peg that was in hand.",
         )
         self.assertEqual(
             self.told("E", -31.0, peg=False),
-            "The E string went down by 31 cents when the A was turned: it is the E screw that was in hand.",
+            "The E string went down by 31 cents when the A was turned: most likely it was the E fine tuner that was in hand.",
         )
 
     def test_what_the_body_gives_is_no_other_peg(self) -> None:

@@ -209,6 +209,8 @@ def view_of(
     in_order = order_of(instrument.facts, log.tuning.order)
     planned = _plan(round_left, pace=pace)
     begins_with = [line.string for line in planned.lines]
+    unheard = {state.string.name for state in states if state.reading is None and state.advice is None}
+    begins_unheard = in_order[0] if in_order[0] in unheard else None
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[
@@ -217,6 +219,7 @@ def view_of(
                 pure=planned.offer_pure,
                 then=string_after(state, states, in_order, begins_with),
                 comes_again=state.string.name in begins_with,
+                first=begins_unheard,
             )
             for state in states
         ],
@@ -265,9 +268,13 @@ def expected_cents(state: StringState) -> float | None:
 COMES_AGAIN = "It moves as the others are turned, and is brought in once they are."
 
 
-def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bool) -> StringView:
-    """``comes_again``: it is turned in what is left of the round, whatever it reads now."""
+def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bool, first: str | None) -> StringView:
+    """``comes_again``: it is turned in what is left of the round, whatever it reads now. ``first``: the string a round begins
+    with, where nobody has heard it yet.
+    """
     facts, advice = state.situation, state.advice
+    turns = advice is not None and bool(advice.steps) and advice.steps[0].is_move
+    begins = [f"A round begins with the {first}: play that one before this is turned."] if first and turns else []
     for_now = comes_again and not pure and advice is not None and advice.state == "in-tune" and not state.is_outdated
     tuner = facts.fine_tuner
     shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
@@ -287,7 +294,7 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         advice=advice,
         headline=PURE_HEADLINE if pure else "Leave it for now" if for_now else headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
-        cautions_said=[COMES_AGAIN, *to_heed(state)] if for_now else to_heed(state),
+        cautions_said=[*begins, COMES_AGAIN, *to_heed(state)] if for_now else [*begins, *to_heed(state)],
         words="in tune for now" if for_now else word_beside(state),
         ghost_cents=expected_cents(state),
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),

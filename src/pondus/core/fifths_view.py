@@ -280,8 +280,8 @@ class _View:
         return [_sound(name, fixed, width, stays_upper=stays_upper) for name, width in widths]
 
     def correction(self) -> CorrectionView | None:
-        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants. A move
-        that had no effect or went the wrong way is asked about first.
+        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants; where the bench
+        turns nothing on that string (another's hands, a question, a look), what it says. A move that had no effect or went the wrong way is asked about first.
         """
         asked = self._asked()
         if asked is not None:
@@ -289,7 +289,9 @@ class _View:
         if self.next is None:
             return None
         state = self.states[self.next.string]
-        advice = advice_to_correct(state.situation, self.next.change_cents)
+        own = state.advice
+        refused = own is not None and bool(own.steps) and not own.steps[0].is_counted
+        advice = own if own is not None and refused else advice_to_correct(state.situation, self.next.change_cents)
         return CorrectionView(
             string=self.next.string,
             change_cents=self.next.change_cents,

@@ -64,7 +64,7 @@ def notice_of(states: Sequence[StringState], log: TuningLog) -> str | None:
         if moved is not None and abs(moved) > OTHER_MOVED_CENTS:
             way = "up" if moved > 0 else "down"
             return (
-                f"The {state.string.name} string went {way} by {abs(moved):.0f} cents when the {last.string} was turned: it is"
-                f" the {state.string.name} {'peg' if last.mechanism == 'peg' else 'screw'} that was in hand."
+                f"The {state.string.name} string went {way} by {abs(moved):.0f} cents when the {last.string} was turned: most"
+                f" likely it was the {state.string.name} {'peg' if last.mechanism == 'peg' else 'fine tuner'} that was in hand."
             )
     return None

@@ -17,7 +17,7 @@ class Hold:
 
     ``peg_top`` and ``screw_top``: where the uppermost edge moves, as this person sees it, when that is turned to raise a string
     with normal winding (None: not said). ``mirrored``: the thickest string is on this person's right. ``seen_from``: the
-    side that the pegbox is drawn from.
+    side that the pegbox is drawn from. ``sounds``: how the string is kept sounding while a hand turns.
     """
 
     stance: Stance
@@ -27,6 +27,7 @@ class Hold:
     screw_top: TopMoves | None
     mirrored: bool
     seen_from: Literal["front", "behind", "scroll"]
+    sounds: str = "plucking all along"
 
 
 HOLDS: dict[Stance, Hold] = {
@@ -49,6 +50,7 @@ HOLDS: dict[Stance, Hold] = {
             screw_top=None,
             mirrored=False,
             seen_from="front",
+            sounds="bowing all along",
         ),
         Hold(
             "helper",
@@ -58,6 +60,7 @@ HOLDS: dict[Stance, Hold] = {
             screw_top=None,
             mirrored=True,
             seen_from="scroll",
+            sounds="while the player plucks or bows all along",
         ),
         Hold(
             "seated",
@@ -67,6 +70,7 @@ HOLDS: dict[Stance, Hold] = {
             screw_top="left",
             mirrored=True,
             seen_from="behind",
+            sounds="bowing all along",
         ),
         Hold(
             "turned",

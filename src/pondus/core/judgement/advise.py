@@ -13,7 +13,7 @@ from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.judgement.mechanism import TUG_UP_TO_CENTS, Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.permitted import Wanted, permitted
-from pondus.core.judgement.procedure import WORTH_CENTRING_TURNS, aim_for, procedure
+from pondus.core.judgement.procedure import STAGES_BELOW_CENTS, WORTH_CENTRING_TURNS, aim_for, procedure
 from pondus.core.judgement.questions import about_reading
 from pondus.core.judgement.reading import ROUNDING_CENTS, Candidate, Judged, State, judge, state_of, tolerance_of
 from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
@@ -294,7 +294,7 @@ def _steps(
     if found.permission == "fetch":
         return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=found.needs)),), []
     limit = limit_after_overshoot(recent, choice, off)
-    laid = procedure(situation, choice, off, at_most=limit, aim=aim, slack=slack)
+    laid = procedure(situation, choice, off, at_most=limit, aim=aim, slack=slack or off < STAGES_BELOW_CENTS)
     first = (Step("look-at-bridge", words.BRIDGE_LEANS),) if situation.bridge == "leans" else ()
     return (*first, *laid.steps), laid.screw_ends
 

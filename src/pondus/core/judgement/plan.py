@@ -253,6 +253,12 @@ def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | N
         said.append(
             f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target."
         )
+    new = [name for name in order if name in working.situations and working.situations[name].is_new]
+    if new:
+        is_new = f"The {' and the '.join(new)} {'is' if len(new) == 1 else 'are'} new"
+        said.append(
+            f"{is_new}: a new string stretches, so go over it several times today, and again before it is put away."
+        )
     left = [
         f"{name} would still be {words.off(cents)}"
         for name, cents in working.cents.items()

@@ -23,6 +23,8 @@ MIDDLE_FIRST_BELOW_CENTS = -20.0
 WORTH_CENTRING_TURNS = 1.0
 """A screw nearer its middle than this has the travel it needs; setting it there first is a step that gains nothing."""
 HALF_TURNS_WITHIN_CENTS = 100.0
+STAGES_BELOW_CENTS = -500.0
+"""R119: a string this far down is not slack yet, and comes up by the same stages, the bridge looked at after each."""
 SLACK_AIMS_CENTS, NEAR_STAGE_CENTS = (-300.0, -100.0), 50.0
 """The stages a slack string comes up by; one that it stands near already is passed over."""
 ALREADY_THERE_CENTS = 0.05

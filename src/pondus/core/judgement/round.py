@@ -10,7 +10,14 @@ from pondus.core.judgement.cautions import BREAK_MARGIN_PAST_CENTS, Caution, cau
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.mechanism import Choice, choose
 from pondus.core.judgement.permitted import Means, Wanted, permitted
-from pondus.core.judgement.procedure import NEAR_STAGE_CENTS, SLACK_AIMS_CENTS, Procedure, aim_for, procedure
+from pondus.core.judgement.procedure import (
+    NEAR_STAGE_CENTS,
+    SLACK_AIMS_CENTS,
+    STAGES_BELOW_CENTS,
+    Procedure,
+    aim_for,
+    procedure,
+)
 from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
@@ -85,7 +92,8 @@ def go_round(working: Round, in_order: tuple[str, ...]) -> int:
     two or more that are far down, come up before them in rounds of their own.
     """
     far = far_down(working, in_order)
-    slack = [name for name in in_order if name in working.slack and name not in working.held]
+    free = [name for name in in_order if name in working.cents and name not in working.held]
+    slack = [name for name in free if name in working.slack or working.cents[name] < STAGES_BELOW_CENTS]
     up = far if len(far) >= FAR_DOWN_STRINGS else slack
     rounds = 0
     for aim in SLACK_AIMS_CENTS if up else ():
@@ -142,6 +150,7 @@ def _raise_slack(working: Round, name: str, aim: float) -> None:
     """R45: one stage of a slack string, and a look at the bridge."""
     facts = working.situations[name]
     choice = Choice("peg", "raise", "past-threshold")
+    is_slack = name in working.slack
     laid = Procedure(facts, working.cents[name], None)
     laid.turn_peg_to(aim)
     laid.look_at_bridge()
@@ -149,7 +158,7 @@ def _raise_slack(working: Round, name: str, aim: float) -> None:
     working.make(name, nudge, aim)
     working.make(name, laid.steps[-1], working.cents[name])
     working.cautions.extend(
-        cautions_for(facts, choice, [nudge], cents_off=aim, slack=True, octave_guess=False, screw_ends=())
+        cautions_for(facts, choice, laid.steps, cents_off=aim, slack=is_slack, octave_guess=False, screw_ends=())
     )
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from pondus.core.instruments.holds import TopMoves
+from pondus.core.instruments.holds import HOLDS, TopMoves
 from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Do, Step, Until
@@ -100,6 +100,27 @@ def way(turn: Turn, *, facing: str) -> str:
     return f"top edge {TOP_WORDS[turn.top_moves]} ({turn.rotation}, facing {facing})"
 
 
+def peg_way(situation: Situation, turn: Turn, pitch: Pitch) -> str:
+    """A peg's direction: as this person sees it, and as it is in every hold, by the side of the peg that the string lies on."""
+    to_scroll = (pitch == "raise") == (situation.peg.winding == "normal")
+    string_side = f"the string's side of the peg goes {'towards' if to_scroll else 'away from'} the scroll"
+    seen = way(turn, facing="the peg's end")
+    return f"{seen.removesuffix(')')}; {string_side})"
+
+
+MOST_DEGREES_AT_ONCE = 20.0
+
+
+def pushed(amount: float) -> str:
+    """How far a peg goes in one move while it sounds: never much at once.
+
+    >>> pushed(12.0), pushed(62.0)
+    ('about 12°', 'about 62° in all, never more than 20° at once')
+    """
+    much = f" in all, never more than {MOST_DEGREES_AT_ONCE:.0f}° at once" if amount > MOST_DEGREES_AT_ONCE else ""
+    return f"{degrees(amount)}{much}"
+
+
 def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float, *, aim: float) -> str:
     """One screw move: ``amount`` in turns; in cents what it should do (``expect``, give or take ``spread``), and where the
     string then stands (``aim``).
@@ -126,8 +147,8 @@ def _screw_top(situation: Situation, turn: Turn) -> str:
 
 
 def _sounding(situation: Situation) -> str:
-    """Who keeps the string sounding: whoever has both hands on a peg at the scroll can't."""
-    return "while the player plucks all along" if situation.stance == "helper" else "plucking all along"
+    """How the string is kept sounding, and by whom: whoever has both hands on a peg at the scroll can't."""
+    return HOLDS[situation.stance].sounds
 
 
 def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
@@ -136,11 +157,11 @@ def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, b
     how_far = f"{turns(amount)} ({turn.rotation}{_screw_top(situation, turn)})"
     if turn.rotation == "counter-clockwise":
         return (
-            f"Back the {name} fine tuner out {how_far} to the middle of its travel: the string drops to about {to};"
+            f"Back the {name} fine tuner out {how_far} to the middle of its travel: the string drops to {to};"
             " that is safe and meant."
         )
     how = ", half a turn and a reading at a time" if by_halves else ""
-    return f"Screw the {name} fine tuner in {how_far} to the middle of its travel{how}: the string rises to about {to}."
+    return f"Screw the {name} fine tuner in {how_far} to the middle of its travel{how}: the string rises to {to}."
 
 
 def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim: float, *, least: bool = False) -> str:
@@ -148,7 +169,7 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
     ``least``: by the smallest pushes there are.
     """
     name, peg = situation.string.name, situation.peg
-    direction, to = way(turn, facing="the peg's end"), as_shown(situation, aim)
+    direction, to = peg_way(situation, turn, pitch), as_shown(situation, aim)
     if peg.kind == "geared":
         if situation.while_sounding:
             return f"Turn the {name} peg, {direction}, {_sounding(situation)}, until it shows {to}: {degrees(amount)}."
@@ -159,8 +180,8 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
             verb = "give it the smallest pushes"
         return (
             f"{_freeing(situation, pitch)} {verb}, {direction}, {_sounding(situation)}, until it shows {to}, then stop:"
-            f" {degrees(amount)}{' at a time' if least else ''}. If it hasn't moved after the first pushes, stop: it is another"
-            " peg."
+            f" {pushed(amount)}{' at a time' if least else ''}. If it hasn't moved after the first pushes, stop: another peg"
+            " may be in your hand."
         )
     if pitch == "raise":
         nudge = f"push it up by the least you can, {degrees(amount)}" if least else f"nudge it up {degrees(amount)}"
@@ -191,7 +212,7 @@ def _freeing(situation: Situation, pitch: Pitch) -> str:
 
 def wind_up(situation: Situation, turn: Turn) -> str:
     """Taking up slack: the string doesn't sound yet."""
-    name, direction = situation.string.name, way(turn, facing="the peg's end")
+    name, direction = situation.string.name, peg_way(situation, turn, "raise")
     if situation.peg.state == "out":
         return (
             f"Hold the bridge with one hand. Push the {name} peg back in and turn it in one motion, {direction}, until the"
@@ -279,9 +300,11 @@ def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     if step.amount is None:
         return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
     if step.until is not None and step.do != "set-fine-tuner-to-middle":
-        part = "peg" if step.do == "turn-peg" else "fine tuner"
-        how_far = f"{degrees(amount)}{top}" if step.do == "turn-peg" else f"{turns(amount)} {step.rotation}"
-        return f"{name} {part} {_UP_DOWN[pitch]} to {_shown(step.until)}, {how_far}"
+        if step.do == "turn-peg":
+            about = "" if amount > MOST_DEGREES_AT_ONCE else f", {degrees(amount)}"
+            pushes = " in small pushes" if pitch == "raise" else ""
+            return f"{name} peg {_UP_DOWN[pitch]}{pushes} to {_shown(step.until)}{about}{top}"
+        return f"{name} fine tuner {_UP_DOWN[pitch]} to {_shown(step.until)}, {turns(amount)} {step.rotation}"
     if step.do == "turn-peg":
         return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
     if step.do == "set-fine-tuner-to-middle":
