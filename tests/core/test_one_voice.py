@@ -187,7 +187,7 @@ class TestOrder(unittest.TestCase):
         again = {line.string for line in shown.plan.lines}
         for string in shown.strings:
             if string.name in again and string.advice is not None and string.advice.state == "in-tune":
-                self.assertEqual((string.words, string.headline), ("in tune for now", "Leave it for now"))
+                self.assertEqual((string.words, string.headline), ("for now", "Leave it for now"))
                 self.assertIn("as the others are turned", string.cautions_said[0])
             elif string.advice is not None and string.advice.state == "in-tune":
                 self.assertEqual(string.words, "settled")

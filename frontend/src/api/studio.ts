@@ -40,7 +40,7 @@ export function learnStudio(answer: Response): void {
 /** Become a page of the studio that answers; what waits for the one before stays. */
 export function moveTo(studio: string): void {
   keep(studio);
-  window.location.reload();
+  window.location.replace("/"); // what was open is the other one's
 }
 
 /** The studio that answers in place of this page's own, if one does. */

@@ -295,7 +295,7 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         headline=PURE_HEADLINE if pure else "Leave it for now" if for_now else headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
         cautions_said=[*begins, COMES_AGAIN, *to_heed(state)] if for_now else [*begins, *to_heed(state)],
-        words="in tune for now" if for_now else word_beside(state),
+        words="for now" if for_now else word_beside(state),
         ghost_cents=expected_cents(state),
         moved=None if state.moved is None else _move(state.moved, did=state.did_cents),
         pending=None if state.pending is None else _move(state.pending, did=None),

@@ -280,9 +280,9 @@ class _View:
         return [_sound(name, fixed, width, stays_upper=stays_upper) for name, width in widths]
 
     def correction(self) -> CorrectionView | None:
-        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants. Where the bench
-        turns nothing on that string (another's hands, a question, a look), what the bench says. A move that had no effect or
-        went the wrong way is asked about first.
+        """The next move, with how to turn it: the string's own advice, as if it were off by what its fifth wants; where the
+        bench turns nothing on that string (another's hands, a question, a look), what the bench says. A move that had no
+        effect or went the wrong way is asked about first.
         """
         asked = self._asked()
         if asked is not None:
