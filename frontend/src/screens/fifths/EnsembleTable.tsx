@@ -19,7 +19,7 @@ const QUARTET: Player[] = [
   { name: "violin I", instrument: "violin", a4: 440, school: "as here" },
   { name: "violin II", instrument: "violin", a4: 440, school: "as here" },
   { name: "viola", instrument: "viola", a4: 440, school: "as here" },
-  { name: "cello", instrument: "cello", a4: 440, school: "pure" },
+  { name: "cello", instrument: "cello", a4: 440, school: "as here" },
 ];
 
 /** Several instruments that play together: where their open strings clash, each with its reference and school. */
