@@ -156,7 +156,9 @@ class TestMending(FifthsTest):
         page = self.add("viola", "Teal")
         self.fifths(page)
         page.get_by_role("button", name="Playing with others").click()
-        expect(page.get_by_text("They agree")).to_be_visible()  # all as this instrument is, until someone says otherwise
+        expect(
+            page.get_by_text("They agree")
+        ).to_be_visible()  # all as this instrument is, until someone says otherwise
         page.get_by_label("School of cello").select_option("pure")
         expect(page.get_by_text("have their C 5.9 cents apart")).to_be_visible()
 

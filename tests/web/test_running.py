@@ -127,7 +127,6 @@ class TestStudio(RunningTest):
                 self.folder = home
                 both.append(self.start(port))
             self.folder = homes[0]
-            said = ["", ""]
             until = time.monotonic() + GONE_WITHIN_SECONDS
             while all(each.poll() is None for each in both) and time.monotonic() < until:
                 time.sleep(0.1)
@@ -150,7 +149,7 @@ class TestStudio(RunningTest):
         time.sleep(ENDS_TOO_SOON_SECONDS + 1.0)
         children = Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()
         for each in children:
-            if "spawn_main" in Path(f"/proc/{each}/cmdline").read_text():
+            if "pondus.running.serving" in Path(f"/proc/{each}/cmdline").read_text():
                 os.kill(int(each), signal.SIGKILL)
         self.assertIn("Pondus is ready", process.stdout.readline())
         kept = self.ask(port, "/api/instruments")
@@ -218,6 +217,8 @@ class TestFirstShare(RunningTest):
             if typed is not None:
                 terminal.type(typed)
         self.assertNotIn("words of mine", told, "a passphrase is never shown")
+        terminal.wait_for("sign in here too? [y/N]: ")
+        terminal.type("n")
         terminal.wait_for("Pondus is ready")
         self.assertRegex(terminal.wait_for(f":{shared}"), r"https://\S+:\d+$")
         terminal.wait_for("▀")  # the QR code, in blocks

@@ -40,6 +40,8 @@ from pondus.web.clock_watch import ClockWatch, jump_said
 STILL_AFTER_SECONDS = 20.0
 ENDS_TOO_SOON_SECONDS, LETS_GO_WITHIN_SECONDS = 3.0, 30.0
 """A server that ends sooner than that after its start would only end again."""
+BINDS_WITHIN_SECONDS = 12.0
+"""So long gunicorn tries to have a port that another holds, and loads before."""
 LOOKS_EVERY_SECONDS = 20.0
 """How often addresses and certificate are looked at."""
 
@@ -189,6 +191,8 @@ class Watched:
         """Start it again if it ended; whether it did. Raises CannotStart where it ends as soon as it has begun."""
         if self.is_alive:
             return False
+        if time.monotonic() - self.began < ENDS_TOO_SOON_SECONDS + BINDS_WITHIN_SECONDS:
+            check_port(self.bind.port, host=self.bind.host)  # another may have been first
         if time.monotonic() - self.began < ENDS_TOO_SOON_SECONDS:
             raise CannotStart(
                 "The server ended by itself. Start it again; if it ends again, look whether memory or disk is full."
