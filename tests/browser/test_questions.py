@@ -56,7 +56,7 @@ class TestAnswers(QuestionsTest):
         page = self.unmoved("Knot")
         self.assertNotIn("I turned it", self.move(page).split("\n"))
         page.get_by_role("button", name="It sprang back").click()
-        expect(page.get_by_text("A peg up to")).to_be_visible()
+        expect(page.get_by_text("A peg up in small pushes to")).to_be_visible()
         self.assertIn("push it firmly in", self.move(page))
         self.assertEqual(self.complaints, [])
 

@@ -34,7 +34,10 @@ export function learnStudio(answer: Response): void {
     keep(studio);
     set(null);
   } else if (isCertain) set(studio);
-  else moveTo(studio);
+  else {
+    keep(studio);
+    window.location.reload(); // its address may be of the studio that answers
+  }
 }
 
 /** Become a page of the studio that answers; what waits for the one before stays. */

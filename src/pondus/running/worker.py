@@ -20,6 +20,7 @@ import time
 from collections import Counter, deque
 from collections.abc import Callable, Iterable
 from concurrent.futures import Future
+from contextlib import suppress
 from functools import partial
 from typing import Any
 
@@ -192,7 +193,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
 
     def on_client_socket_readable(self, conn: Connection, client: socket.socket) -> None:
         """The next request begins on a connection that was kept."""
-        self.poller.unregister(client)
+        self._forget(client)
         self.keepalived_conns.remove(conn)
         self._await(conn)
 
@@ -204,7 +205,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
 
     def _step(self, connection: Connection, registered: socket.socket | None = None) -> None:
         if registered is not None:
-            self.poller.unregister(registered)
+            self._forget(registered)
         try:
             connection.take_in()
         except (BlockingIOError, ssl.SSLWantReadError):
@@ -223,7 +224,17 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         self._begin(connection)
 
     def _register(self, connection: Connection, event: int, then: Callable[..., None]) -> None:
-        self.poller.register(connection.sock, event, partial(then, connection))
+        told = partial(then, connection)
+        try:
+            self.poller.register(connection.sock, event, told)
+        except KeyError:  # whoever had this number before closed its socket by itself, as a listening one may
+            self._forget(connection.sock)
+            self.poller.register(connection.sock, event, told)
+
+    def _forget(self, sock: socket.socket) -> None:
+        """Wait for a socket no more; one that was closed elsewhere is forgotten already."""
+        with suppress(KeyError, ValueError, OSError):
+            self.poller.unregister(sock)
 
     # --- being answered -------------------------------------------------------------------------------------------------
 
@@ -254,7 +265,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
             again = False
         if conn.keeper is not None:
             conn.keeper(conn.sock, partial(self.method_queue.defer, self._close, conn))
-        elif again and self.alive:
+        elif again and self.alive and conn.sock.fileno() >= 0:
             self._keep(conn)
         else:
             self._close(conn)
@@ -293,7 +304,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
             return
         except (OSError, ValueError):
             pass
-        self.poller.unregister(registered)
+        self._forget(registered)
         self._closing.pop(connection, None)
         self._drop(connection)
 
@@ -310,7 +321,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
                 if connection.until > moment:
                     break
                 del waiting[connection]
-                self.poller.unregister(connection.sock)
+                self._forget(connection.sock)
                 self._drop(connection)
 
     def murder_keepalived(self, force: bool = False) -> None:
@@ -318,7 +329,7 @@ class PatientWorker(ThreadWorker):  # type: ignore[misc]
         moment = time.monotonic()
         while self.keepalived_conns and (force or self.keepalived_conns[0].timeout <= moment):
             connection = self.keepalived_conns.popleft()
-            self.poller.unregister(connection.sock)
+            self._forget(connection.sock)
             self._drop(connection)
 
 
