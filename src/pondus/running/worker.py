@@ -7,7 +7,7 @@ address may hold is bounded, so that one device is never all of them. A view tha
 takes its connection out of its thread.
 
 Why not gevent: an answer is mostly arithmetic, which would hold up everyone else of its process there; why not a proxy in
-front: the studio's own computer would need one more server. ``bench hostile_devices`` has the figures.
+front: the studio's own computer would need one more server. ``bench crowd --attack`` tries it.
 """
 
 import errno
@@ -30,6 +30,7 @@ from gunicorn.sock import ssl_wrap_socket
 from gunicorn.workers.gthread import TConn, ThreadWorker
 
 from pondus.web.addresses import counted_address
+from pondus.web.changes import DETACH
 
 HEAD_WITHIN_SECONDS = 15.0
 """From a connection's first moment, or a request's first byte, to the end of the request's head; handshake included."""
@@ -42,8 +43,6 @@ LARGEST_HEAD_BYTES = 64 * 1024
 """What is longer is left to gunicorn, which refuses it."""
 CONNECTIONS_OF_ONE_ADDRESS, REQUESTS_OF_ONE_ADDRESS = 100, 64
 """In one process of a server for the room. On loopback, and behind a proxy, all come from one address."""
-DETACH = "pondus.detach"
-"""Under this name a request's environment has what takes its connection out of its thread."""
 
 
 class _NamelessResponse(wsgi.Response):  # type: ignore[misc]
