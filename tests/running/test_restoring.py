@@ -11,8 +11,10 @@ from sqlmodel import select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
+from pondus.running.backup import _dump
 from pondus.running.restoring import bring_back
 from pondus.store.database import engine_for, session_on
+from pondus.store.devices import sign_in_row
 from pondus.store.errors import NewerStudio
 from pondus.store.instruments import fitted, instrument, instruments
 from pondus.store.morning import triaged
@@ -211,3 +213,29 @@ class TestMadeUpBackups(StudioTest):
         bring_back(self.engine, OLD_BACKUP)
         with session_on(self.engine) as session:
             self.assertEqual(len(instruments(session)), 3)
+
+
+class TestWhichStudio(unittest.TestCase):
+    def test_another_studios_backup_takes_its_place_or_becomes_one_beside_it(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            saved = Path(folder) / "one.dump"
+            url = fresh_database()
+            one = self.identity(url)
+            _dump(url, saved)
+            for is_another in (False, True):
+                engine = engine_for(fresh_database())
+                self.addCleanup(engine.dispose)
+                with session_on(engine) as session:
+                    here = sign_in_row(session).studio
+                bring_back(engine, saved, is_another=lambda: is_another)  # noqa: B023 (asked at once)
+                with session_on(engine) as session:
+                    self.assertEqual(sign_in_row(session).studio, here if is_another else one)
+
+    @staticmethod
+    def identity(url: str) -> str:
+        engine = engine_for(url)
+        try:
+            with session_on(engine) as session:
+                return sign_in_row(session).studio
+        finally:
+            engine.dispose()
