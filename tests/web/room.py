@@ -6,12 +6,13 @@ from typing import Any
 from uuid import uuid4
 
 from flask.testing import FlaskClient
+from sqlmodel import delete
 
 from pondus.core.access import DeviceRole
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
-from pondus.store.tables import PersonRow, now
+from pondus.store.tables import CountRow, PersonRow, now
 from pondus.web.app import WebConfig, create_app
 from tests.database import fresh_database
 
@@ -43,6 +44,10 @@ class Room(unittest.TestCase):
             }
             made = cls.ask(teacher, "POST", "/api/instruments", json=new)
             assert made.status_code == 200, made.json
+
+    def setUp(self) -> None:
+        with session_on(self.engine) as session:  # each test its own count of what was asked for
+            session.execute(delete(CountRow))
 
     @classmethod
     def device(cls, role: DeviceRole | None, person: Any = None, *, ended: bool = False) -> FlaskClient:
