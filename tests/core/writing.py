@@ -7,7 +7,6 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import (
@@ -22,7 +21,6 @@ from pondus.core.log.records import (
 from pondus.core.log.state import StringState, string_states
 from pondus.core.log.summary import TuningSummary, summarise
 from pondus.core.pitch import name_of
-from pondus.core.targets import targets_hz
 
 START = datetime(2026, 7, 4, 8, 0, tzinfo=UTC)
 CLOCK = Clock(START)
@@ -94,5 +92,4 @@ class Writing:
         return {state.string.name: state for state in found}
 
     def summary(self) -> TuningSummary:
-        targets = targets_hz(VIOLIN, a4=self.tuning.a4, fifth_cents=self.tuning.fifth_cents)
-        return summarise(self.log, targets, default_coupling(VIOLIN))
+        return summarise(violin(), self.log)

@@ -28,11 +28,11 @@ class HistoryLine:
 
 def history_of(log: TuningLog) -> list[HistoryLine]:
     """Every reading and move of a tuning, the newest first, voided and late ones too."""
-    entries: list[Reading | Move] = [*log.readings, *log.moves]
+    entries: list[Reading | Move] = [*(reading for reading in log.readings if not reading.passing), *log.moves]
     return [_history(entry, log.tuning.spelling) for entry in sorted(entries, key=_newest_first)]
 
 
-def _newest_first(entry: Entry) -> int:
+def _newest_first(entry: Entry) -> float:
     return -entry.seq
 
 

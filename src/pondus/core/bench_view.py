@@ -29,7 +29,7 @@ from pondus.core.judgement.string_order import order_of
 from pondus.core.log.fifth_checks import disagreements
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
-from pondus.core.log.state import StringState, anticipating, string_states
+from pondus.core.log.state import StringState, TuningNow, anticipating, tuning_now
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import next_string, notice_of, string_after
@@ -190,22 +190,15 @@ class BenchView:
 
 def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
     """The bench of a tuning. ``measured``: what the instrument's whole log taught."""
-    states = string_states(instrument, log, measured, clock=clock)
-    return view_of(instrument, log, states, planned_round(instrument.facts, states, log, measured))
+    now = tuning_now(instrument, log, measured, clock=clock)
+    return view_of(instrument, now, planned_round(instrument.facts, now, measured))
 
 
-def view_of(
-    instrument: FittedInstrument,
-    log: TuningLog,
-    states: Sequence[StringState],
-    round_left: Plan,
-    *,
-    pace: float = 1.0,
-) -> BenchView:
+def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, pace: float = 1.0) -> BenchView:
     """As `bench_view`, where it is known already how the strings stand, and what is left of the round. ``pace``: how many times
     as long as usual this instrument takes.
     """
-    states = shown_states(states, round_left)
+    log, states = now.log, shown_states(now.states, round_left)
     in_order = order_of(instrument.facts, log.tuning.order)
     planned = _plan(round_left, pace=pace)
     begins_with = [line.string for line in planned.lines]
@@ -331,14 +324,14 @@ def learned_view(learned: LearnedRates) -> LearnedView:
     return LearnedView(screw.value, screw.plus_minus, screw.count, peg.value, peg.plus_minus, peg.count)
 
 
-def planned_round(instrument: Instrument, states: Sequence[StringState], log: TuningLog, measured: MoveLog) -> Plan:
+def planned_round(instrument: Instrument, now: TuningNow, measured: MoveLog) -> Plan:
     """The rest of the round; a string that was turned and not heard since must be heard first."""
     return plan(
-        {state.string.name: state.asked() for state in states},
+        {state.string.name: state.asked() for state in now.states},
         instrument=instrument,
-        order=log.tuning.order,
+        order=now.log.tuning.order,
         coupling=learned_coupling(instrument, measured),
-        may_be_pure=not log.counting_moves,
+        may_be_pure=not now.log.counting_moves,
     )
 
 

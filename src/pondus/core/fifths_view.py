@@ -30,7 +30,7 @@ from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import disagreements, holding_checks
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import FifthCheck, FittedInstrument, TuningLog
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.state import StringState, tuning_now
 from pondus.core.pitch import A4_HZ, name_of, shift_hz
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.tones import LEVEL, partial_levels
@@ -167,11 +167,10 @@ class _View:
     """One tuning's chain, worked out once."""
 
     def __init__(self, instrument: FittedInstrument, log: TuningLog, measured: MoveLog, clock: Clock) -> None:
-        self.tuning = log.tuning
+        now = tuning_now(instrument, log, measured, clock=clock)
+        self.tuning, log = log.tuning, now.log
         self.instrument = instrument.facts
-        self.states: dict[str, StringState] = {
-            state.string.name: state for state in string_states(instrument, log, measured, clock=clock)
-        }
+        self.states: dict[str, StringState] = {state.string.name: state for state in now.states}
         self.targets = {name: state.situation.target_hz for name, state in self.states.items()}
         self.holding = holding_checks(log, self.instrument)
         self.hz = {name: state.hz for name, state in self.states.items() if state.hz is not None}

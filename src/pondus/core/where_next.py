@@ -40,7 +40,8 @@ def _is_left(state: StringState) -> bool:
 
 
 def _asks(state: StringState) -> bool:
-    return state.advice is not None and state.advice.question is not None
+    advice = state.advice
+    return advice is not None and (advice.question is not None or advice.state == "unsure")
 
 
 OTHER_MOVED_CENTS = 30.0

@@ -115,6 +115,7 @@ def _roll(session: Session, now: datetime) -> None:
         put_on = (now - timedelta(days=loan.age_days)).date()
         strings = [
             StringRow(
+                screw_seen=True,
                 id=demo_id(f"{loan.label}:{name}"),
                 instrument_id=row.id,
                 name=name,

@@ -22,6 +22,7 @@ from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import BridgeState
 from pondus.core.log.records import CheckWay
+from pondus.core.pitch import check_a4
 from pondus.core.practice.drills import drill_named
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind
@@ -151,6 +152,9 @@ def _tuning(row: Row, parents: Parents, clock: Clock) -> Row:
 def _reading(row: Row, parents: Parents, clock: Clock) -> Row:
     heard = Heard(note=row.get("note"), cents=row.get("cents"), hz=row.get("hz"), side=row.get("side"))
     _one_of(row, "side", ShownSide, empty=True)
+    _one_of(row, "turn_answer", Answer, empty=True)
+    if row.get("a4") is not None:
+        check_a4(row["a4"])
     spread = row.get("spread_cents")
     reading_entry(parents.string(row), heard, source=row.get("source", "typed"), spread_cents=spread)
     return _struck(row, clock)

@@ -1,6 +1,6 @@
 """Instruments and their strings: add, find, change fittings."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -11,9 +11,10 @@ from sqlmodel import Session, col, delete, select
 
 from pondus.core.errors import BadInput
 from pondus.core.log.records import FittedInstrument
+from pondus.core.log.summary import TuningSummary, placed
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
-from pondus.store.records import fitted_instrument, screws_moved
+from pondus.store.records import fitted_instrument
 from pondus.store.tables import InstrumentRow, StringRow, SummaryRow, now
 
 TAUGHT_BY_FITTINGS = frozenset({"core", "has_fine_tuner", "screw_reach_turns", "peg_kind"})
@@ -142,7 +143,7 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
         setattr(row, key, value)
     version = next_version(session, instrument_id)
     if "screw_turns" in changes:
-        row.screw_set_at, row.screw_set_seq = now(), version
+        row.screw_set_at, row.screw_set_seq, row.screw_seen = now(), version, True
     session.add(row)
     session.flush()
     return row
@@ -159,10 +160,10 @@ def begins_to_sound(session: Session, row: StringRow, *, at: datetime) -> None:
     session.flush()
 
 
-def fitted(session: Session, record: InstrumentRecord) -> FittedInstrument:
-    """An instrument as the core takes it, its screws where the log says that they stand."""
-    moved = screws_moved(session, record.instrument.id)
-    return fitted_instrument(record.instrument, record.strings, moved)
+def fitted(record: InstrumentRecord, past: Iterable[TuningSummary], *, before: UUID | None = None) -> FittedInstrument:
+    """An instrument as the core takes it, its screws where these tunings left them; ``before``: all but that one."""
+    seen = fitted_instrument(record.instrument, record.strings)
+    return placed(seen, (one for one in past if one.tuning_id != before))
 
 
 def _with_strings(session: Session, row: InstrumentRow) -> InstrumentRecord:

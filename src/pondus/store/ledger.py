@@ -34,8 +34,8 @@ class Ledger:
 def ledger(session: Session, instrument_id: UUID, *, clock: Clock) -> Ledger:
     """The ledger of one instrument. Raises NotFound."""
     record = instrument(session, instrument_id)
-    as_fitted = fitted(session, record)
     past = [summary for summary in summaries(session, instrument_id) if summary.strings]
+    as_fitted = fitted(record, past)
     air = Air(room_log(session, since=past[0].started_at - timedelta(days=1)) if past else [])
     names = dict(session.exec(select(PersonRow.id, PersonRow.name)).all())
     tunings = []

@@ -128,9 +128,10 @@ def keep(session: Session, tuning: Tuning, state: TriagedInstrument, *, version:
 
 def _triage(session: Session, instrument_id: UUID, tuning_id: UUID, clock: Clock) -> TriagedInstrument:
     """Sort one instrument by its log."""
-    as_fitted = fitted(session, instrument(session, instrument_id))
     log = tuning_log(session, tuning_id)
-    return triaged_instrument(as_fitted, log, summaries(session, instrument_id, read=log), clock=clock)
+    past = summaries(session, instrument_id, read=log)
+    as_fitted = fitted(instrument(session, instrument_id), past, before=tuning_id)
+    return triaged_instrument(as_fitted, log, past, clock=clock)
 
 
 def _plain(state: TriagedInstrument) -> dict[str, Any]:

@@ -1,16 +1,13 @@
 """Rows to the core's records, and back. No rule here."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from datetime import datetime
 from typing import TypedDict
 from uuid import UUID
 
-from sqlalchemy import text
-from sqlmodel import Session
-
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.heard import Heard
-from pondus.core.log.records import SCREW_TURNED, FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
+from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 
@@ -47,6 +44,8 @@ def reading_of(row: ReadingRow) -> Reading:
         spread_cents=row.spread_cents,
         source=row.source,
         sure_of_string=row.sure_of_string,
+        turn_answer=row.turn_answer,
+        read_at_a4=row.a4,
     )
 
 
@@ -98,22 +97,23 @@ def tuning_of(row: TuningRow) -> Tuning:
     )
 
 
-def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow], moved: Mapping[str, float]) -> FittedInstrument:
-    """An instrument with what is on it, thickest string first. ``moved``: turns of each screw since it was last set."""
-    fitted = {each.name: _fitted(each, moved.get(each.name, 0.0)) for each in strings}
+def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow]) -> FittedInstrument:
+    """An instrument with what is on it, thickest string first, its screws where somebody last saw them."""
+    fitted = {each.name: _fitted(each) for each in strings}
     in_order = tuple(fitted[name] for name in instrument_named(row.kind).string_names if name in fitted)
     return FittedInstrument(row.id, row.label, row.kind, row.size, in_order, row.hours_per_week, row.bridge)
 
 
-def _fitted(row: StringRow, moved: float) -> FittedString:
-    reach = row.screw_reach_turns
+def _fitted(row: StringRow) -> FittedString:
     return FittedString(
         name=row.name,
         core=row.core,
         put_on=row.put_on,
         has_fine_tuner=row.has_fine_tuner,
-        screw_turns=max(-reach, min(reach, row.screw_turns + moved)),
-        screw_reach_turns=reach,
+        screw_turns=row.screw_turns,
+        screw_set_seq=row.screw_set_seq,
+        screw_seen=row.screw_seen,
+        screw_reach_turns=row.screw_reach_turns,
         fitted_at=row.fitted_at,
         peg_kind=row.peg_kind,
         peg_state=row.peg_state,
@@ -121,26 +121,3 @@ def _fitted(row: StringRow, moved: float) -> FittedString:
         state=row.state,
         slack_since=row.slack_since,
     )
-
-
-_AS_ANSWERED = " ".join(f"when '{answer}' then {share}" for answer, share in SCREW_TURNED.items())
-_SCREWS_MOVED = text(
-    f"""
-    select m.string,
-        sum(case m.answer {_AS_ANSWERED} else 1 end * case when m.direction = 'raise' then m.amount else -m.amount end)
-    from string s
-    join tuning t on t.instrument_id = s.instrument_id
-    join move m on m.tuning_id = t.id and m.string = s.name
-    where s.instrument_id = :instrument and m.mechanism = 'fine-tuner' and m.seq > s.screw_set_seq
-        and m.struck_at is null and not m.late
-    group by m.string
-    """
-)
-
-
-def screws_moved(session: Session, instrument_id: UUID) -> dict[str, float]:
-    """Turns that each screw was moved since its position was last set, over all tunings, as far as answers tell; voided and
-    late moves don't count.
-    """
-    found = session.execute(_SCREWS_MOVED, {"instrument": instrument_id}).all()
-    return {name: float(turns) for name, turns in found}

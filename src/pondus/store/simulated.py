@@ -60,7 +60,8 @@ def _twin(session: Session, record: InstrumentRecord) -> InstrumentRecord:
                 **each.model_dump(exclude={"id", "instrument_id"}),
                 "id": uuid5(row.id, each.name),
                 "instrument_id": row.id,
-            }
+                "screw_seen": True,
+            },
         )
         for each in record.strings
     ]

@@ -14,15 +14,12 @@ from sqlalchemy import Text, bindparam, cast, func, text, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
-from pondus.core.instruments import Instrument, instrument_named
-from pondus.core.judgement.coupling import default_coupling
 from pondus.core.log.learned import MoveLog, move_log
-from pondus.core.log.records import Move, Reading, TuningLog
-from pondus.core.log.summary import TuningSummary, summarise
-from pondus.core.targets import targets_hz
+from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
+from pondus.core.log.summary import TuningSummary, placed, summarise
 from pondus.store.errors import NotFound
-from pondus.store.records import move_of, reading_of, tuning_of
-from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, SummaryRow, TuningRow
+from pondus.store.records import fitted_instrument, move_of, reading_of, tuning_of
+from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, SummaryRow, TuningRow
 
 _ONE = TypeAdapter(TuningSummary)
 _CONTENT = cast(col(SummaryRow.content), Text)
@@ -54,8 +51,8 @@ def summaries(
     missing = [tuning for tuning, content in found if content is None]
     if read is not None and read.tuning.id in missing:
         missing.remove(read.tuning.id)
-        kept.append(_summarised(_kind(session, instrument_id), read))
-    return sorted([*kept, *_worked_out(session, instrument_id, missing)], key=_when)
+        return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept, read=read)], key=_when)
+    return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept)], key=_when)
 
 
 @lru_cache(maxsize=REMEMBERED)
@@ -122,26 +119,34 @@ def keep_summaries(session: Session, instrument_id: UUID) -> None:
         session.execute(insert(SummaryRow).on_conflict_do_nothing(), rows)
 
 
-def _worked_out(session: Session, instrument_id: UUID, tuning_ids: Sequence[UUID]) -> list[TuningSummary]:
-    if not tuning_ids:
+def _worked_out(
+    session: Session,
+    instrument_id: UUID,
+    tuning_ids: Sequence[UUID],
+    *,
+    earlier: Sequence[TuningSummary] = (),
+    read: TuningLog | None = None,
+) -> list[TuningSummary]:
+    """In their order: where a screw stands by what was turned before. ``read``: one more, whose log is known."""
+    if not tuning_ids and read is None:
         return []
-    kind = _kind(session, instrument_id)
-    found = []
+    seen = _as_seen(session, instrument_id)
+    found: list[TuningSummary] = []
+    logs = [] if read is None else [read]
     for start in range(0, len(tuning_ids), TOGETHER):
-        found += [_summarised(kind, log) for log in _logs(session, tuning_ids[start : start + TOGETHER])]
+        logs += _logs(session, tuning_ids[start : start + TOGETHER])
+    for log in sorted(logs, key=lambda log: (log.tuning.started_at, log.tuning.id)):
+        before = [one for one in (*earlier, *found) if one.started_at < log.tuning.started_at]
+        found.append(summarise(placed(seen, before), log))
     return found
 
 
-def _kind(session: Session, instrument_id: UUID) -> Instrument:
+def _as_seen(session: Session, instrument_id: UUID) -> FittedInstrument:
     row = session.get(InstrumentRow, instrument_id)
     if row is None:
         raise NotFound("There is no such instrument; it may have been removed. Choose one from the list.")
-    return instrument_named(row.kind)
-
-
-def _summarised(kind: Instrument, log: TuningLog) -> TuningSummary:
-    targets = targets_hz(kind, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
-    return summarise(log, targets, default_coupling(kind))
+    strings = session.exec(select(StringRow).where(StringRow.instrument_id == instrument_id)).all()
+    return fitted_instrument(row, strings)
 
 
 def _logs(session: Session, tuning_ids: Sequence[UUID]) -> Iterable[TuningLog]:

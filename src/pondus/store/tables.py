@@ -146,7 +146,8 @@ class StringRow(SQLModel, table=True):
     """What is on one string's place, with its peg and fine tuner.
 
     ``screw_turns`` is where the screw stood at ``screw_set_at``, when the log was at ``screw_set_seq``; moves since
-    then add to it. ``fitted_at``: when its fittings last changed; what was learned before then no longer counts.
+    then add to it; ``screw_seen``: whether anybody has looked.
+    ``fitted_at``: when its fittings last changed; what was learned before then no longer counts.
     ``slack_since``: when it last began to sound after it had been floppy, broken, off or its peg out.
     """
 
@@ -167,6 +168,7 @@ class StringRow(SQLModel, table=True):
     screw_reach_turns: float = 4.0
     screw_set_at: datetime = moment()
     screw_set_seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
+    screw_seen: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
     fitted_at: datetime | None = moment(default=False)
     peg_kind: PegKind = one_of(PegKind, 10, default="friction")
     peg_state: PegState = one_of(PegState, 10, default="ok")
@@ -203,15 +205,18 @@ class TuningRow(SQLModel, table=True):
 
 
 class ReadingRow(SQLModel, table=True):
-    """What was heard of one string: a note with cents, Hz, or a side. Never edited; struck out with a reason."""
+    """What was heard of one string: a note with cents, Hz, or a side. Never edited; struck out with a reason. ``turn_answer``:
+    what was said of the turn that this reading was taken to stand for; ``a4``: the reference then, where that is known.
+    """
 
     __tablename__ = "reading"
     __table_args__ = (
         Index("reading_of_tuning", "tuning_id", "seq"),
-        *checked("reading", source=Source, side=ShownSide),
+        *checked("reading", source=Source, side=ShownSide, turn_answer=Answer),
         CheckConstraint(f"at >= {FROM_1990}", "reading_at"),
         CheckConstraint("hz between 20 and 5000", "reading_hz"),
         CheckConstraint("cents between -50 and 50", "reading_cents"),
+        CheckConstraint("a4 between 415 and 446", "reading_a4"),
         CheckConstraint(
             "(note is null or hz is null) and (note is not null or hz is not null or side is not null)"
             " and (cents is null or (note is not null and side is null)) and (side is null or hz is null)",
@@ -229,6 +234,8 @@ class ReadingRow(SQLModel, table=True):
     spread_cents: float | None = None
     source: Source = one_of(Source, 12, default="typed")
     sure_of_string: bool = False
+    turn_answer: Answer | None = one_of(Answer, 16, default=None, nullable=True)
+    a4: float | None = None
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)
     device: UUID | None = None

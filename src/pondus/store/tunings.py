@@ -33,7 +33,7 @@ from pondus.store.tables import (
 
 Entry = TypeVar("Entry", bound=ReadingRow | MoveRow | FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
-_PLACED = {"at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason"}
+_PLACED = {"at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason", "turn_answer", "a4"}
 """What an entry gets when it is kept, or later; the rest is what it says."""
 
 
@@ -135,10 +135,11 @@ class StringOfTuning:
     row: StringRow
     string: StringData
     spelling: Spelling
+    a4: float
 
 
 _STRING_OF: Any = (
-    select(InstrumentRow.kind, TuningRow.spelling, StringRow)
+    select(InstrumentRow.kind, TuningRow.spelling, TuningRow.a4, StringRow)
     .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
     .outerjoin(
         StringRow,
@@ -153,11 +154,11 @@ def string_of(session: Session, tuning_id: UUID, name: str) -> StringOfTuning:
     found = session.exec(_STRING_OF, params={"name": name, "tuning": tuning_id}).first()
     if found is None:
         raise NotFound(NO_TUNING)
-    kind, spelling, row = found
+    kind, spelling, a4, row = found
     string = instrument_named(kind).string(name)
     if row is None:
         raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
-    return StringOfTuning(row, string, spelling)
+    return StringOfTuning(row, string, spelling, a4)
 
 
 def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:
@@ -285,9 +286,21 @@ def entry_held(session: Session, table: type[Entry], entry_id: UUID) -> Entry:
     return row
 
 
-def answer_move(session: Session, row: MoveRow, answer: Answer) -> None:
-    """Keep what was said of a move that had no effect or went the wrong way; its instrument is held."""
-    row.answer = answer
+def told_move(session: Session, entry_id: UUID) -> MoveRow | ReadingRow:
+    """A move, or the reading that was taken to stand for one, its instrument held. Raises NotFound."""
+    if session.get(MoveRow, entry_id) is None and session.get(ReadingRow, entry_id) is not None:
+        return entry_held(session, ReadingRow, entry_id)
+    return entry_held(session, MoveRow, entry_id)
+
+
+def answer_move(session: Session, row: MoveRow | ReadingRow, answer: Answer) -> None:
+    """Keep what was said of a move that had no effect or went the wrong way, or of the one that a reading was taken to stand
+    for; its instrument is held.
+    """
+    if isinstance(row, MoveRow):
+        row.answer = answer
+    else:
+        row.turn_answer = answer
     session.add(row)
     session.flush()
     next_version(session, tuning_row(session, row.tuning_id).instrument_id, tuning_id=row.tuning_id)

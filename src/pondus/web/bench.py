@@ -18,7 +18,7 @@ from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.state import TuningNow, tuning_now
 from pondus.core.log.summary import TuningSummary
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
@@ -59,6 +59,10 @@ class Loaded:
         """What the instrument's whole log measured."""
         return move_log(self.past)
 
+    def now(self) -> TuningNow:
+        """How the tuning stands."""
+        return tuning_now(self.instrument, self.log, self.measured, clock=self.clock)
+
     @property
     def can_go_back(self) -> bool:
         """Whether this tuning holds nothing yet, and another was done today."""
@@ -77,14 +81,15 @@ def load(session: Session, tuning_id: UUID) -> Loaded:
     row = tuning_row(session, tuning_id)
     record = instrument(session, row.instrument_id)
     log = tuning_log(session, tuning_id)
+    past = summaries(session, row.instrument_id, read=log)
     who = advised_at_most(row.who, device_here())
     log = replace(log, tuning=replace(log.tuning, who=who))
     return Loaded(
         row=row,
         record=record,
-        instrument=fitted(session, record),
+        instrument=fitted(record, past, before=tuning_id),
         log=log,
-        past=summaries(session, row.instrument_id, read=log),
+        past=past,
         clock=studio_clock(session),
     )
 
@@ -94,9 +99,9 @@ def bench_of(tuning_id: UUID) -> BenchOut:
     with looking() as session:
         loaded = load(session, tuning_id)
         names = _names(session, loaded)
-    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
-    return _out(loaded, names, states, planned)
+    now = loaded.now()
+    planned = planned_round(loaded.instrument.facts, now, loaded.measured)
+    return _out(loaded, names, now, planned)
 
 
 def changed_bench(session: Session, tuning_id: UUID) -> Callable[[], BenchOut]:
@@ -107,16 +112,14 @@ def changed_bench(session: Session, tuning_id: UUID) -> Callable[[], BenchOut]:
     session.expire_all()
     loaded = load(session, tuning_id)
     names = _names(session, loaded)
-    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
+    now = loaded.now()
+    planned = planned_round(loaded.instrument.facts, now, loaded.measured)
     row = loaded.record.instrument
     if loaded.is_todays and row.simulated_of is None:
-        is_for_all = all(state.asked() == state.asked(for_teacher=True) for state in states)
-        sorted_now = triaged_states(
-            loaded.instrument, loaded.log, loaded.past, states, planned=planned if is_for_all else None
-        )
+        is_for_all = all(state.asked() == state.asked(for_teacher=True) for state in now.states)
+        sorted_now = triaged_states(loaded.instrument, now, loaded.past, planned=planned if is_for_all else None)
         keep(session, loaded.log.tuning, sorted_now, version=row.log_version, clock=loaded.clock)
-    return partial(_out, loaded, names, states, planned)
+    return partial(_out, loaded, names, now, planned)
 
 
 def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
@@ -126,9 +129,9 @@ def _names(session: Session, loaded: Loaded) -> dict[UUID, str]:
     return {key: name for key, name in shown.items() if name is not None}
 
 
-def _out(loaded: Loaded, names: Mapping[UUID, str], states: Sequence[StringState], planned: Plan) -> BenchOut:
+def _out(loaded: Loaded, names: Mapping[UUID, str], now: TuningNow, planned: Plan) -> BenchOut:
     pace = instrument_pace(loaded.log, loaded.past)
-    view = view_of(loaded.instrument, loaded.log, states, planned, pace=pace)
+    view = view_of(loaded.instrument, now, planned, pace=pace)
     history = [
         {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)}
         for line in view.history

@@ -51,7 +51,7 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
 
 def card_of(session: Session, record: InstrumentRecord, *, today: date, stance: Stance | None = None) -> Card:
     """What an instrument's card says. Raises BadInput for a stance that doesn't fit it."""
-    as_fitted = fitted(session, record)
+    as_fitted = fitted(record, ())
     how = usual(session, record.instrument)
     how = replace(how, stance=check_stance(as_fitted.facts, stance or how.stance))
     return Card(

@@ -1,12 +1,10 @@
 """Readings and moves of a tuning: add, strike out, bring back. Each answers with the whole bench."""
 
-from uuid import UUID, uuid5
+from uuid import UUID
 
 from apiflask import APIBlueprint
-from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, Strike
-from pondus.core.bench_view import planned_round, shown_states
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
@@ -14,7 +12,7 @@ from pondus.core.instruments import StringData
 from pondus.core.judgement.answered import end_turns
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
-from pondus.core.log.state import check_answer, string_states, unseen_move
+from pondus.core.log.state import check_answer
 from pondus.core.pitch import Spelling
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store
@@ -37,8 +35,8 @@ def _heard(new: NewReading, string: StringData, spelling: Spelling) -> Heard:
     return new.heard.heard()
 
 
-def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> ReadingRow:
-    """A reading as it is kept, heard now."""
+def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry, *, a4: float) -> ReadingRow:
+    """A reading as it is kept, heard now. ``a4``: the tuning's reference, in Hz."""
     return ReadingRow(
         id=reading_id,
         tuning_id=tuning_id,
@@ -50,6 +48,7 @@ def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry) -> Readi
         spread_cents=entry.spread_cents,
         source=entry.source,
         sure_of_string=entry.sure_of_string,
+        a4=a4,
         at=now(),
         entered_by=device_here().person,
     )
@@ -69,44 +68,12 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
             spread_cents=new.spread_cents,
             sure_of_string=new.sure_of_string,
         )
-        row = reading_row(tuning_id, new.id, entry)
+        row = reading_row(tuning_id, new.id, entry, a4=on.a4)
         row.made_on, row.device = new.made_on, new.device
         instrument_store.begins_to_sound(session, on.row, at=row.at)
-        moved = new.hands_free and _keep_unseen_move(session, row, entry)
-        tuning_store.add_entry(session, row, late=False if moved else None)
+        tuning_store.add_entry(session, row)
         shown = changed_bench(session, tuning_id)
     return shown()
-
-
-def _keep_unseen_move(session: Session, row: ReadingRow, entry: ReadingEntry) -> bool:
-    """The move that a hands-free reading shows was made; it comes before the reading. Whether there was one."""
-    instrument_id = tuning_store.tuning_row(session, row.tuning_id).instrument_id
-    instrument_store.held_instrument(session, instrument_id)
-    if tuning_store.is_kept(session, row) or tuning_store.is_late(session, instrument_id, row):
-        return False
-    loaded = load(session, row.tuning_id)
-    states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-    planned = planned_round(loaded.instrument.facts, states, loaded.log, loaded.measured)
-    step = unseen_move(shown_states(states, planned), entry.string, entry.heard, sure_of_string=entry.sure_of_string)
-    if step is None or step.amount is None:
-        return False
-    move = MoveRow(
-        id=uuid5(row.id, "unseen-move"),
-        tuning_id=row.tuning_id,
-        string=row.string,
-        at=row.at,
-        mechanism="peg" if step.do == "turn-peg" else "fine-tuner",
-        direction=step.pitch or "raise",
-        amount=step.amount,
-        unit=step.unit or "turn",
-        expect_cents=step.expect_cents,
-        expect_plus_minus=step.expect_plus_minus,
-        made_on=row.made_on,
-        device=row.device,
-        entered_by=row.entered_by,
-    )
-    tuning_store.add_entry(session, move, late=False)
-    return True
 
 
 @blueprint.post("/tunings/<uuid:tuning_id>/moves")
@@ -150,23 +117,22 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
     Raises BadInput or NotFound.
     """
     with transaction(sorts=False) as session:
-        move = tuning_store.entry_held(session, MoveRow, entry_id)
-        loaded = load(session, move.tuning_id)
-        states = string_states(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
-        state = next((each for each in states if each.string.name == move.string), None)
-        check_answer(state, move.id, told.answer)
+        row = tuning_store.told_move(session, entry_id)
+        loaded = load(session, row.tuning_id)
+        state = next((each for each in loaded.now().states if each.string.name == row.string), None)
+        move = check_answer(state, row.id, told.answer)
         asked = None if state is None or state.advice is None else state.advice.state
-        if told.answer == "not-turned" and asked == "no-effect":
+        if told.answer == "not-turned" and asked == "no-effect" and isinstance(row, MoveRow):
             tuning_store.strike(session, MoveRow, entry_id, reason="not turned")
         else:
-            tuning_store.answer_move(session, move, told.answer)
+            tuning_store.answer_move(session, row, told.answer)
         if told.answer == "wound-other-way" and state is not None:
             winding = other_winding(state.situation.peg).winding
-            instrument_store.change_string(session, loaded.instrument.id, move.string, {"winding": winding})
+            instrument_store.change_string(session, loaded.instrument.id, row.string, {"winding": winding})
         if told.answer == "end-or-loose" and state is not None and state.situation.fine_tuner is not None:
             at = end_turns(state.situation.fine_tuner, move.direction)
-            instrument_store.change_string(session, loaded.instrument.id, move.string, {"screw_turns": at})
-        shown = changed_bench(session, move.tuning_id)
+            instrument_store.change_string(session, loaded.instrument.id, row.string, {"screw_turns": at})
+        shown = changed_bench(session, row.tuning_id)
     return shown()
 
 

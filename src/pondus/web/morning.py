@@ -102,7 +102,7 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
             record.string(each.entry.string)
         tuning = todays_tuning(session, asked.instrument_id, asked.id, clock=clock)
         for each in readings:
-            add_entry(session, reading_row(tuning.id, each.id, each.entry))
+            add_entry(session, reading_row(tuning.id, each.id, each.entry, a4=tuning.a4))
     with looking() as session:
         return triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])
 

@@ -1,7 +1,7 @@
 """Instruments and what is on them, as they are entered."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Literal, get_args
 
@@ -32,13 +32,16 @@ CHOICES: dict[str, tuple[str, ...]] = {
 
 @dataclass(frozen=True)
 class StringEntry:
-    """What is on one string's place. Turns from the screw's middle, + screwed in; ``put_on`` None: not known."""
+    """What is on one string's place. Turns from the screw's middle, + screwed in (``screw_seen``: somebody has looked);
+    ``put_on`` None: not known.
+    """
 
     core: StringCore = "steel"
     put_on: date | None = None
     has_fine_tuner: bool = True
     screw_turns: float = 0.0
     screw_reach_turns: float = 4.0
+    screw_seen: bool = False
     peg_kind: PegKind = "friction"
     peg_state: PegState = "ok"
     winding: Winding = "normal"
@@ -67,7 +70,7 @@ def string_entry(told: Mapping[str, object], clock: Clock, *, over: StringEntry 
     if found.put_on is not None:
         check_day(found.put_on, clock, field="put_on")
     check_fine_tuner(FineTuner(found.screw_turns, found.screw_reach_turns))
-    return found
+    return replace(found, screw_seen=found.screw_seen or "screw_turns" in told)
 
 
 def instrument_entry(

@@ -17,7 +17,7 @@ from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.log.learned import learned_coupling, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.state import TuningNow, tuning_now
 from pondus.core.log.summary import TuningSummary
 
 Group = Literal["not-heard", "leave", "student-can", "teacher-must", "luthier"]
@@ -131,22 +131,21 @@ def triaged_instrument(
     instrument: FittedInstrument, log: TuningLog, past: Sequence[TuningSummary], *, clock: Clock
 ) -> TriagedInstrument:
     """Sort an instrument by today's tuning of it, for whoever may turn everything. ``past``: its tunings, oldest first."""
-    states = string_states(instrument, log, move_log(past), clock=clock)
-    return triaged_states(instrument, log, past, states)
+    return triaged_states(instrument, tuning_now(instrument, log, move_log(past), clock=clock), past)
 
 
 def triaged_states(
     instrument: FittedInstrument,
-    log: TuningLog,
+    now: TuningNow,
     past: Sequence[TuningSummary],
-    states: Sequence[StringState],
     *,
     planned: Plan | None = None,
 ) -> TriagedInstrument:
     """As `triaged_instrument`, where it is known already how its strings stand; ``planned``: and its round, for whoever may
     turn everything.
     """
-    asked = {state.string.name: state.asked(for_teacher=True) for state in states}
+    log = now.log
+    asked = {state.string.name: state.asked(for_teacher=True) for state in now.states}
     verdict = sort_instrument(
         asked,
         instrument=instrument.facts,

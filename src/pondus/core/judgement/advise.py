@@ -92,6 +92,18 @@ def advise(
     return _moving(situation, judged, judged.cents_off, recent_move, answer, pulls_to_come)
 
 
+def jumped(situation: Situation, heard: Heard, *, sure: bool, from_cents: float) -> Advice:
+    """R121: a figure that nothing explains is played again before anything is turned. ``from_cents``: where it stood."""
+    judged = judge(situation, heard, sure=sure, recent=None)
+    name = situation.string.name
+    here = judged.candidates[0].note if judged.candidates else "that"
+    why = (
+        f"It read {words.off(from_cents)} before, and nothing was turned: either it slipped, or that was another note."
+    )
+    say = f"{here}? Play the {name} string again, softly and evenly."
+    return Advice("unsure", None, "none", None, judged.candidates, (Step("play-again", say),), (), None, why)
+
+
 WORTH_SAYING_CENTS = 0.5
 REMEMBERED = 2048
 advise_of = lru_cache(maxsize=REMEMBERED)(advise)

@@ -44,12 +44,15 @@ def usual_turning(who: Who) -> Turning:
 
 @dataclass(frozen=True)
 class FineTuner:
-    """A screw at the tailpiece. ``reach_turns`` is from the middle to either end; ``cents_per_turn`` None: not learned."""
+    """A screw at the tailpiece. ``reach_turns`` is from the middle to either end; ``cents_per_turn`` None: not learned.
+    ``is_seen`` false: nobody has looked where it stands.
+    """
 
     turns_from_middle: float = 0.0
     reach_turns: float = 4.0
     cents_per_turn: float | None = None
     cents_per_turn_plus_minus: float | None = None
+    is_seen: bool = True
 
 
 @dataclass(frozen=True)

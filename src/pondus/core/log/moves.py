@@ -27,7 +27,7 @@ class Segment:
 def segments_of(
     readings: Sequence[Reading],
     moves: Sequence[Move],
-    pulled: Callable[[int, int], float | None] = lambda since, until: 0.0,
+    pulled: Callable[[float, float], float | None] = lambda since, until: 0.0,
 ) -> list[Segment]:
     """A string's log, reading by reading. ``pulled``: how far the others' turns moved it between two places, in cents."""
     return [

@@ -16,7 +16,7 @@ from pondus.core.pitch import cents_between
 class Entry:
     """A line of the log: at ``seq`` a string was turned (``turned``), or heard at ``hz`` (None: without a known octave)."""
 
-    seq: int
+    seq: float
     string: str
     hz: float | None = None
     turned: bool = False
@@ -27,7 +27,7 @@ class Turned:
     """What a string's turns did together, between the readings before and after them. ``cents`` None: nobody knows."""
 
     string: str
-    seqs: tuple[int, ...]
+    seqs: tuple[float, ...]
     cents: float | None
 
 
@@ -41,7 +41,7 @@ def turned_strings(entries: Iterable[Entry]) -> list[Turned]:
 
 def _of_one(own: Sequence[Entry]) -> Iterable[Turned]:
     before: float | None = None
-    seqs: list[int] = []
+    seqs: list[float] = []
     for entry in own:
         if entry.turned:
             seqs.append(entry.seq)
@@ -55,7 +55,9 @@ def _of_one(own: Sequence[Entry]) -> Iterable[Turned]:
         yield Turned(own[0].string, tuple(seqs), None)
 
 
-def pull_cents(turned: Iterable[Turned], coupling: Coupling, string: str, *, since: int, until: int) -> float | None:
+def pull_cents(
+    turned: Iterable[Turned], coupling: Coupling, string: str, *, since: float, until: float
+) -> float | None:
     """How far the others pulled ``string`` between these two places of the log, in cents; None where nobody knows.
 
     >>> turned = [Turned("G", (5,), 400.0), Turned("A", (7,), None)]

@@ -5,7 +5,7 @@ Times are UTC, frequencies Hz, screw positions turns from the middle (positive s
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from typing import Literal
 from uuid import UUID
@@ -38,13 +38,14 @@ CheckWay = Literal["double-stop", "harmonics", "tapped"]
 
 @dataclass(frozen=True)
 class Entry:
-    """What every line of a log has. ``seq``: its place in its instrument's log. ``void_reason`` says why it was voided;
+    """What every line of a log has. ``seq``: its place in its instrument's log; what was reckoned stands between two places.
+    ``void_reason`` says why it was voided;
     ``entered_by``: whose device it came from, where people sign in.
     """
 
     id: UUID
     string: str
-    seq: int
+    seq: float
     at: datetime
     voided: bool = False
     void_reason: str | None = None
@@ -59,12 +60,27 @@ class Entry:
 
 @dataclass(frozen=True)
 class Reading(Entry):
-    """One string as it was heard."""
+    """One string as it was heard. ``turn_answer``: what was said of the turn that was taken as made before it. ``passing``: it
+    was heard on the way, while the hand still turned. ``read_at_a4``: the tuner's reference (Hz), where that is known.
+    """
 
     heard: Heard = field(default_factory=Heard)
     spread_cents: float | None = None
     source: str = "typed"
     sure_of_string: bool = False
+    turn_answer: Answer | None = None
+    read_at_a4: float | None = None
+    passing: bool = False
+
+    @property
+    def counts(self) -> bool:
+        """Whether it says anything of the string now: where it rests."""
+        return super().counts and not self.passing
+
+    @property
+    def is_live(self) -> bool:
+        """Whether a microphone took it, which hears a string again and again."""
+        return self.source in ("microphone", "simulated")
 
     def hz(self, a4: float) -> float | None:
         """The reading in Hz, ``a4`` in Hz; None where its octave isn't known, or there was no figure."""
@@ -86,7 +102,8 @@ the other way (one that wasn't turned at all is struck out).
 @dataclass(frozen=True)
 class Move(Entry):
     """One turn, ``amount`` in the mechanism's own unit (a tug: pulls), and what was expected of it (cents). ``answer``: what
-    was said when it had no effect or went the wrong way.
+    was said when it had no effect or went the wrong way. ``taken``: nobody told of it, a reading stands for it (its id is that
+    reading's). ``exact``: its amount is known, not only where it ended.
     """
 
     mechanism: Done = "fine-tuner"
@@ -96,6 +113,8 @@ class Move(Entry):
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
     answer: Answer | None = None
+    taken: bool = False
+    exact: bool = True
 
     @property
     def signed_amount(self) -> float:
@@ -150,7 +169,10 @@ class Tuning:
 
 @dataclass(frozen=True)
 class FittedString:
-    """What is on one string's place now. ``screw_turns``: where its screw stands by the log, past its end at its end."""
+    """What is on one string's place now. ``screw_turns``: where its screw stood when somebody last looked (the log was at
+    ``screw_set_seq`` then), with what other tunings turned it since; ``screw_cents``: and what they turned it by amounts that
+    nobody told, in cents at pitch. ``screw_seen``: whether anybody has looked at it.
+    """
 
     name: str
     core: StringCore = "steel"
@@ -158,6 +180,9 @@ class FittedString:
     has_fine_tuner: bool = True
     screw_turns: float = 0.0
     screw_reach_turns: float = 4.0
+    screw_cents: float = 0.0
+    screw_set_seq: int = 0
+    screw_seen: bool = True
     fitted_at: datetime | None = None
     peg_kind: PegKind = "friction"
     peg_state: PegState = "ok"
@@ -176,7 +201,8 @@ class FittedString:
         if not self.has_fine_tuner:
             return None
         reach = self.screw_reach_turns
-        return FineTuner(turns_from_middle=max(-reach, min(reach, self.screw_turns)), reach_turns=reach)
+        place = max(-reach, min(reach, self.screw_turns))
+        return FineTuner(turns_from_middle=place, reach_turns=reach, is_seen=self.screw_seen)
 
 
 @dataclass(frozen=True)
@@ -231,7 +257,7 @@ class TuningLog:
         return [each for each in self.moves if each.counts]
 
     @property
-    def newest_seq(self) -> int:
+    def newest_seq(self) -> float:
         """The place of its newest entry; 0 where there is none."""
         return max((each.seq for each in (*self.readings, *self.moves, *self.checks)), default=0)
 
@@ -248,7 +274,7 @@ def age_when(on: date, put_on: date | None) -> float | None:
 
 def situation_of(instrument: FittedInstrument, how: Tuning, string: FittedString, *, today: date) -> Situation:
     """One string as it is fitted, tuned as ``how`` has it. Raises BadInput for facts that can't be."""
-    return situation(
+    facts = situation(
         instrument.facts,
         string.name,
         size=instrument.size,
@@ -267,3 +293,18 @@ def situation_of(instrument: FittedInstrument, how: Tuning, string: FittedString
         string_state=string.state,
         bridge=instrument.bridge,
     )
+    return with_screw_at_start(facts, string)
+
+
+def with_screw_at_start(facts: Situation, string: FittedString) -> Situation:
+    """The same string, its screw where other tunings left it."""
+    return with_screw_at(facts, string.screw_turns + string.screw_cents / facts.screw_rate.cents)
+
+
+def with_screw_at(facts: Situation, turns: float) -> Situation:
+    """The same string, its screw so many turns from the middle; past its end it is at its end."""
+    tuner = facts.fine_tuner
+    if tuner is None:
+        return facts
+    place = max(-tuner.reach_turns, min(tuner.reach_turns, turns))
+    return replace(facts, fine_tuner=replace(tuner, turns_from_middle=place))

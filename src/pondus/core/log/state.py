@@ -8,21 +8,27 @@ from uuid import UUID
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
+from pondus.core.hands.advised import advice_on, answered
+from pondus.core.hands.understood import InHand, understood
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
-from pondus.core.judgement.after_move import move_made_unseen
 from pondus.core.judgement.coupling import Coupling, default_coupling
-from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
-from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge, state_of
+from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
-from pondus.core.judgement.steps import Step
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
-from pondus.core.log.moves import one_move, recent_move, segments_of
 from pondus.core.log.pulls import Entry, Turned, pull_cents, turned_strings
-from pondus.core.log.records import FittedInstrument, FittedString, Move, Reading, TuningLog, situation_of
+from pondus.core.log.records import (
+    FittedInstrument,
+    FittedString,
+    Move,
+    Reading,
+    TuningLog,
+    situation_of,
+    with_screw_at_start,
+)
 from pondus.core.pitch import shift_hz
 
 OUTDATED_CENTS = 1.5
@@ -100,27 +106,46 @@ class StringState:
         return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, self.recent, self.pulled_since)
 
 
+@dataclass(frozen=True)
+class TuningNow:
+    """A tuning as it stands: its strings, thickest first, and its log with the moves that nobody told of."""
+
+    states: list[StringState]
+    log: TuningLog
+
+
 def string_states(
     instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock
 ) -> list[StringState]:
     """All strings that are on an instrument in one tuning, thickest first. ``measured``: what its whole log taught."""
-    states = []
+    return tuning_now(instrument, log, measured, clock=clock).states
+
+
+def tuning_now(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> TuningNow:
+    """A tuning as it stands. ``measured``: what the instrument's whole log taught."""
+    fitted: dict[str, tuple[FittedString, Situation]] = {}
+    learned: dict[str, LearnedRates] = {}
+    for name in instrument.facts.string_names:
+        string = instrument.fitted(name)
+        if string is not None:
+            plain = situation_of(instrument, log.tuning, string, today=clock.today)
+            learned[name] = learned_rates(string, plain, measured.moves.get(name, ()), clock=clock)
+            fitted[name] = string, with_screw_at_start(with_learned(plain, learned[name]), string)
+    coupling = default_coupling(instrument.facts)
+    found = understood(log, fitted, coupling)
     turned = turned_strings(
         [
-            *(Entry(each.seq, each.string, each.hz(log.tuning.a4)) for each in log.counting_readings),
-            *(Entry(each.seq, each.string, turned=True) for each in log.counting_moves),
+            *(Entry(each.seq, each.string, each.hz(log.tuning.a4)) for each in found.log.counting_readings),
+            *(Entry(each.seq, each.string, turned=True) for each in found.log.counting_moves),
         ]
     )
-    coupling = default_coupling(instrument.facts)
-    for string in instrument.facts.strings:
-        fitted = instrument.fitted(string.name)
-        if fitted is not None:
-            plain = situation_of(instrument, log.tuning, fitted, today=clock.today)
-            learned = learned_rates(fitted, plain, measured.moves.get(string.name, ()), clock=clock)
-            pulled = partial(_pulled, turned, coupling, string.name)
-            state = _state(string, fitted, with_learned(plain, learned), learned, log, pulled)
-            states.append(_with_pulls_since(state, turned, pulled))
-    return _far_down_together(states)
+    states = [
+        _with_pulls_since(
+            _state(instrument.facts.string(name), hand, learned[name]), turned, partial(_pulled, turned, coupling, name)
+        )
+        for name, hand in found.strings.items()
+    ]
+    return TuningNow(_far_down_together(states), found.log)
 
 
 def _far_down_together(states: list[StringState]) -> list[StringState]:
@@ -135,7 +160,7 @@ def _advised_anew(state: StringState) -> StringState:
     facts = replace(state.situation, far_down_together=True)
     if state.reading is None:
         return replace(state, situation=facts)
-    return replace(state, situation=facts, advice=_answered(facts, state.reading, state.recent, state.answer))
+    return replace(state, situation=facts, advice=answered(facts, state.reading, state.recent, state.answer))
 
 
 def anticipating(state: StringState, pulls_to_come: float) -> StringState:
@@ -143,12 +168,13 @@ def anticipating(state: StringState, pulls_to_come: float) -> StringState:
     moves = state.advice is not None and state.advice.cents_off is not None and state.advice.state in ("flat", "sharp")
     if not moves or state.reading is None or abs(pulls_to_come) < LEAST_PULL_CENTS:
         return state
-    advice = _answered(state.situation, state.reading, state.recent, state.answer, pulls_to_come)
+    advice = answered(state.situation, state.reading, state.recent, state.answer, pulls_to_come)
     return replace(state, advice=advice)
 
 
-def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> None:
-    """An answer fits if it is among those offered about that move now, and the string was not read or turned since.
+def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> Move:
+    """The move that an answer is about. It fits if it is among those offered about that move now, and the string was not read
+    or turned since; that a turn wasn't made can always be said of one that nobody told of.
 
     Raises BadInput.
     """
@@ -156,27 +182,19 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> No
     about = state is not None and state.moved is not None and state.moved.id == move_id
     options = () if asked is None or asked.question is None else asked.question.options
     offered = [option.answer for option in options if "string" not in option.set and "heard" not in option.set]
-    if not about or answer not in offered:
+    moved = None if state is None else state.moved
+    denied = moved is not None and moved.taken and answer == "not-turned"
+    if moved is None or not about or (answer not in offered and not denied):
         raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
+    return moved
 
 
-def unseen_move(states: Sequence[StringState], string: str, heard: Heard, *, sure_of_string: bool) -> Step | None:
-    """The shown move that a hands-free reading tells was made, though nobody pressed a button; None where none was."""
-    before = next((state for state in states if state.string.name == string), None)
-    if before is None or before.advice is None or before.pending is not None:
-        return None
-    now = advise_of(before.situation, heard, sure_of_string=sure_of_string)
-    if now.cents_off is None:
-        return None
-    return move_made_unseen(before.advice.steps, before_cents=before.advice.cents_off, now_cents=now.cents_off)
-
-
-def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: int, until: int) -> float | None:
+def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: float, until: float) -> float | None:
     return pull_cents(turned, coupling, string, since=since, until=until)
 
 
 def _with_pulls_since(
-    state: StringState, turned: Sequence[Turned], pulled: Callable[[int, int], float | None]
+    state: StringState, turned: Sequence[Turned], pulled: Callable[[float, float], float | None]
 ) -> StringState:
     if state.reading is None or state.pending is not None:
         return state
@@ -187,99 +205,25 @@ def _with_pulls_since(
     return replace(state, pulled_since=pull, outdated_by=tuple(dict.fromkeys(others)) if outdated else ())
 
 
-def _state(
-    string: StringData,
-    fitted: FittedString,
-    facts: Situation,
-    learned: LearnedRates,
-    log: TuningLog,
-    pulled: Callable[[int, int], float | None],
-) -> StringState:
-    readings = [reading for reading in log.counting_readings if reading.string == string.name]
-    moves = [move for move in log.counting_moves if move.string == string.name]
+def _state(string: StringData, hand: InHand, learned: LearnedRates) -> StringState:
+    fitted, facts = hand.fitted, hand.now
     if not fitted.sounds:
         return StringState(string, fitted, facts, learned, advice=advise_of(facts, None))
-    facts = replace(facts, slack=_is_slack(fitted, facts, readings))
-    if not readings:
-        return StringState(string, fitted, facts, learned, pending=moves[-1] if moves else None)
-    last = readings[-1]
-    pending = [move for move in moves if move.seq > last.seq]
-    segments = segments_of(readings, moves, pulled)
-    recent = recent_move(facts, segments)
-    turned = next((each for each in reversed(segments) if each.moves), None)
-    if turned is not None and turned.after is not last and recent is None:
-        turned = None  # it was read more than once since, and nothing is open about it
-    answer = None if turned is None or recent is None else turned.moves[-1].answer
-    if answer == "wound-other-way":  # that is kept of the string; the move tells nothing more
-        recent = answer = None
-    if turned is None and moves:
-        recent = _earlier(readings, moves[-1], facts)
+    pending = hand.waiting[-1] if hand.waiting else None
+    if not hand.readings:
+        return StringState(string, fitted, facts, learned, pending=pending)
+    now, last = hand.advised(), hand.readings[-1]
     return StringState(
         string,
         fitted,
         facts,
         learned,
         reading=last,
-        advice=_answered(facts, last, recent, answer),
-        moved=None if turned is None else turned.moves[-1],
-        before=None if turned is None else _judged(facts, turned.before),
-        pending=pending[-1] if pending else None,
-        recent=recent,
-        answer=answer,
-        pulled_cents=0.0 if turned is None else turned.pulled_cents,
+        advice=now.advice,
+        moved=None if now.turned is None else now.turned.moves[-1],
+        before=None if now.turned is None else advice_on(facts, now.turned.before),
+        pending=pending,
+        recent=now.recent,
+        answer=now.answer,
+        pulled_cents=0.0 if now.turned is None else now.turned.pulled_cents,
     )
-
-
-def _is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading]) -> bool:
-    """Whether the string comes up from slack: it was far down or gave no pitch, and has not been within 100 cents since."""
-    far_down_hz = shift_hz(facts.target_hz, -SLACK_CENTS)
-    heard = (reading.hz(facts.a4) for reading in readings)
-    if fitted.slack_since is None and all(hz is None or hz >= far_down_hz for hz in heard):
-        return False
-    slack = False
-    since = next((each for each in readings if fitted.slack_since is not None and each.at >= fitted.slack_since), None)
-    for reading in readings:
-        off = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None).cents_off
-        slack = slack or reading is since
-        if off is not None:
-            slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
-    return slack
-
-
-def _judged(
-    facts: Situation,
-    reading: Reading,
-    recent: RecentMove | None = None,
-    answer: Answer | None = None,
-    pulls: float = 0.0,
-) -> Advice:
-    return advise_of(
-        facts,
-        reading.heard,
-        sure_of_string=reading.sure_of_string,
-        recent_move=recent,
-        answer=answer,
-        pulls_to_come=pulls,
-    )
-
-
-def _answered(
-    facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None, pulls: float = 0.0
-) -> Advice:
-    """With the answer, where it still answers something."""
-    asked = _judged(facts, reading, recent, pulls=pulls)
-    if answer is None or asked.state not in ("no-effect", "wrong-way"):
-        return asked
-    options = () if asked.question is None else asked.question.options
-    if answer not in [option.answer for option in options]:
-        return asked
-    return _judged(facts, reading, recent, answer, pulls)
-
-
-def _earlier(readings: Sequence[Reading], move: Move, facts: Situation) -> RecentMove | None:
-    """The last move, where the string was read more than once since: it tells what was turned, not what it did."""
-    before = next((reading for reading in reversed(readings) if reading.seq < move.seq), None)
-    if before is None or move.seq > readings[-1].seq:
-        return None
-    was = one_move(move, _judged(facts, before))
-    return None if was is None else replace(was, effect_known=False)

@@ -2,17 +2,19 @@
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from itertools import pairwise
 from uuid import UUID
 
-from pondus.core.judgement.coupling import Coupling
+from pondus.core.hands.understood import ScrewTurned, understood
+from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.log.learning import PEG_GAVE_WAY_CENTS
 from pondus.core.log.pulls import Entry, pull_cents, turned_strings
-from pondus.core.log.records import Move, Reading, TuningLog
+from pondus.core.log.records import FittedInstrument, FittedString, Move, Reading, TuningLog, situation_of
 from pondus.core.mechanics import change_at_pitch
 from pondus.core.pitch import cents_between
+from pondus.core.targets import targets_hz
 
 
 @dataclass(frozen=True)
@@ -41,13 +43,14 @@ class MeasuredCoupling:
 @dataclass(frozen=True)
 class StringSummary:
     """One string in one tuning: as found and as left (Hz; None where no reading has a known octave), and the moves it took.
-    ``slips``: peg raises after which it stood lower.
+    ``slips``: peg raises after which it stood lower; ``screw``: how far its screw was turned, place by place.
     """
 
     found_hz: float | None
     left_hz: float | None
     target_hz: float
     readings: int = 0
+    screw: tuple[ScrewTurned, ...] = ()
     screw_moves: int = 0
     peg_moves: int = 0
     slips: int = 0
@@ -86,13 +89,29 @@ class TuningSummary:
         return sum(each.peg_moves for each in self.strings.values())
 
 
+def placed(instrument: FittedInstrument, past: Iterable[TuningSummary]) -> FittedInstrument:
+    """An instrument with its screws where these tunings left them, since somebody last looked."""
+    past = list(past)
+    return replace(instrument, strings=tuple(_placed(string, past) for string in instrument.strings))
+
+
+def _placed(string: FittedString, past: Iterable[TuningSummary]) -> FittedString:
+    own = (tuning.strings[string.name] for tuning in past if string.name in tuning.strings)
+    since = [screw for one in own for screw in one.screw if screw.seq > string.screw_set_seq]
+    return replace(
+        string,
+        screw_turns=string.screw_turns + sum(screw.turns for screw in since),
+        screw_cents=sum(screw.cents for screw in since),
+    )
+
+
 @dataclass(frozen=True)
 class _Line:
     """A reading (``amount`` None) or a move, as far as a summary needs it."""
 
     id: UUID
     string: str
-    seq: int
+    seq: float
     at: datetime
     hz: float | None = None
     mechanism: str = ""
@@ -106,8 +125,14 @@ than that share of what it did: how far they pull is known by half at best.
 """
 
 
-def summarise(log: TuningLog, targets: Mapping[str, float], coupling: Coupling) -> TuningSummary:
-    """One tuning's summary, from the entries that count. ``targets``: Hz per string; ``coupling``: how the strings pull."""
+def summarise(instrument: FittedInstrument, log: TuningLog) -> TuningSummary:
+    """One tuning's summary, from the entries that count and the moves they stand for."""
+    targets = targets_hz(instrument.facts, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
+    coupling = default_coupling(instrument.facts)
+    then = log.tuning.started_at.date()
+    fitted = {each.name: (each, situation_of(instrument, log.tuning, each, today=then)) for each in instrument.strings}
+    found = understood(log, fitted, coupling)
+    log = found.log
     lines = sorted([*_heard(log.counting_readings, log.tuning.a4), *_moved(log.counting_moves)], key=_place)
     by_string: dict[str, list[_Line]] = defaultdict(list)
     for line in lines:
@@ -121,7 +146,10 @@ def summarise(log: TuningLog, targets: Mapping[str, float], coupling: Coupling) 
         minutes=round(lasted, 3),
         done_by=log.tuning.done_by,
         strings={
-            name: _string(by_string[name], target, [move for move in measured if move.string == name])
+            name: replace(
+                _string(by_string[name], target, [move for move in measured if move.string == name]),
+                screw=tuple(found.strings[name].screw) if name in found.strings else (),
+            )
             for name, target in targets.items()
             if name in by_string
         },
@@ -130,7 +158,7 @@ def summarise(log: TuningLog, targets: Mapping[str, float], coupling: Coupling) 
     )
 
 
-def _place(line: _Line) -> int:
+def _place(line: _Line) -> float:
     return line.seq
 
 
@@ -147,7 +175,7 @@ def _moved(moves: Iterable[Move]) -> list[_Line]:
             each.at,
             mechanism=each.mechanism,
             amount=each.signed_amount,
-            teaches=each.mechanism != "tug" and each.answer is None,
+            teaches=each.mechanism != "tug" and each.answer is None and each.exact,
         )
         for each in moves
     ]

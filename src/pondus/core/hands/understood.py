@@ -1,0 +1,353 @@
+"""A tuning's log as it is understood: with the moves that nobody told of, and where each screw stands after them.
+
+The log is gone through once, in its order. Between two readings of a string nobody may have pressed anything: what the bench
+showed then is known (advice is a function of the log), and `likely` says whether the figure that follows stands for it. What is
+heard while the hand still turns passes; what rests counts. A figure that nothing explains is played again before it counts.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import timedelta
+from uuid import uuid5
+
+from pondus.core.hands.advised import Advised, advised, is_slack
+from pondus.core.hands.interval import Interval, interval_of
+from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, Due, Likely, likely
+from pondus.core.judgement.coupling import Coupling
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.reading import SLACK_CENTS, judge
+from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.steps import Step
+from pondus.core.log.moves import Segment
+from pondus.core.log.pulls import Entry, pull_cents, turned_strings
+from pondus.core.log.records import (
+    SCREW_TURNED,
+    FittedString,
+    Move,
+    Reading,
+    TuningLog,
+    with_screw_at,
+)
+from pondus.core.mechanics import change_at_pitch
+from pondus.core.pitch import cents_between, name_of, parse_note
+
+PASSING_SECONDS = 1.5
+"""R120: a string heard again by a microphone within so long is being played on: only where it rests counts."""
+JUMP_CENTS, SAME_AGAIN_CENTS = 15.0, 15.0
+"""R121: a change of more than this that nothing explains is played again; heard again this near, it counts."""
+ASKED_PAST = 0.1
+"""A turn that did nothing is asked about where that is more likely than this."""
+SURE_SHARE = 0.8
+"""A move that nobody told of teaches where it is this sure that just what was shown was made."""
+STOPS_WITHIN_CENTS = 8.0
+"""How near its aim a hand stops that turns while the string sounds (one standard deviation)."""
+HAND_ERROR = {"fine-tuner": 0.15, "peg": 0.40, "tug": 0.40}
+MIDDLE_OCTAVE = 60
+PULLS_KNOWN_BY = 0.5
+"""How far the others pull is known by half at best."""
+
+
+@dataclass(frozen=True)
+class ScrewTurned:
+    """How far a string's screw was turned at a place of the log: by ``turns`` where the amount is known, else by as much as
+    makes ``cents`` at pitch.
+    """
+
+    seq: float
+    turns: float
+    cents: float = 0.0
+
+
+@dataclass
+class InHand:
+    """One string's log, gone through so far."""
+
+    fitted: FittedString
+    facts: Situation
+    readings: list[Reading] = field(default_factory=list)
+    moves: list[Move] = field(default_factory=list)
+    segments: list[Segment] = field(default_factory=list)
+    screw: list[ScrewTurned] = field(default_factory=list)
+    waiting: list[Move] = field(default_factory=list)
+    jumped_from: float | None = None
+    was_read: int = 0
+
+    @property
+    def now(self) -> Situation:
+        """The string as it is known by now: where its screw stands, whether it comes up from slack."""
+        rate = self.facts.screw_rate.cents
+        since = [each for each in self.screw if each.seq > self.fitted.screw_set_seq]
+        facts = self.facts
+        if since and facts.fine_tuner is not None:
+            place = facts.fine_tuner.turns_from_middle
+            for each in since:  # a screw at its end goes no further, and comes back from there
+                facts = with_screw_at(facts, place + each.turns + each.cents / rate)
+                assert facts.fine_tuner is not None
+                place = facts.fine_tuner.turns_from_middle
+        return replace(facts, slack=is_slack(self.fitted, facts, self.readings))
+
+    def advised(self) -> Advised:
+        """The advice on the last reading."""
+        return advised(self.now, self.readings, self.moves, self.segments, from_cents=self.jumped_from)
+
+
+@dataclass(frozen=True)
+class Understood:
+    """A tuning as it is understood: each string's log, and the whole with all moves, told or taken as made."""
+
+    strings: Mapping[str, InHand]
+    log: TuningLog
+
+
+def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situation]], coupling: Coupling) -> Understood:
+    """Go through a tuning's log. ``fitted``: each string that is on, with its facts before the first entry."""
+    hands = {name: InHand(string, facts) for name, (string, facts) in fitted.items()}
+    log = replace(log, readings=resting([at_reference(reading, log.tuning.a4) for reading in log.readings]))
+    lines: list[Entry] = []
+    last: Reading | Move | None = None
+    counting: list[Reading | Move] = [*log.counting_readings, *log.counting_moves]
+    for entry in sorted(counting, key=lambda entry: entry.seq):
+        hand = hands.get(entry.string)
+        if hand is None:
+            continue
+        if isinstance(entry, Move):
+            hand.waiting.append(entry)
+            lines.append(Entry(entry.seq, entry.string, turned=True))
+        else:
+            lines.append(Entry(entry.seq, entry.string, entry.hz(log.tuning.a4)))
+            taken = _read(hand, entry, _pulled(hand, entry, lines, coupling), _was_followed(hand, hands, last))
+            lines += [Entry(move.seq, move.string, turned=True) for move in taken]
+        last = entry
+    moves = sorted(
+        [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
+    )
+    exact = {move.id: move.exact for hand in hands.values() for move in hand.moves}
+    known = tuple(replace(move, exact=exact.get(move.id, move.exact)) for move in moves)
+    return Understood(hands, replace(log, moves=known))
+
+
+def at_reference(reading: Reading, a4: float) -> Reading:
+    """A reading as a tuner shows it that is set to ``a4`` (Hz), where another reference was set when it was read. A side is no
+    more than a note then: nobody knows what it would show now.
+
+    >>> from datetime import UTC, datetime
+    >>> from uuid import uuid4
+    >>> heard = Heard(note="A4", cents=0.0)
+    >>> shown = Reading(uuid4(), "A", 1, datetime(2026, 7, 4, tzinfo=UTC), heard=heard, read_at_a4=440.0)
+    >>> at_reference(shown, 442.0).heard
+    Heard(note='A4', cents=-7.85, hz=None, side=None)
+    """
+    heard, was = reading.heard, reading.read_at_a4
+    if was is None or was == a4 or heard.note is None or heard.is_bare:
+        return reading
+    if heard.side in ("flat", "sharp"):
+        return replace(reading, heard=Heard(note=heard.note))
+    note, cents = parse_note(heard.note), (heard.cents or 0.0) + cents_between(was, a4)
+    away = round(cents / 100.0)
+    name = name_of((MIDDLE_OCTAVE + note.pitch_class if note.number is None else note.number) + away)
+    shown = name if note.number is not None else name.rstrip("0123456789")
+    return replace(reading, heard=Heard(note=shown, cents=round(cents - 100.0 * away, 2)))
+
+
+def resting(readings: Sequence[Reading]) -> tuple[Reading, ...]:
+    """R120: the readings, those that a microphone took while the string was played on marked as passing: all but the first and
+    the last.
+    """
+    own: dict[str, list[Reading]] = defaultdict(list)
+    for reading in readings:
+        if reading.counts:
+            own[reading.string].append(reading)
+    passing = {
+        here.id
+        for line in own.values()
+        for before, here, after in zip(line, line[1:], line[2:], strict=False)
+        if _goes_on(before, here) and _goes_on(here, after)
+    }
+    return tuple(replace(each, passing=True) if each.id in passing else each for each in readings)
+
+
+def _goes_on(before: Reading, after: Reading) -> bool:
+    played_on = before.is_live and after.is_live
+    return played_on and timedelta(0) <= after.at - before.at <= timedelta(seconds=PASSING_SECONDS)
+
+
+def _pulled(hand: InHand, reading: Reading, lines: Sequence[Entry], coupling: Coupling) -> float | None:
+    """How far the others pulled a string since its last reading, in cents; None where nobody knows."""
+    if not hand.readings:
+        return 0.0
+    since, string = hand.readings[-1].seq, reading.string
+    if not any(line.turned and line.seq > since and line.string != string for line in lines):
+        return 0.0
+    return pull_cents(turned_strings(lines), coupling, string, since=since, until=reading.seq)
+
+
+def _was_followed(hand: InHand, hands: Mapping[str, InHand], last: Reading | Move | None) -> bool:
+    """Whether this string was the one to turn: it was read just before, or another was just brought in or heard for the first
+    time.
+    """
+    if last is None or not hand.readings:
+        return False
+    if last.string == hand.fitted.name:
+        return True
+    other = hands[last.string]
+    return other.was_read == 1 or bool(other.segments and other.segments[-1].moves)
+
+
+def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) -> list[Move]:
+    """Take a reading in; the moves that it stands for and nobody told of."""
+    hand.was_read += 1
+    if not hand.readings:
+        hand.readings.append(reading)
+        hand.moves += hand.waiting
+        hand.waiting = []
+        return []
+    before, told = hand.readings[-1], hand.waiting
+    hand.waiting = []
+    if hand.jumped_from is not None and not told:
+        hand.jumped_from = None
+        if not _agree(hand, before, reading):  # the jump was a wrong note: what is heard now is held to what was before
+            hand.readings.pop()
+            hand.segments.pop()
+            before = hand.readings[-1]
+    hand.jumped_from = None
+    taken: list[Move] = []
+    if not told:
+        taken = _taken(hand, before, reading, pulled, followed=followed)
+    moves = tuple(_exact(move, hand.facts) for move in told) or tuple(taken)
+    hand.screw += _screw_turned(hand, before, reading, moves, pulled)
+    hand.moves += moves
+    hand.segments.append(Segment(before, moves, reading, pulled))
+    hand.readings.append(reading)
+    return taken
+
+
+def _where(hand: InHand, reading: Reading) -> Interval | None:
+    return interval_of(judge(hand.facts, reading.heard, sure=reading.sure_of_string, recent=None), reading.heard)
+
+
+def _agree(hand: InHand, one: Reading, other: Reading) -> bool:
+    here, there = _where(hand, one), _where(hand, other)
+    return here is not None and there is not None and abs(here.middle - there.middle) <= SAME_AGAIN_CENTS
+
+
+def _exact(move: Move, facts: Situation) -> Move:
+    """A turn while the string sounds ends at an aim: its amount as shown was no more than an orientation. Whoever told an
+    amount of their own (nothing was expected of it) knows it.
+    """
+    known = not facts.while_sounding or move.expect_cents is None or move.mechanism == "tug"
+    return move if known else replace(move, exact=False)
+
+
+def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, *, followed: bool) -> list[Move]:
+    """The moves that this reading stands for. Where nothing explains it, the string has jumped."""
+    here, there = _where(hand, before), _where(hand, after)
+    if here is None or there is None:
+        return []
+    begun_anew = hand.fitted.slack_since is not None and before.at < hand.fitted.slack_since <= after.at
+    if begun_anew:
+        return []
+    change = there.minus(here.moved(pulled or 0.0, give_or_take=PULLS_KNOWN_BY * abs(pulled or 0.0)))
+    steps = _shown(hand, change)
+    due = [_due(step, here if at == 0 else None, earlier) for at, (step, earlier) in enumerate(steps)]
+    live = after.is_live
+    prior = LISTENS if live else FOLLOWS
+    found = likely(change, due, prior=prior if followed else PASSES_BY)
+    happened = found.happened
+    if happened == "nothing" and found.shares.get("no-effect", 0.0) > ASKED_PAST:
+        happened = "no-effect"
+    if happened == "else":
+        slack = here.middle < -SLACK_CENTS or hand.now.slack
+        plays_on = _goes_on(before, after)
+        if change.is_figure and abs(change.middle) > JUMP_CENTS and not (slack or plays_on or after.turn_answer):
+            hand.jumped_from = here.middle
+        return []
+    if happened == "nothing" or (after.turn_answer == "not-turned" and happened != "wrong-way"):
+        return []
+    made = found.listed if happened == "next-ones" else 1
+    return [
+        _made(hand, step, after, replace(found, happened=happened), here, change, place=at - made)
+        for at, (step, _) in enumerate(steps[:made])
+    ]
+
+
+def _shown(hand: InHand, change: Interval) -> list[tuple[Step, Step | None]]:
+    """What was shown to be turned, in its order, each with the one before; nothing where no step turned anything first.
+
+    Where the string stands as it stood, nobody asks what was listed further on.
+    """
+    if change.is_figure and abs(change.middle) < 1e-9 and hand.jumped_from is not None:
+        return []
+    steps = [step for step in hand.advised().advice.steps if step.do not in ("check", "tug", "look-at-bridge")]
+    listed: list[tuple[Step, Step | None]] = []
+    for step in steps:
+        if not step.is_counted or step.pitch is None or (step.amount is None and step.do != "tug-down"):
+            break
+        listed.append((step, listed[-1][0] if listed else None))
+    return listed
+
+
+def _due(step: Step, here: Interval | None, earlier: Step | None) -> Due:
+    """What a listed move should do; ``here``: where the string stood before the first of them."""
+    mechanism = _mechanism(step)
+    if here is None:
+        was = 0.0 if earlier is None or earlier.aim_cents is None else earlier.aim_cents
+        cents = (step.aim_cents or 0.0) - was
+        return Due(cents, STOPS_WITHIN_CENTS + HAND_ERROR[mechanism] * abs(cents), step.until is not None)
+    if step.until is not None and step.aim_cents is not None:
+        return Due(step.aim_cents - here.middle, STOPS_WITHIN_CENTS, aim_only=True)
+    cents = step.expect_cents or 0.0
+    spread = step.expect_plus_minus or 0.0
+    return Due(cents, (spread**2 + (HAND_ERROR[mechanism] * cents) ** 2) ** 0.5)
+
+
+def _mechanism(step: Step) -> str:
+    if step.do == "tug-down":
+        return "tug"
+    return "peg" if step.do == "turn-peg" else "fine-tuner"
+
+
+def _made(
+    hand: InHand, step: Step, reading: Reading, found: Likely, here: Interval, change: Interval, *, place: int
+) -> Move:
+    """A shown move as it was made, by what the string did. ``place``: so many before the last one made."""
+    mechanism = _mechanism(step)
+    amount = 1.0 if step.amount is None else step.amount
+    as_shown = found.happened in ("as-shown", "no-effect", "wrong-way", "gave-way") and mechanism != "tug"
+    went = change.is_figure and found.happened in ("as-shown", "part", "more") and mechanism != "tug"
+    reckoned = went and (found.happened != "as-shown" or step.until is not None)
+    if reckoned:
+        rate = hand.facts.peg_rate if mechanism == "peg" else hand.facts.screw_rate
+        amount = max(1e-3, abs(change_at_pitch(here.middle, here.middle + change.middle)) / rate.cents)
+    expects = as_shown and not reckoned
+    return Move(
+        id=reading.id if place == -1 else uuid5(reading.id, f"taken {-place}"),
+        string=reading.string,
+        seq=reading.seq + place / 16.0,
+        at=reading.at,
+        entered_by=reading.entered_by,
+        mechanism=mechanism,  # type: ignore[arg-type]
+        direction=step.pitch or "lower",
+        amount=amount,
+        unit="degree" if mechanism == "peg" else "turn",
+        expect_cents=step.expect_cents if expects else None,
+        expect_plus_minus=step.expect_plus_minus if expects else None,
+        answer=reading.turn_answer,
+        taken=True,
+        exact=step.until is None and found.shares.get("as-shown", 0.0) > SURE_SHARE,
+    )
+
+
+def _screw_turned(
+    hand: InHand, before: Reading, after: Reading, moves: Iterable[Move], pulled: float | None
+) -> list[ScrewTurned]:
+    """How far these moves turned the screw: by what was told, or where only the end was known, by what the string did."""
+    made = list(moves)
+    own = [move for move in made if move.mechanism == "fine-tuner"]
+    if len(own) == len(made) == 1 and not own[0].exact and own[0].answer in (None, "not-turned"):
+        here, there = _where(hand, before), _where(hand, after)
+        if here is not None and there is not None and here.is_figure and there.is_figure:
+            from_cents = here.middle + (pulled or 0.0)
+            return [ScrewTurned(own[0].seq, 0.0, change_at_pitch(from_cents, there.middle))]
+    shares = [1 if move.answer is None else SCREW_TURNED.get(move.answer, 1) for move in own]
+    return [ScrewTurned(move.seq, share * move.signed_amount) for move, share in zip(own, shares, strict=True)]
