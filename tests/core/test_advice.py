@@ -153,7 +153,7 @@ class TestAfterAMove(unittest.TestCase):
         self.assertEqual((does(advice), advice.mechanism, advice.pitch), (["ask"], "peg", "raise"))
         self.assertEqual(advice.state, "wrong-way")
         asked = [option.answer for option in advice.steps[0].options]
-        self.assertEqual(asked, ["sprang-back", "other-peg", "wound-other-way", "none"])
+        self.assertEqual(asked, ["sprang-back", "other-peg", "not-turned", "wound-other-way", "none"])
         self.assertIn("wrong-peg", advice.cautions)
 
     def test_after_an_overshoot_the_next_move_is_half_the_last(self) -> None:

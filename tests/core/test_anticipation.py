@@ -35,7 +35,7 @@ class TestAims(unittest.TestCase):
         self.assertAlmostEqual(a.advice.steps[0].aim_cents or 0.0, 0.03 * 40.0 + 0.015 * 40.0, delta=0.06)
         self.assertEqual(a.ghost_cents, a.advice.steps[0].aim_cents)
         self.assertIn("Left 1.8 cents sharp: what is still to be turned on the others brings it down", a.advice.why)
-        planned = planned_round(VIOLIN, list(written.states().values()), written.log, MoveLog())
+        planned = planned_round(VIOLIN, written.now(), MoveLog())
         self.assertEqual(planned.moves[0].string, "A")
         self.assertAlmostEqual(planned.moves[0].step.aim_cents or 0.0, a.ghost_cents or 0.0, delta=0.06)
 
@@ -177,11 +177,9 @@ class TestOutdated(unittest.TestCase):
 class TestMinutes(unittest.TestCase):
     def test_they_are_the_nearest_and_follow_what_this_instrument_takes(self) -> None:
         written = read(G=0.0, D=0.0, A=-12.0, E=0.0)
-        states = list(written.states().values())
-        planned = planned_round(VIOLIN, states, written.log, MoveLog())
-        minutes = [
-            view_of(violin(), written.log, states, planned, pace=pace).plan.minutes for pace in (0.2, 1.0, 2.0, 4.0)
-        ]
+        now = written.now()
+        planned = planned_round(VIOLIN, now, MoveLog())
+        minutes = [view_of(violin(), now, planned, pace=pace).plan.minutes for pace in (0.2, 1.0, 2.0, 4.0)]
         self.assertEqual(planned.seconds, 65)
         self.assertEqual(minutes, [1, 1, 2, 4])
         self.assertTrue(all(early <= late for early, late in pairwise(minutes)))

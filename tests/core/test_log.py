@@ -11,7 +11,6 @@ from pondus.core.log.fifth_checks import holding_checks, last_before, reading_id
 from pondus.core.log.records import (
     Reading,
 )
-from pondus.core.log.state import unseen_move
 from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
 
 
@@ -92,7 +91,7 @@ class TestAccount(unittest.TestCase):
         written.read("A", 20.0, note="G#4")
         written.turn("A", 2.0, peg=True)
         written.read("A", 40.0, note="G#4")
-        written.read("A", 39.0, note="G#4")
+        written.read("A", 39.0, note="G#4", source="microphone")
         recent = written.states()["A"].recent
         assert recent is not None
         self.assertEqual((recent.mechanism, recent.effect_known), ("peg", False))
@@ -122,19 +121,6 @@ class TestAccount(unittest.TestCase):
         without = replace(violin(), strings=violin().strings[1:])
         self.assertEqual(list(Writing().states(without)), ["D", "A", "E"])
         self.assertIsNone(without.fitted("G"))
-
-    def test_a_move_nobody_pressed_a_button_for(self) -> None:
-        written = Writing()
-        written.read("A", -12.0)
-        states = list(written.states().values())
-        step = unseen_move(states, "A", Heard(note="A4", cents=-1.0), sure_of_string=False)
-        assert step is not None
-        self.assertEqual((step.do, step.pitch), ("turn-fine-tuner", "raise"))
-        self.assertIsNone(unseen_move(states, "A", Heard(note="A4", cents=-11.5), sure_of_string=False))
-        self.assertIsNone(unseen_move(states, "D", Heard(note="D4", cents=-1.0), sure_of_string=False))
-        written.turn("A", 0.3)
-        waiting = list(written.states().values())
-        self.assertIsNone(unseen_move(waiting, "A", Heard(note="A4", cents=-1.0), sure_of_string=False))
 
 
 class TestPulledByOthers(unittest.TestCase):

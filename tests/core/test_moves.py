@@ -78,11 +78,12 @@ class TestReadAgain(unittest.TestCase):
         assert state.advice is not None
         self.assertEqual((questions(state), state.advice.steps[0].do), ([], "turn-peg"))
 
-    def test_what_moved_and_then_slipped_is_not_asked_about(self) -> None:
-        self.assertEqual(questions(self.read_after(30.0, -40.0).states()["D"]), [])
+    def test_what_moved_and_then_went_down_though_a_raise_was_shown_is_asked_about(self) -> None:
+        self.assertEqual(questions(self.read_after(30.0, -40.0).states()["D"]), ["wrong-way"])
 
     def test_once_answered_it_may_be_read_again(self) -> None:
-        written = self.read_after(-40.0, -40.0, answer="sprang-back")
+        written = self.read_after(-40.0, answer="sprang-back")
+        written.read("D", -40.0, note="C♯4", source="microphone")
         self.assertEqual(questions(written.states()["D"]), [])
 
     def test_a_move_that_was_made_another_way_than_told_is_said_as_such(self) -> None:
@@ -171,9 +172,9 @@ class TestSlack(unittest.TestCase):
 
     def test_slack_lasts_until_within_a_hundred(self) -> None:
         self.assertEqual(self.state(-820.0, -480.0), "slack")
-        self.assertEqual(self.state(-820.0, -480.0, -90.0, -200.0), "flat")
+        self.assertEqual(self.state(-820.0, -480.0, -90.0, -200.0, -200.0), "flat")
         self.assertEqual(self.state(-480.0), "flat")
 
     def test_a_string_that_began_to_sound_is_slack_once(self) -> None:
         self.assertEqual(self.state(-300.0, since=0.0), "slack")
-        self.assertEqual(self.state(-300.0, -20.0, -200.0, since=0.0), "flat")
+        self.assertEqual(self.state(-300.0, -20.0, -200.0, -200.0, since=0.0), "flat")

@@ -18,7 +18,7 @@ from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
 from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import TuningLog
-from pondus.core.log.state import string_states
+from pondus.core.log.state import tuning_now
 from pondus.core.pitch import shift_hz
 from tests.core.situations import APPROACHES, WHO, pegs, screws
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
@@ -36,8 +36,8 @@ def written(cents: dict[str, float], **how: Any) -> Writing:
 
 def bench(log: TuningLog, **strings: dict[str, Any]) -> BenchView:
     instrument = violin(**strings)
-    states = string_states(instrument, log, MoveLog(), clock=CLOCK)
-    return view_of(instrument, log, states, planned_round(VIOLIN, states, log, MoveLog()))
+    now = tuning_now(instrument, log, MoveLog(), clock=CLOCK)
+    return view_of(instrument, now, planned_round(VIOLIN, now, MoveLog()))
 
 
 def meant(advice: Advice) -> Meaning:
@@ -55,7 +55,7 @@ class TestStudents(unittest.TestCase):
             self.assertIn("teacher", shown[name].headline)
             self.assertNotIn("peg up", shown[name].headline)
         self.assertEqual(bench(log).plan.refer, "teacher")
-        states = string_states(violin(), log, MoveLog(), clock=CLOCK)
+        states = tuning_now(violin(), log, MoveLog(), clock=CLOCK).states
         asked = {state.string.name: state.asked(for_teacher=True) for state in states}
         found = sort_instrument(asked, instrument=VIOLIN)
         self.assertEqual((found.group, found.needs, found.said), ("teacher-must", "teacher", "far down: G, D"))
@@ -64,7 +64,7 @@ class TestStudents(unittest.TestCase):
         log = written({"G": -750.0, "D": 0.0, "A": 0.0, "E": 0.0})
         log.turn("G", 20.0, peg=True)
         log.read("G", -400.0)
-        states = string_states(violin(), log.log, MoveLog(), clock=CLOCK)
+        states = log.now().states
         asked = {state.string.name: state.asked(for_teacher=True) for state in states}
         self.assertEqual(sort_instrument(asked, instrument=VIOLIN).needs, "teacher")
 
@@ -170,7 +170,7 @@ class TestFifths(unittest.TestCase):
 class TestOrder(unittest.TestCase):
     def plan(self, cents: dict[str, float], **more: Any) -> Any:
         asked = written(cents, **more)
-        states = string_states(violin(), asked.log, MoveLog(), clock=CLOCK)
+        states = asked.now().states
         return plan({state.string.name: state.asked() for state in states}, instrument=VIOLIN)
 
     def test_what_stands_near_breaking_is_eased_first(self) -> None:

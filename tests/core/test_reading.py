@@ -66,8 +66,22 @@ class TestOctaves(unittest.TestCase):
                     (advice.state, advice.cents_off, does(advice)), ("unsure", None, ["play-reference", "ask"])
                 )
                 self.assertEqual(len(advice.candidates), 2)
-        self.assertEqual(ask("violin", "G", ("B", 49)).state, "sharp")
-        self.assertEqual(ask("violin", "G", ("B", 50)).state, "unsure")
+
+    def test_a_letter_far_sharp_is_asked_about_the_lower_first(self) -> None:
+        self.assertEqual(ask("violin", "G", ("A", 49)).state, "sharp")
+        far = ask("violin", "G", ("A#", -49))
+        self.assertEqual((far.state, [each.note for each in far.candidates]), ("unsure", ["A♯3", "A♯2"]))
+        self.assertEqual([option.answer for option in far.steps[-1].options], ["lower", "higher"])
+
+    def test_a_string_that_came_down_on_a_guess_is_asked_about_once(self) -> None:
+        came_down = {"mechanism": "peg", "direction": "lower", "amount": 8, "unit": "degree", "from_cents": 150}
+        for heard, sure, state in (
+            (("G", 0), False, "unsure"),
+            (("G", 0), True, "in-tune"),
+            (("G3", 0), False, "in-tune"),
+        ):
+            found = ask("violin", "G", heard, recent_move=came_down, sure_of_string=sure)
+            self.assertEqual(found.state, state, heard)
 
     def test_an_octave_from_the_target_is_unsure_until_confirmed(self) -> None:
         self.assertEqual(ask("cello", "C", ("C3", 0)).state, "unsure")

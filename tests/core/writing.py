@@ -18,7 +18,7 @@ from pondus.core.log.records import (
     Tuning,
     TuningLog,
 )
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.state import StringState, TuningNow, tuning_now
 from pondus.core.log.summary import TuningSummary, summarise
 from pondus.core.pitch import name_of
 
@@ -85,11 +85,13 @@ class Writing:
     def log(self) -> TuningLog:
         return TuningLog(self.tuning, tuple(self.readings), tuple(self.moves), tuple(self.checks))
 
+    def now(self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None) -> TuningNow:
+        return tuning_now(instrument or violin(), self.log, measured or MoveLog(), clock=CLOCK)
+
     def states(
         self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None
     ) -> dict[str, StringState]:
-        found = string_states(instrument or violin(), self.log, measured or MoveLog(), clock=CLOCK)
-        return {state.string.name: state for state in found}
+        return {state.string.name: state for state in self.now(instrument, measured).states}
 
     def summary(self) -> TuningSummary:
         return summarise(violin(), self.log)

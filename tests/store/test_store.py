@@ -9,11 +9,12 @@ from sqlmodel import Session
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import instrument_named
-from pondus.core.log.state import StringState, string_states
+from pondus.core.log.learned import move_log
+from pondus.core.log.state import StringState, tuning_now
 from pondus.store import instruments, tunings
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.errors import Conflict, NotFound, StoreAway
-from pondus.store.summaries import measured_moves
+from pondus.store.summaries import summaries
 from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 from tests.database import fresh_database
 
@@ -58,12 +59,13 @@ class StoreTest(unittest.TestCase):
     def state_of_a(self, session: Session, tuning: TuningRow) -> StringState:
         session.expire_all()
         record = instruments.instrument(session, tuning.instrument_id)
-        states = string_states(
-            instruments.fitted(session, record),
+        past = summaries(session, tuning.instrument_id)
+        states = tuning_now(
+            instruments.fitted(record, past, before=tuning.id),
             tunings.tuning_log(session, tuning.id),
-            measured_moves(session, tuning.instrument_id),
+            move_log(past),
             clock=Clock(START),
-        )
+        ).states
         return next(each for each in states if each.string.name == "A")
 
 

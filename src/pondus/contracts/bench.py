@@ -150,6 +150,7 @@ class ScrewOut(Result):
     turns_from_middle: Amount
     reach_turns: float
     near_end: bool
+    is_seen: bool
 
 
 class ReadingOut(Result):
@@ -176,6 +177,7 @@ class MoveOut(Result):
     expect_plus_minus: float | None
     did_cents: Cents | None
     said: str
+    taken: bool
 
 
 class LearnedOut(Result):
@@ -266,6 +268,7 @@ class HistoryEntry(Result):
     struck: bool
     struck_reason: str | None
     late: bool
+    taken: bool = False
     by: str | None = None
 
 
@@ -295,3 +298,4 @@ class BenchOut(Result):
     last_heard: dict[str, HeardOut]
     notice: str | None
     plan: PlanOut
+    look_at_screws: list[str]

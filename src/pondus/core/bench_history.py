@@ -12,7 +12,9 @@ from pondus.core.pitch import Spelling
 
 @dataclass(frozen=True)
 class HistoryLine:
-    """One line of this tuning's history. ``late``: it was made on an older state of its string, and doesn't count."""
+    """One line of this tuning's history. ``late``: it was made on an older state of its string, and doesn't count; ``taken``:
+    nobody told of it.
+    """
 
     id: UUID
     kind: Literal["reading", "move"]
@@ -24,6 +26,7 @@ class HistoryLine:
     struck_reason: str | None
     late: bool
     entered_by: UUID | None = None
+    taken: bool = False
 
 
 def history_of(log: TuningLog) -> list[HistoryLine]:
@@ -49,4 +52,5 @@ def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
         struck_reason=entry.void_reason,
         late=entry.late,
         entered_by=entry.entered_by,
+        taken=isinstance(entry, Move) and entry.taken,
     )

@@ -11,7 +11,7 @@ from typing import Literal
 from uuid import UUID
 
 from pondus.core.bench_history import HistoryLine, history_of
-from pondus.core.bench_words import headline, move_said, shown, to_heed, word_beside
+from pondus.core.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
 from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between
 from pondus.core.instruments import Instrument, Roman, Side
@@ -32,7 +32,7 @@ from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.state import StringState, TuningNow, anticipating, tuning_now
 from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
-from pondus.core.where_next import next_string, notice_of, string_after
+from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after
 
 THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
 """How thick a strand is drawn, 0 to 1."""
@@ -54,12 +54,13 @@ class HoldView:
 @dataclass(frozen=True)
 class ScrewView:
     """Where a screw stands, in turns from the middle (+ screwed in), how far it reaches either way, and how far either end is
-    from the middle in that drawing.
+    from the middle in that drawing. ``is_seen`` false: nobody has looked, and it is taken to be there.
     """
 
     turns_from_middle: float
     reach_turns: float
     near_end: bool
+    is_seen: bool
 
 
 @dataclass(frozen=True)
@@ -76,7 +77,9 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class MoveView:
-    """A move as made, what was expected of it and, once read again, what it did (cents)."""
+    """A move as made, what was expected of it and, once read again, what it did (cents). ``taken``: nobody told of it, a
+    reading stands for it.
+    """
 
     id: UUID
     at: datetime
@@ -88,6 +91,7 @@ class MoveView:
     expect_plus_minus: float | None
     did_cents: float | None
     said: str
+    taken: bool
 
 
 @dataclass(frozen=True)
@@ -175,7 +179,8 @@ class PlanView:
 @dataclass(frozen=True)
 class BenchView:
     """Everything the bench says. ``last_heard``: per string, so that it can be said again, surer. ``notice``: what must
-    be said at once, whichever string is looked at.
+    be said at once, whichever string is looked at; ``look_at_screws``: the strings whose fine tuner is to be turned though
+    nobody has looked where it stands.
     """
 
     hold: HoldView
@@ -186,6 +191,7 @@ class BenchView:
     last_heard: dict[str, Heard]
     notice: str | None
     plan: PlanView
+    look_at_screws: list[str]
 
 
 def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
@@ -220,9 +226,19 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
         history=history_of(log),
         next_string=None if planned.offer_pure else next_string(states, in_order, begins_with),
         last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
-        notice=notice_of(states, log) or next((each.said for each in disagreements(log, instrument.facts)), None),
+        notice=notice_of(states, log)
+        or next((each.said for each in disagreements(log, instrument.facts)), None)
+        or before_any_turn(states, log, instrument.facts),
+        look_at_screws=[state.string.name for state in states if _is_to_look_at(state)],
         plan=planned,
     )
+
+
+def _is_to_look_at(state: StringState) -> bool:
+    tuner, advice = state.situation.fine_tuner, state.advice
+    if tuner is None or tuner.is_seen or advice is None:
+        return False
+    return any(step.do in ("turn-fine-tuner", "set-fine-tuner-to-middle") for step in advice.steps)
 
 
 def shown_states(states: Sequence[StringState], round_left: Plan) -> list[StringState]:
@@ -281,7 +297,9 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         tuner_shows_cents=shows,
         fine_tuner=None
         if tuner is None
-        else ScrewView(tuner.turns_from_middle, tuner.reach_turns, near_end(tuner, tuner.turns_from_middle)),
+        else ScrewView(
+            tuner.turns_from_middle, tuner.reach_turns, near_end(tuner, tuner.turns_from_middle), tuner.is_seen
+        ),
         peg_kind=facts.peg.kind,
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
@@ -372,7 +390,8 @@ def _move(move: Move, *, did: float | None) -> MoveView:
         move.expect_cents,
         move.expect_plus_minus,
         did,
-        move_said(move),
+        taken_said(move, did) if move.taken else move_said(move),
+        move.taken,
     )
 
 

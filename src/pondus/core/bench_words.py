@@ -110,8 +110,26 @@ _TURNED_OUT: dict[Answer, str] = {
 
 def move_made(move: Move) -> str:
     """A move in a few words, with what was said of it when it did nothing, or went the wrong way."""
-    said = move_said(move)
+    said = f"taken as turned: {move_said(move)}" if move.taken else move_said(move)
     return said if move.answer is None or move.voided else f"{said}; {_TURNED_OUT[move.answer]}"
+
+
+def taken_said(move: Move, did: float | None) -> str:
+    """What was taken for granted, in one line, with what came of it in cents.
+
+    >>> from datetime import UTC, datetime
+    >>> from uuid import uuid4
+    >>> move = Move(uuid4(), "A", 1, datetime(2026, 7, 4, tzinfo=UTC), amount=0.5, taken=True)
+    >>> taken_said(move, 13.2)
+    'Taken as turned: fine tuner up, about ½ turn; it went up 13'
+    """
+    if did is None:
+        came = ""
+    elif abs(did) < 1.0:
+        came = "; nothing moved"
+    else:
+        came = f"; it went {'up' if did > 0 else 'down'} {abs(did):.0f}"
+    return f"Taken as turned: {move_said(move)}{came}"
 
 
 def move_said(move: Move) -> str:

@@ -64,15 +64,43 @@ def peg_rate(instrument: Instrument, string: StringData, *, size: str, core: Str
     return Rate(cents, PEG_PRIOR_SPREAD * cents)
 
 
+LINEAR_WITHIN_CENTS = 100.0
+"""Within a semitone of its target a string gives the same cents for the same turn, as far as any hand can tell (5 %)."""
+
+
 def change_at_pitch(before_cents: float, after_cents: float) -> float:
-    """The cents that a change of tension would make at the target, from where the string stood before and after.
+    """The cents that a change of tension would make at the target, from where the string stood before and after: the one scale
+    on which turns are foretold, learned and added up.
 
     A turn always adds the same tension; far under the target that makes many more cents than near it.
 
     >>> round(change_at_pitch(-600.0, 0.0), 1), round(change_at_pitch(-10.0, 0.0), 1)
-    (432.8, 9.9)
+    (438.4, 10.0)
     """
-    return SMALL_CHANGE_CENTS * float(2.0 ** (after_cents / 600.0) - 2.0 ** (before_cents / 600.0))
+    return _at_pitch(after_cents) - _at_pitch(before_cents)
+
+
+def change_made(before_cents: float, at_pitch_cents: float) -> float:
+    """The cents that a turn makes where the string stands, from those that it would make at the target: the other way round of
+    `change_at_pitch`. Slackened to nothing, it is as far down as can be said.
+
+    >>> round(change_made(-600.0, 438.4)), round(change_made(-10.0, 10.0), 1)
+    (600, 10.0)
+    """
+    after, limit = _at_pitch(before_cents) + at_pitch_cents, LINEAR_WITHIN_CENTS
+    if abs(after) <= limit:
+        return after - before_cents
+    edge = math.copysign(limit, after)
+    tension = 2.0 ** (edge / 600.0) + (after - edge) / SMALL_CHANGE_CENTS
+    return 600.0 * math.log2(max(tension, 2.0**-8)) - before_cents
+
+
+def _at_pitch(cents: float) -> float:
+    """Where a string stands, in cents of tension: its own cents within a semitone, the ideal string's further out."""
+    if abs(cents) <= LINEAR_WITHIN_CENTS:
+        return cents
+    edge = math.copysign(LINEAR_WITHIN_CENTS, cents)
+    return edge + SMALL_CHANGE_CENTS * float(2.0 ** (cents / 600.0) - 2.0 ** (edge / 600.0))
 
 
 def is_old(string_age_days: float | None) -> bool:

@@ -2,6 +2,9 @@
 
 from collections.abc import Sequence
 
+from pondus.core.hands.together import all_alike, another_instrument
+from pondus.core.instruments import Instrument
+from pondus.core.judgement.reading import judge
 from pondus.core.log.records import TuningLog
 from pondus.core.log.state import StringState
 from pondus.core.pitch import cents_between
@@ -45,6 +48,22 @@ def _asks(state: StringState) -> bool:
 
 
 OTHER_MOVED_CENTS = 30.0
+
+
+def before_any_turn(states: Sequence[StringState], log: TuningLog, instrument: Instrument) -> str | None:
+    """R122: what all strings say together, while nothing has been turned."""
+    if log.counting_moves:
+        return None
+    off = {
+        state.string.name: judged.cents_off
+        for state in states
+        if state.reading is not None and state.reading.heard.has_figure
+        for judged in [judge(state.situation, state.reading.heard, sure=True, recent=None)]
+        if judged.cents_off is not None and judged.octave_known
+    }
+    how = log.tuning
+    other = another_instrument(instrument, off, a4=how.a4, fifth_cents=how.fifth_cents)
+    return other or all_alike(off, a4=how.a4, strings=len(instrument.strings))
 
 
 def notice_of(states: Sequence[StringState], log: TuningLog) -> str | None:

@@ -9,6 +9,7 @@ from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import timedelta
+from itertools import pairwise
 from uuid import uuid5
 
 from pondus.core.hands.advised import Advised, advised, is_slack
@@ -16,7 +17,8 @@ from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, Due, Likely, likely
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.reading import SLACK_CENTS, judge
+from pondus.core.judgement.mechanism import PULL_DID_CENTS
+from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, judge
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.moves import Segment
@@ -36,6 +38,7 @@ PASSING_SECONDS = 1.5
 """R120: a string heard again by a microphone within so long is being played on: only where it rests counts."""
 JUMP_CENTS, SAME_AGAIN_CENTS = 15.0, 15.0
 """R121: a change of more than this that nothing explains is played again; heard again this near, it counts."""
+NEARER_CENTS = 5.0
 ASKED_PAST = 0.1
 """A turn that did nothing is asked about where that is more likely than this."""
 SURE_SHARE = 0.8
@@ -85,7 +88,41 @@ class InHand:
                 facts = with_screw_at(facts, place + each.turns + each.cents / rate)
                 assert facts.fine_tuner is not None
                 place = facts.fine_tuner.turns_from_middle
-        return replace(facts, slack=is_slack(self.fitted, facts, self.readings))
+        answers = [move.answer for move in self.moves]
+        return replace(
+            facts,
+            slack=is_slack(self.fitted, facts, self.readings),
+            octave_guessed=self._was_let_down_on_a_guess(),
+            sprang_back=answers.count("sprang-back"),
+            pulled_in_vain=self._pulls_in_vain(),
+        )
+
+    def _was_let_down_on_a_guess(self) -> bool:
+        """Whether it was let down from far above while nobody knew its octave, and nobody has said it since."""
+        guessed = False
+        for before, after in pairwise(self.readings):
+            if _knows_octave(after) or after.sure_of_string:
+                guessed = False
+                continue
+            high = judge(self.facts, before.heard, sure=True, recent=None).cents_off or 0.0
+            came_down = (judge(self.facts, after.heard, sure=True, recent=None).cents_off or 0.0) < high
+            guessed = guessed or (not _knows_octave(before) and high >= CAME_DOWN_FROM_CENTS and came_down)
+        return guessed
+
+    def _pulls_in_vain(self) -> int:
+        """How many of its last stretches were pulls that did nothing."""
+        count = 0
+        for segment in reversed(self.segments):
+            if not segment.moves or any(move.mechanism != "tug" for move in segment.moves):
+                break
+            here, there = (
+                judge(self.facts, one.heard, sure=one.sure_of_string, recent=None).cents_off
+                for one in (segment.before, segment.after)
+            )
+            if here is None or there is None or here - there > PULL_DID_CENTS:
+                break
+            count += 1
+        return count
 
     def advised(self) -> Advised:
         """The advice on the last reading."""
@@ -98,6 +135,11 @@ class Understood:
 
     strings: Mapping[str, InHand]
     log: TuningLog
+
+
+def _knows_octave(reading: Reading) -> bool:
+    note = reading.heard.note
+    return note is None or note[-1].isdigit()
 
 
 def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situation]], coupling: Coupling) -> Understood:
@@ -204,15 +246,16 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
         return []
     before, told = hand.readings[-1], hand.waiting
     hand.waiting = []
+    confirmed = False
     if hand.jumped_from is not None and not told:
-        hand.jumped_from = None
-        if not _agree(hand, before, reading):  # the jump was a wrong note: what is heard now is held to what was before
+        confirmed = _agree(hand, before, reading)
+        if not confirmed:  # the jump was a wrong note: what is heard now is held to what was before
             hand.readings.pop()
             hand.segments.pop()
             before = hand.readings[-1]
     hand.jumped_from = None
     taken: list[Move] = []
-    if not told:
+    if not told and not confirmed:
         taken = _taken(hand, before, reading, pulled, followed=followed)
     moves = tuple(_exact(move, hand.facts) for move in told) or tuple(taken)
     hand.screw += _screw_turned(hand, before, reading, moves, pulled)
@@ -248,7 +291,10 @@ def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, 
     if begun_anew:
         return []
     change = there.minus(here.moved(pulled or 0.0, give_or_take=PULLS_KNOWN_BY * abs(pulled or 0.0)))
-    steps = _shown(hand, change)
+    shown = hand.advised().advice
+    if shown.state in ("no-effect", "wrong-way"):
+        return _turned_again(hand, after, here, there, change)
+    steps = _listed(shown.steps)
     due = [_due(step, here if at == 0 else None, earlier) for at, (step, earlier) in enumerate(steps)]
     live = after.is_live
     prior = LISTENS if live else FOLLOWS
@@ -271,16 +317,44 @@ def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, 
     ]
 
 
-def _shown(hand: InHand, change: Interval) -> list[tuple[Step, Step | None]]:
-    """What was shown to be turned, in its order, each with the one before; nothing where no step turned anything first.
-
-    Where the string stands as it stood, nobody asks what was listed further on.
+def _turned_again(hand: InHand, after: Reading, here: Interval, there: Interval, change: Interval) -> list[Move]:
+    """While it is asked what a move was, nothing is shown to be turned. A string that comes nearer all the same was turned:
+    what was in hand before, the other way or at last; a peg that sticks was tried again.
     """
-    if change.is_figure and abs(change.middle) < 1e-9 and hand.jumped_from is not None:
+    last = next((move for move in reversed(hand.moves) if move.mechanism != "tug"), None)
+    if last is None or after.turn_answer == "not-turned":
         return []
-    steps = [step for step in hand.advised().advice.steps if step.do not in ("check", "tug", "look-at-bridge")]
+    nearer = abs(here.middle) - abs(there.middle) > NEARER_CENTS
+    again = hand.facts.peg.state == "sticks" and last.mechanism == "peg" and not after.is_live
+    if not (nearer and change.is_figure) and not again:
+        return []
+    facts = hand.facts
+    rate = facts.peg_rate if last.mechanism == "peg" else facts.screw_rate
+    amount = abs(change_at_pitch(here.middle, there.middle)) / rate.cents if nearer else last.amount
+    direction = ("raise" if change.middle > 0.0 else "lower") if nearer else last.direction
+    return [
+        replace(
+            last,
+            id=after.id,
+            seq=after.seq - 1.0 / 16.0,
+            at=after.at,
+            direction=direction,
+            amount=amount,
+            expect_cents=None if nearer else last.expect_cents,
+            expect_plus_minus=None if nearer else last.expect_plus_minus,
+            answer=after.turn_answer,
+            taken=True,
+            exact=False,
+        )
+    ]
+
+
+def _listed(steps: Iterable[Step]) -> list[tuple[Step, Step | None]]:
+    """What was shown to be turned, in its order, each with the one before; nothing where no step turned anything first."""
     listed: list[tuple[Step, Step | None]] = []
     for step in steps:
+        if step.do in ("check", "tug", "look-at-bridge"):
+            continue
         if not step.is_counted or step.pitch is None or (step.amount is None and step.do != "tug-down"):
             break
         listed.append((step, listed[-1][0] if listed else None))

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.judgement import words
-from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of
+from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of, sign_of_side
 from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
@@ -87,8 +87,7 @@ def advise(
         _refuse_answer(answer)
         return _leaving(situation, judged, judged.cents_off)
     if judged.cents_off is None:
-        _refuse_answer(answer)
-        return _by_side(situation, judged, recent_move)
+        return _by_side(situation, judged, recent_move, answer)
     return _moving(situation, judged, judged.cents_off, recent_move, answer, pulls_to_come)
 
 
@@ -173,9 +172,19 @@ def _asking(situation: Situation, judged: Judged, heard: Heard) -> Advice:
     )
 
 
-def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None) -> Advice:
+def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, answer: Answer | None) -> Advice:
     """R80: direction and no distance."""
     assert judged.side is not None
+    sign = sign_of_side(situation, recent, judged.side)
+    if recent is None or sign is None:
+        _refuse_answer(answer)
+    elif answer is None:
+        return _about_move(situation, judged, None, recent, question_about_move(situation, sign, recent, None), sign)
+    else:
+        after = after_answer(situation, sign, recent, answer, None)
+        if after.steps:
+            return _about_move(situation, judged, None, recent, after.steps, sign)
+        situation, recent = after.situation, None
     choice, steps = steps_by_side(situation, judged.side, recent)
     cautions = cautions_for(
         situation, choice, steps, cents_off=0.0, slack=False, octave_guess=not judged.octave_known, screw_ends=()
@@ -225,7 +234,7 @@ def _left_to_pulls(situation: Situation, judged: Judged, off: float) -> Advice:
 def _moving(
     situation: Situation, judged: Judged, off: float, recent: RecentMove | None, answer: Answer | None, pulls: float
 ) -> Advice:
-    sign = None if recent is None else sign_of(situation, recent, off)
+    sign = None if recent is None else sign_of(situation, recent, off, give_or_take=judged.give_or_take)
     if recent is None or sign is None:
         _refuse_answer(answer)
     elif answer is None:
@@ -284,10 +293,9 @@ def _main_move(
 
 
 def _about_move(
-    situation: Situation, judged: Judged, off: float, recent: RecentMove, steps: tuple[Step, ...], sign: Sign
+    situation: Situation, judged: Judged, off: float | None, recent: RecentMove, steps: tuple[Step, ...], sign: Sign
 ) -> Advice:
-    """R23, R25: no turn until it is known what the last one did."""
-    choice = choose(situation, off)
+    """R23, R25: no turn until it is known what the last one did. ``off``: None where only a side is known."""
     cautions: tuple[Caution, ...] = ()
     if recent.turned == "peg":
         cautions = ("push-in", "wrong-peg") if situation.peg.kind == "friction" else ("wrong-peg",)
@@ -295,7 +303,11 @@ def _about_move(
         "no-effect": "A turn without effect is the sign before a string snaps: often another string's peg is in hand.",
         "wrong-way": "It went against the turn; until it is known why, nothing more is turned.",
     }[sign]
-    return _main_move(situation, judged, sign, off, choice, steps, cautions, why)
+    if off is None:
+        mechanism = recent.turned or "none"
+        pitch: Pitch = "raise" if judged.side == "flat" else "lower"
+        return Advice(sign, None, mechanism, pitch, judged.candidates, steps, cautions, None, why, side=judged.side)
+    return _main_move(situation, judged, sign, off, choose(situation, off), steps, cautions, why)
 
 
 def _steps(

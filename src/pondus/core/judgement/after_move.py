@@ -1,13 +1,12 @@
-"""What the last move tells: no effect, wrong way, overshoot, a move made unseen. Rules R23 to R25, R51."""
+"""What the last move tells: no effect, wrong way, overshoot. Rules R23 to R25."""
 
-from collections.abc import Sequence
 from typing import Literal
 
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
-from pondus.core.judgement.steps import Step
 from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD
 
 Sign = Literal["no-effect", "wrong-way"]
@@ -16,9 +15,7 @@ WRONG_WAY_CENTS = 5.0
 EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
 """R25: when at least so many cents are due, less than this share of them is no effect."""
 TWICE_AS_FAR = 2.0
-NEAR_AIM_CENTS = 15.0
-UNTOUCHED_WITHIN_CENTS = 2.0
-"""Bow pressure alone moves a string by as much."""
+CROSSED_CENTS = 50.0
 
 
 def change_along(recent: RecentMove, cents_off: float) -> float | None:
@@ -68,17 +65,39 @@ def least_due_cents(situation: Situation, recent: RecentMove) -> float | None:
     return max(0.0, due * (1.0 if recent.arrived else TWICE_AS_FAR))
 
 
-def sign_of(situation: Situation, recent: RecentMove | None, cents_off: float) -> Sign | None:
-    """R23, R25: what the last move did that asks for an answer before anything is turned again."""
+def sign_of(
+    situation: Situation, recent: RecentMove | None, cents_off: float, *, give_or_take: float = 0.0
+) -> Sign | None:
+    """R23, R25: what the last move did that asks for an answer before anything is turned again. ``give_or_take``: how far off
+    the figure may be; a letter can't show what is less than its width.
+    """
     along = None if recent is None else change_along(recent, cents_off)
     if recent is None or along is None or recent.turned is None:
         return None
+    along += recent.from_give_or_take + give_or_take
     if along < -WRONG_WAY_CENTS:
         return "wrong-way"
     due = least_due_cents(situation, recent)
     if due is None or due < EFFECT_DUE_CENTS - ROUNDING_CENTS:
         return None
     return "no-effect" if along < EFFECT_SHARE * due - ROUNDING_CENTS else None
+
+
+def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSide) -> Sign | None:
+    """R25, R80: turns the same way that must by now have crossed a note's half without a change of side had no effect.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
+    >>> a = situation(INSTRUMENTS["violin"], "A", fine_tuner=FineTuner(), peg=Peg())
+    >>> turns = RecentMove("fine-tuner", "raise", 0.5, "turn", None, from_side="flat", expect_cents=80, expect_plus_minus=28)
+    >>> sign_of_side(a, turns, "flat"), sign_of_side(a, turns, "sharp")
+    ('no-effect', None)
+    """
+    if recent is None or recent.turned is None or recent.from_side != side or not recent.effect_known:
+        return None
+    due = least_due_cents(situation, recent)
+    towards = recent.direction == ("raise" if side == "flat" else "lower")
+    return "no-effect" if towards and due is not None and due > CROSSED_CENTS else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:
@@ -95,32 +114,3 @@ def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: 
         return None
     crossed = before < 0 < cents_off if recent.direction == "raise" else cents_off < 0 < before
     return amount / 2.0 if crossed else None
-
-
-def move_made_unseen(steps: Sequence[Step], *, before_cents: float | None, now_cents: float) -> Step | None:
-    """R51: with both hands on the instrument nobody presses a button; the move that was shown counts as made when the
-    string has moved. None: nothing was shown that turns, or the string stands as it stood.
-
-    >>> shown = Step("turn-fine-tuner", "Turn it.", pitch="raise", amount=0.3, unit="turn")
-    >>> move_made_unseen([shown], before_cents=-12.0, now_cents=-1.0) is shown
-    True
-    >>> move_made_unseen([shown], before_cents=-12.0, now_cents=-11.0) is None
-    True
-
-    A turn while it sounds is made once the string is near its aim; what is heard on the way is the hand still turning.
-
-    >>> from dataclasses import replace
-    >>> from pondus.core.judgement.steps import Until
-    >>> going = replace(shown, until=Until("A4", 0.0), aim_cents=0.0)
-    >>> [move_made_unseen([going], before_cents=-90.0, now_cents=now) is going for now in (-60.0, -10.0, 4.0)]
-    [False, True, True]
-    """
-    if not steps or not steps[0].is_move or before_cents is None:
-        return None
-    step = steps[0]
-    if abs(now_cents - before_cents) <= UNTOUCHED_WITHIN_CENTS:
-        return None
-    if step.until is not None and step.aim_cents is not None:
-        left = step.aim_cents - now_cents if step.pitch == "raise" else now_cents - step.aim_cents
-        return step if left <= NEAR_AIM_CENTS else None
-    return step

@@ -30,8 +30,8 @@ def screw_move_turns(needed_turns: float, *, at_most: float | None = None) -> fl
 
 
 def peg_move_degrees(situation: Situation, cents_to_aim: float, *, at_most: float | None = None) -> float:
-    """Degrees of the next peg move towards an aim ``cents_to_aim`` away (either sign). A violin's E goes up by the smallest
-    pushes there are.
+    """Degrees of the next peg move towards an aim ``cents_to_aim`` away (either sign, as they would be at pitch). A violin's E
+    goes up by the smallest pushes there are.
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> from pondus.core.judgement.situation import Peg, situation
@@ -50,8 +50,8 @@ def peg_move_degrees(situation: Situation, cents_to_aim: float, *, at_most: floa
 
 
 def peg_moves_needed(situation: Situation, cents_to_aim: float) -> int:
-    """How many moves of a peg it takes to within ``ENOUGH_CENTS`` of an aim that far away: one while it sounds, else by nudges
-    that halve what is left.
+    """How many moves of a peg it takes to within ``ENOUGH_CENTS`` of an aim that far away (at pitch): one while it sounds, else
+    by nudges that halve what is left.
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> from pondus.core.judgement.situation import Peg, situation

@@ -10,6 +10,9 @@ from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import FineTuner, Pitch, Situation
 from pondus.core.judgement.steps import Step
 
+SPRANG_BACK_ENOUGH = 3
+"""R81: a peg that sprang back so often in one tuning is left for today."""
+
 
 @dataclass(frozen=True)
 class After:
@@ -21,7 +24,7 @@ class After:
     steps: tuple[Step, ...] = ()
 
 
-def question_about_move(situation: Situation, sign: Sign, recent: RecentMove, off: float) -> tuple[Step, ...]:
+def question_about_move(situation: Situation, sign: Sign, recent: RecentMove, off: float | None) -> tuple[Step, ...]:
     """What is asked, or the end of asking: a peg that sticks is no riddle. ``off``: cents from the target."""
     if sign == "no-effect" and recent.turned == "peg" and situation.peg.state == "sticks":
         return (_stuck(situation, recent, off),)
@@ -30,7 +33,7 @@ def question_about_move(situation: Situation, sign: Sign, recent: RecentMove, of
     return (about_move(situation, sign, recent),)
 
 
-def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: Answer, off: float) -> After:
+def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: Answer, off: float | None) -> After:
     """What the answer changes. Raises BadInput for one that wasn't among those offered.
 
     Nothing is learned from such a move, whichever answer it is.
@@ -53,8 +56,22 @@ def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: A
         at_end = end_turns(situation.fine_tuner, recent.direction)
         return After(replace(situation, fine_tuner=replace(situation.fine_tuner, turns_from_middle=at_end)))
     if answer == "sprang-back":
+        if situation.sprang_back >= SPRANG_BACK_ENOUGH:
+            return After(situation, (_stop_for_today(situation, off),))
         return After(replace(situation, peg=replace(situation.peg, state="slips")))
     return After(situation)
+
+
+def _stop_for_today(situation: Situation, off: float | None) -> Step:
+    name = situation.string.name
+    if situation.is_student:
+        return Step(
+            "fetch-teacher", words.fetch_teacher(situation, off, needs="has a peg that springs back every time")
+        )
+    return Step(
+        "luthier",
+        f"The {name} peg has sprung back {situation.sprang_back} times: leave it for today, and note it for the luthier.",
+    )
 
 
 def end_turns(tuner: FineTuner, direction: Pitch) -> float:
@@ -66,13 +83,13 @@ def end_turns(tuner: FineTuner, direction: Pitch) -> float:
     return tuner.reach_turns if direction == "raise" else -tuner.reach_turns
 
 
-def _second_eyes(situation: Situation, off: float) -> Step:
+def _second_eyes(situation: Situation, off: float | None) -> Step:
     if situation.is_student:
         return Step("fetch-teacher", words.fetch_teacher(situation, off, needs="doesn't follow what I turn"))
     return Step("check", "Stop here and turn nothing. Ask someone to look with you: a second pair of eyes sees more.")
 
 
-def _stuck(situation: Situation, recent: RecentMove, off: float) -> Step:
+def _stuck(situation: Situation, recent: RecentMove, off: float | None) -> Step:
     """R25, the ladder of a stuck peg."""
     name = situation.string.name
     if situation.is_student:

@@ -9,7 +9,7 @@ from typing import Literal
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Situation
-from pondus.core.mechanics import is_violin_e
+from pondus.core.mechanics import change_at_pitch, is_violin_e
 
 Reason = Literal[
     "no-fine-tuner",
@@ -32,8 +32,12 @@ TUG_AFTER_TURN_CENTS, TUG_AFTER_PUSH_CENTS = 60.0, 100.0
 from where a lowering would leave it would go past again: never to and fro with the peg.
 """
 SMALLEST_PUSH_FROM_CENTS = -20.0
-SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS = 1.0, 10.0
-"""R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw."""
+PULLS_ENOUGH, PULL_DID_CENTS = 2, 1.5
+"""R82: so many pulls in a row that let it down by less than this are enough: the peg, by its smallest move."""
+SCREW_TAKES_OVER_TURNS, PEG_LEAVES_CENTS, PEG_GOES_ON_CENTS = 1.0, 10.0, 15.0
+"""R61: a peg that is being turned anyway goes on while half of what is left to its aim is more than a move of the screw; turned
+while the string sounds, on to its aim.
+"""
 
 
 @dataclass(frozen=True)
@@ -51,7 +55,8 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
     """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     tuner = situation.fine_tuner
-    if situation.by_peg_alone and 0.0 < cents_off <= _tugged_up_to(recent) + ROUNDING_CENTS:
+    pulls = situation.by_peg_alone and situation.pulled_in_vain < PULLS_ENOUGH
+    if pulls and 0.0 < cents_off <= _tugged_up_to(recent) + ROUNDING_CENTS:
         return Choice("peg", pitch, "tug")
     if tuner is None:
         return Choice("peg", pitch, "no-fine-tuner")
@@ -92,11 +97,14 @@ def _peg_under_way(situation: Situation, cents_off: float, recent: RecentMove | 
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     if recent is None or recent.mechanism != "peg" or recent.direction != pitch:
         return False
-    return abs(cents_off) > PEG_LEAVES_CENTS + SCREW_TAKES_OVER_TURNS * situation.screw_rate.cents
+    screw = SCREW_TAKES_OVER_TURNS * situation.screw_rate.cents
+    if situation.while_sounding:
+        screw = min(screw, PEG_GOES_ON_CENTS)
+    return abs(cents_off) > PEG_LEAVES_CENTS + screw
 
 
 def travel_left_cents(situation: Situation, tuner: FineTuner, pitch: Pitch) -> float:
-    """What the screw can still give that way, in cents (as expected).
+    """What the screw can still give that way, in cents at pitch (as expected).
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> from pondus.core.judgement.situation import Peg, situation
@@ -112,10 +120,10 @@ def travel_left_cents(situation: Situation, tuner: FineTuner, pitch: Pitch) -> f
 def covers(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:
     """R8: whether the screw's remaining travel covers the need; where it doesn't, the screw is *nearly at its end*."""
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
-    return abs(cents_off) <= travel_left_cents(situation, tuner, pitch) + ROUNDING_CENTS
+    return abs(change_at_pitch(cents_off, 0.0)) <= travel_left_cents(situation, tuner, pitch) + ROUNDING_CENTS
 
 
 def recentres(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:
     """R9: whether the screw would end no further from its middle than it stands now."""
-    ends = tuner.turns_from_middle - cents_off / situation.screw_rate.cents
+    ends = tuner.turns_from_middle + change_at_pitch(cents_off, 0.0) / situation.screw_rate.cents
     return abs(ends) <= abs(tuner.turns_from_middle) + 1e-9

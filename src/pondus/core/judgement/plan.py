@@ -21,6 +21,7 @@ from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.round import FAR_DOWN_STRINGS, MOST_ROUNDS, PlannedMove, Round, far_down, go_round
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder, order_of
+from pondus.core.mechanics import change_at_pitch
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 
 Refer = Literal["teacher", "luthier"]
@@ -220,7 +221,7 @@ def _count(move: PlannedMove, facts: Situation | None) -> int:
     if not step.is_counted:
         return 0
     if step.do == "turn-peg" and facts is not None and step.aim_cents is not None:
-        return peg_moves_needed(facts, step.aim_cents - move.before[move.string])
+        return peg_moves_needed(facts, change_at_pitch(move.before[move.string], step.aim_cents))
     if step.do == "set-fine-tuner-to-middle" and facts is not None and step.pitch == "raise" and step.expect_cents:
         whole = (step.aim_cents or 0.0) - move.before[move.string]
         return max(1, round(whole / step.expect_cents))

@@ -15,6 +15,7 @@ from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step, Until
+from pondus.core.mechanics import change_at_pitch, change_made
 
 PEG_AIM_CENTS = -10.0
 """Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
@@ -69,13 +70,14 @@ class Procedure:
             left = self._turns_left(pitch)
             if left < LEAST_TURNS_LEFT:
                 return
-            need = abs(needed) / rate.cents
+            need = abs(change_at_pitch(self.cents_off, aim)) / rate.cents
             whole = self.situation.while_sounding
             amount = min(left, need if whole else screw_move_turns(need, at_most=self._take_limit()))
-            expect = (1 if needed > 0 else -1) * amount * rate.cents
+            turns = amount if needed > 0 else -amount
+            expect = change_made(self.cents_off, turns * rate.cents)
             turn = screw_turn(pitch, stance=self.situation.stance)
-            spread = amount * rate.plus_minus
-            self._move_screw(expect)
+            spread = abs(expect) * rate.plus_minus / rate.cents
+            self._move_screw(turns, expect)
             self.steps.append(
                 Step(
                     do="turn-fine-tuner",
@@ -106,7 +108,7 @@ class Procedure:
         rate = self.situation.screw_rate
         distance = abs(self.screw_turns)
         pitch: Pitch = "lower" if self.screw_turns > 0 else "raise"
-        change = -self.screw_turns * rate.cents
+        change = change_made(self.cents_off, -self.screw_turns * rate.cents)
         aim = self.cents_off + change
         by_halves = pitch == "raise" and aim > -HALF_TURNS_WITHIN_CENTS and not self.situation.while_sounding
         amount = screw_move_turns(distance) if by_halves else distance
@@ -122,7 +124,7 @@ class Procedure:
                 top_moves=turn.top_moves,
                 aim_cents=aim,
                 expect_cents=change * amount / distance,
-                expect_plus_minus=amount * rate.plus_minus,
+                expect_plus_minus=abs(change) * amount / distance * rate.plus_minus / rate.cents,
                 until=self._until(aim),
             )
         )
@@ -133,11 +135,12 @@ class Procedure:
         situation, rate = self.situation, self.situation.peg_rate
         pitch: Pitch = "raise" if aim > self.cents_off else "lower"
         limit = self._take_limit()
-        left = aim - self.cents_off
+        left = change_at_pitch(self.cents_off, aim)
         whole = situation.while_sounding and not least
         amount = SMALLEST_NUDGE_DEGREES if least else peg_move_degrees(situation, left, at_most=limit)
         if whole:
             amount = max(SMALLEST_NUDGE_DEGREES, abs(left) / rate.cents)
+        made = change_made(self.cents_off, (1 if pitch == "raise" else -1) * amount * rate.cents)
         turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
         self.steps.append(
             Step(
@@ -149,8 +152,8 @@ class Procedure:
                 rotation=turn.rotation,
                 top_moves=turn.top_moves,
                 aim_cents=aim,
-                expect_cents=left if whole else (1 if pitch == "raise" else -1) * amount * rate.cents,
-                expect_plus_minus=amount * rate.plus_minus,
+                expect_cents=aim - self.cents_off if whole else made,
+                expect_plus_minus=abs(made) * rate.plus_minus / rate.cents,
                 until=self._until(aim),
             )
         )
@@ -199,9 +202,9 @@ class Procedure:
         if self.situation.peg.kind == "friction":
             self.steps.append(Step(do="tug", say=words.tug(self.situation)))
 
-    def _move_screw(self, expect: float) -> None:
+    def _move_screw(self, turns: float, expect: float) -> None:
         if self.screw_turns is not None:
-            self.screw_turns += expect / self.situation.screw_rate.cents
+            self.screw_turns += turns
             self.screw_ends.append(self.screw_turns)
         self.cents_off += expect
 
@@ -258,7 +261,8 @@ def _centre_before_peg(laid: Procedure) -> bool:
     assert laid.screw_turns is not None
     if abs(laid.screw_turns) < WORTH_CENTRING_TURNS:
         return False
-    then = laid.cents_off - laid.screw_turns * laid.situation.screw_rate.cents
+    back = -laid.screw_turns * laid.situation.screw_rate.cents
+    then = laid.cents_off + change_made(laid.cents_off, back)
     if laid.screw_turns > 0 or then <= MIDDLE_FIRST_BELOW_CENTS:
         laid.centre_screw()
         return False

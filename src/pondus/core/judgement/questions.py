@@ -33,7 +33,7 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
     """What can be the matter after such a move, the likeliest first.
 
     >>> answers_to("wrong-way", RecentMove("peg", "lower", 3, "degree", from_cents=40))
-    ('other-peg', 'wound-other-way', 'none')
+    ('other-peg', 'not-turned', 'wound-other-way', 'none')
     """
     if recent.turned == "fine-tuner":
         if sign == "wrong-way":
@@ -42,8 +42,8 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
     if sign == "no-effect":
         return ("other-peg", "sprang-back", "not-turned", "none")
     if recent.direction == "raise":
-        return ("sprang-back", "other-peg", "wound-other-way", "none")
-    return ("other-peg", "wound-other-way", "none")
+        return ("sprang-back", "other-peg", "not-turned", "wound-other-way", "none")
+    return ("other-peg", "not-turned", "wound-other-way", "none")
 
 
 def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:

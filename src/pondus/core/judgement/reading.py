@@ -23,6 +23,10 @@ OTHER_STRING_CENTS = 60.0
 OCTAVE_SLIP_CENTS = 60.0
 IMPOSSIBLE_CENTS, IMPOSSIBLE_CENTS_VIOLIN_E = 800.0, 500.0
 UNDECIDED_FROM_CENTS = 450.0
+GUESSED_UP_TO_CENTS, CAME_DOWN_FROM_CENTS = 250.0, 100.0
+"""R4: sharper than the first, a letter without octave is asked about; a string that came down on a guess from past the second
+is asked about once before it counts as in tune.
+"""
 OWN_NOTE_CENTS = 50.0
 """A letter this near the target is the string's own note."""
 SLACK_CENTS, SLACK_UNTIL_CENTS = 700.0, 100.0
@@ -88,6 +92,8 @@ def _judged(
     doubt = _doubt(situation, candidates, octave_known=octave_known, sure=sure, recent=recent)
     if doubt is not None:
         other = _neighbour(situation, candidates) if doubt == "this-or-neighbour" else None
+        if doubt == "octave-unknown" and len(candidates) == 1:
+            candidates = (*_octave_below(situation, candidates[0]), *candidates)
         return Judged("unsure", None, candidates, octave_known, doubt=doubt, other=other)
     slack = is_slack(situation, off, octave_known=octave_known, recent=recent)
     return Judged("slack" if slack else state_of(situation, off), off, candidates, octave_known)
@@ -158,6 +164,13 @@ def _octaves(situation: Situation, pitch_class: int, cents: float) -> tuple[Cand
     return (nearest, second) if abs(second.cents_off) < 1200.0 - OCTAVE_SLIP_CENTS else (nearest,)
 
 
+def _octave_below(situation: Situation, candidate: Candidate) -> tuple[Candidate, ...]:
+    note = parse_note(candidate.note)
+    assert note.number is not None
+    below = name_of(note.number - 12, spelling=situation.spelling)
+    return (Candidate(below, candidate.cents_off - 1200.0),)
+
+
 def breaking_cents(situation: Situation) -> float:
     """How far above its target the string may be expected to snap."""
     return breaking_point_cents(situation.instrument, situation.string, string_age_days=situation.string_age_days)
@@ -195,11 +208,15 @@ def _doubt(
     """Why the nearest candidate can't be taken, if it can't."""
     off = min((each.cents_off for each in candidates), key=abs)
     if not octave_known:
+        if not sure and _came_down_on_a_guess(situation, off, recent):
+            return "octave-unknown"
         if abs(off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
             if not sure and _neighbour(situation, candidates) is not None:
                 return "this-or-neighbour"
             if len(candidates) > 1:
                 return "octave-unknown"
+        elif off > GUESSED_UP_TO_CENTS + ROUNDING_CENTS and len(candidates) > 1 and not sure:
+            return "octave-unknown"
         if recent is not None and _is_against(situation, recent, off):
             return "against-last-move"
     if off > highest_cents(situation) + ROUNDING_CENTS:
@@ -207,6 +224,16 @@ def _doubt(
     if not sure and abs(abs(off) - 1200.0) <= OCTAVE_SLIP_CENTS + ROUNDING_CENTS:
         return "octave-slip"
     return None
+
+
+def _came_down_on_a_guess(situation: Situation, off: float, recent: RecentMove | None) -> bool:
+    """R4: whether the string was let down from a height that was no more than a guess, and would count as in tune now: by then
+    it may be a whole octave low.
+    """
+    if state_of(situation, off) != "in-tune":
+        return False
+    came = recent is not None and recent.direction == "lower" and (recent.from_cents or 0.0) >= CAME_DOWN_FROM_CENTS
+    return situation.octave_guessed or came
 
 
 def _is_against(situation: Situation, recent: RecentMove, cents_off: float) -> bool:

@@ -23,7 +23,8 @@ class RecentMove:
     ``expect_cents`` is what it (and moves before it that had no effect) should have made, give or take
     ``expect_plus_minus``; None: what ``amount`` makes. ``arrived`` false: turned twice as far without reaching its aim.
     ``repeats``: how often in a row before this it had no effect. ``effect_known`` false: the string was read, tugged or
-    pulled since, so that nothing can be said of what the move did.
+    pulled since, so that nothing can be said of what the move did. ``from_give_or_take``: how far off ``from_cents`` may be,
+    where a letter was all there was.
     """
 
     mechanism: Done
@@ -32,6 +33,7 @@ class RecentMove:
     unit: Unit | None
     from_cents: float | None
     effect_known: bool = True
+    from_give_or_take: float = 0.0
     from_side: ShownSide | None = None
     expect_cents: float | None = None
     expect_plus_minus: float | None = None

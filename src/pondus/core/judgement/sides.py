@@ -39,16 +39,17 @@ def _screw(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMo
     amount = min(_halved(side, recent), left)
     turn = screw_turn(pitch, stance=situation.stance)
     said = words.by_side(situation, turn, pitch, words.turns(amount))
-    return _step("turn-fine-tuner", said, pitch, amount, turn, situation.screw_rate)
+    return _step(situation, "turn-fine-tuner", said, pitch, amount, turn, situation.screw_rate)
 
 
 def _peg(situation: Situation, pitch: Pitch) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
     said = words.by_side(situation, turn, pitch, words.degrees(SMALLEST_NUDGE_DEGREES))
-    return _step("turn-peg", said, pitch, SMALLEST_NUDGE_DEGREES, turn, situation.peg_rate)
+    return _step(situation, "turn-peg", said, pitch, SMALLEST_NUDGE_DEGREES, turn, situation.peg_rate)
 
 
-def _step(do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate) -> Step:
+def _step(situation: Situation, do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate) -> Step:
+    sounding = situation.while_sounding
     return Step(
         do=do,
         say=say,
@@ -57,6 +58,8 @@ def _step(do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate)
         unit="degree" if do == "turn-peg" else "turn",
         rotation=turn.rotation,
         top_moves=turn.top_moves,
+        aim_cents=0.0 if sounding else None,
+        until=words.until(situation, 0.0) if sounding else None,
         expect_cents=amount * rate.cents * (1.0 if pitch == "raise" else -1.0),
         expect_plus_minus=amount * rate.plus_minus,
     )

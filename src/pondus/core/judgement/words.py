@@ -108,17 +108,22 @@ def peg_way(situation: Situation, turn: Turn, pitch: Pitch) -> str:
     return f"{seen.removesuffix(')')}; {string_side})"
 
 
-MOST_DEGREES_AT_ONCE = 20.0
+SPRANG_BACK_TWICE = 2
+MOST_DEGREES_AT_ONCE, LEAST_SHARE = 20.0, 0.7
 
 
 def pushed(amount: float) -> str:
     """How far a peg goes in one move while it sounds: never much at once.
 
-    >>> pushed(12.0), pushed(62.0)
-    ('about 12°', 'about 62° in all, never more than 20° at once')
+    Of many degrees the least is said: a peg that turns more per degree than expected is there before.
+
+    >>> pushed(12.0), pushed(50.0)
+    ('about 12°', 'from about 35° on it may be there, never more than 20° at once')
     """
-    much = f" in all, never more than {MOST_DEGREES_AT_ONCE:.0f}° at once" if amount > MOST_DEGREES_AT_ONCE else ""
-    return f"{degrees(amount)}{much}"
+    if amount <= MOST_DEGREES_AT_ONCE:
+        return degrees(amount)
+    least = degrees(LEAST_SHARE * amount)
+    return f"from {least} on it may be there, never more than {MOST_DEGREES_AT_ONCE:.0f}° at once"
 
 
 def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float, *, aim: float) -> str:
@@ -192,6 +197,12 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
 def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str) -> str:
     """A move by a side alone; ``amount`` as it is said."""
     name, direction = situation.string.name, way(turn, facing="its end")
+    if situation.while_sounding:
+        sounding, until_middle = HOLDS[situation.stance].sounds, "until the tuner shows the middle, then stop"
+        if amount.endswith("°"):
+            freed = _freeing(situation, pitch)
+            return f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can, {direction}, {sounding}, {until_middle}."
+        return f"Turn the {name} fine tuner slowly {turn.rotation}{_screw_top(situation, turn)}, {sounding}, {until_middle}."
     if amount.endswith("°"):
         least = f"move it {_UP_DOWN[pitch]} by the least you can, {amount}"
         return f"{_freeing(situation, pitch)} {least}, {direction}; look again."
@@ -206,7 +217,8 @@ def _freeing(situation: Situation, pitch: Pitch) -> str:
     if pitch == "lower":
         return f"Push the {name} peg in and"
     if peg.state == "slips":
-        return f"Ease the {name} peg a hair down, then push it firmly in all the while and"
+        chalk = "Put a little chalk or peg compound on the peg. " if situation.sprang_back >= SPRANG_BACK_TWICE else ""
+        return f"{chalk}Ease the {name} peg a hair down, then push it firmly in all the while and"
     return f"Ease the {name} peg a hair down, then push it in and"
 
 
@@ -270,6 +282,8 @@ def headline(step: Step, string_name: str) -> str:
         return _turn_headline(step, step.pitch, string_name)
     if step.do == "ask":
         return _question_headline(step, string_name)
+    if step.do == "check" and step.say.startswith("Stop"):
+        return "Stop: turn nothing, get a second pair of eyes"
     fixed: dict[Do, str] = {
         "check": f"Play the {string_name} again: did it go as expected?",
         "play-again": f"Play the {string_name} again",

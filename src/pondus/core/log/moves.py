@@ -5,7 +5,14 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from pondus.core.judgement.advise import Advice
-from pondus.core.judgement.after_move import EFFECT_SHARE, WRONG_WAY_CENTS, change_along, least_due_cents, sign_of
+from pondus.core.judgement.after_move import (
+    EFFECT_SHARE,
+    WRONG_WAY_CENTS,
+    change_along,
+    least_due_cents,
+    sign_of,
+    sign_of_side,
+)
 from pondus.core.judgement.reading import Judged, judge
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
@@ -51,6 +58,7 @@ def one_move(move: Move, before: Advice | Judged) -> RecentMove | None:
         move.amount,
         move.unit,
         before.cents_off,
+        from_give_or_take=getattr(before, "give_or_take", 0.0),
         from_side=before.side if before.cents_off is None else None,
         expect_cents=move.expect_cents,
         expect_plus_minus=move.expect_plus_minus,
@@ -76,8 +84,10 @@ def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | N
 
 
 def _is_asked_at(facts: Situation, recent: RecentMove, reading: Reading) -> bool:
-    off = _off(facts, reading)
-    return off is not None and sign_of(facts, recent, off) is not None
+    judged = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
+    if judged.cents_off is None:
+        return judged.side is not None and sign_of_side(facts, recent, judged.side) is not None
+    return sign_of(facts, recent, judged.cents_off, give_or_take=judged.give_or_take) is not None
 
 
 def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentMove | None:
@@ -91,23 +101,31 @@ def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentM
         earlier = _move_of(facts, segment)
         if earlier is None or segment.moves[-1].answer is not None or not _alike(earlier, last):
             break
-        after = _off(facts, segment.after)
-        along = None if after is None else change_along(earlier, after)
-        least = least_due_cents(plain, earlier)
-        if along is None or least is None or along >= EFFECT_SHARE * least:
+        if not _showed_nothing(facts, plain, earlier, segment.after):
             break
         first, due, spread = earlier, due + _expected(plain, earlier), spread + _spread(plain, earlier)
-    if last.turned is None or last.from_cents is None:
+    if last.turned is None:
         return last
     return RecentMove(
         **{
             **last.__dict__,
             "from_cents": first.from_cents,
+            "from_give_or_take": first.from_give_or_take,
             "expect_cents": due,
             "expect_plus_minus": spread,
             "repeats": repeats,
         }
     )
+
+
+def _showed_nothing(facts: Situation, plain: Situation, move: RecentMove, after: Reading) -> bool:
+    """Whether nothing could be seen of a move: the side stayed, or the figure did."""
+    judged = judge(facts, after.heard, sure=after.sure_of_string, recent=None)
+    if move.from_side is not None:
+        return judged.cents_off is None and judged.side == move.from_side
+    along = None if judged.cents_off is None else change_along(move, judged.cents_off)
+    least = least_due_cents(plain, move)
+    return along is not None and least is not None and along < EFFECT_SHARE * least
 
 
 def _as_by_kind(facts: Situation) -> Situation:
@@ -125,7 +143,8 @@ def _repeats(facts: Situation, earlier: Sequence[Segment]) -> int:
         off = _off(facts, segment.after)
         if move is None:
             continue
-        if off is None or sign_of(facts, move, off) != "no-effect" or segment.moves[-1].answer in (None, "not-turned"):
+        unanswered = segment.moves[-1].answer in (None, "not-turned") and facts.peg.state != "sticks"
+        if off is None or sign_of(facts, move, off) != "no-effect" or unanswered:
             break
         count += 1
     return count

@@ -114,13 +114,6 @@ class TuningNow:
     log: TuningLog
 
 
-def string_states(
-    instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock
-) -> list[StringState]:
-    """All strings that are on an instrument in one tuning, thickest first. ``measured``: what its whole log taught."""
-    return tuning_now(instrument, log, measured, clock=clock).states
-
-
 def tuning_now(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> TuningNow:
     """A tuning as it stands. ``measured``: what the instrument's whole log taught."""
     fitted: dict[str, tuple[FittedString, Situation]] = {}
