@@ -225,7 +225,11 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
         next_string=None if planned.offer_pure else next_string(states, in_order, begins_with),
-        last_heard={state.string.name: state.reading.heard for state in states if state.reading is not None},
+        last_heard={
+            state.string.name: state.reading.as_shown or state.reading.heard
+            for state in states
+            if state.reading is not None
+        },
         notice=notice_of(states, log)
         or next((each.said for each in disagreements(log, instrument.facts)), None)
         or before_any_turn(states, log, instrument.facts),
@@ -372,7 +376,7 @@ def _reading(reading: Reading, spelling: Spelling) -> ReadingView:
     return ReadingView(
         reading.id,
         reading.at,
-        shown(reading.heard, spelling),
+        shown(reading.as_shown or reading.heard, spelling),
         reading.source,
         reading.spread_cents,
         reading.sure_of_string,

@@ -129,7 +129,7 @@ def keep(session: Session, tuning: Tuning, state: TriagedInstrument, *, version:
 def _triage(session: Session, instrument_id: UUID, tuning_id: UUID, clock: Clock) -> TriagedInstrument:
     """Sort one instrument by its log."""
     log = tuning_log(session, tuning_id)
-    past = summaries(session, instrument_id, read=log)
+    past = summaries(session, instrument_id)
     as_fitted = fitted(instrument(session, instrument_id), past, before=tuning_id)
     return triaged_instrument(as_fitted, log, past, clock=clock)
 

@@ -5,6 +5,7 @@ Whoever looks works out what isn't kept and keeps nothing; whoever changes somet
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
+from datetime import datetime
 from functools import lru_cache
 from typing import Any
 from uuid import UUID
@@ -39,20 +40,15 @@ TOGETHER = 400
 
 
 def summaries(
-    session: Session, instrument_id: UUID, *, newest: int | None = None, read: TuningLog | None = None
+    session: Session, instrument_id: UUID, *, newest: int | None = None, but: UUID | None = None
 ) -> list[TuningSummary]:
-    """An instrument's tunings, oldest first; ``newest``: only so many of the last. ``read``: a tuning's log that was read
-    already.
-    """
+    """An instrument's tunings, oldest first; ``newest``: only so many of the last; ``but``: without that one."""
     found = session.exec(
         _TUNINGS if newest is None else _TUNINGS.limit(newest), params={"instrument": instrument_id}
     ).all()
-    kept = [_parsed(content) for _, content in found if content is not None]
-    missing = [tuning for tuning, content in found if content is None]
-    if read is not None and read.tuning.id in missing:
-        missing.remove(read.tuning.id)
-        return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept, read=read)], key=_when)
-    return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept)], key=_when)
+    kept = [_parsed(content) for tuning, content in found if content is not None and tuning != but]
+    missing = [tuning for tuning, content in found if content is None and tuning != but]
+    return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept)], key=in_order)
 
 
 @lru_cache(maxsize=REMEMBERED)
@@ -60,7 +56,8 @@ def _parsed(content: str) -> TuningSummary:
     return _ONE.validate_json(content)
 
 
-def _when(summary: TuningSummary) -> tuple[object, UUID]:
+def in_order(summary: TuningSummary) -> tuple[datetime, UUID]:
+    """The order that tunings were begun in."""
     return summary.started_at, summary.tuning_id
 
 
@@ -95,7 +92,7 @@ def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary
     for instrument, tunings in missing.items():
         ready[instrument] += _worked_out(session, instrument, tunings)
     for one in ready.values():
-        one.sort(key=_when)
+        one.sort(key=in_order)
     return ready
 
 
@@ -125,14 +122,13 @@ def _worked_out(
     tuning_ids: Sequence[UUID],
     *,
     earlier: Sequence[TuningSummary] = (),
-    read: TuningLog | None = None,
 ) -> list[TuningSummary]:
-    """In their order: where a screw stands by what was turned before. ``read``: one more, whose log is known."""
-    if not tuning_ids and read is None:
+    """In their order: where a screw stands by what was turned before."""
+    if not tuning_ids:
         return []
     seen = _as_seen(session, instrument_id)
     found: list[TuningSummary] = []
-    logs = [] if read is None else [read]
+    logs: list[TuningLog] = []
     for start in range(0, len(tuning_ids), TOGETHER):
         logs += _logs(session, tuning_ids[start : start + TOGETHER])
     for log in sorted(logs, key=lambda log: (log.tuning.started_at, log.tuning.id)):

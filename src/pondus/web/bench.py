@@ -14,17 +14,18 @@ from pondus.core.bench_view import planned_round, view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
 from pondus.core.group.triage import instrument_pace, triaged_states
+from pondus.core.hands.understood import Understood
 from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
 from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
-from pondus.core.log.state import TuningNow, tuning_now
-from pondus.core.log.summary import TuningSummary
+from pondus.core.log.state import TuningNow, tuning_now, understand
+from pondus.core.log.summary import TuningSummary, summarise
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
 from pondus.store.people import people_named
 from pondus.store.settings import studio_clock
-from pondus.store.summaries import summaries
+from pondus.store.summaries import in_order, summaries
 from pondus.store.tables import TuningRow
 from pondus.store.tunings import tuning_log, tuning_row
 from pondus.web.access import device_here
@@ -35,7 +36,7 @@ from pondus.web.transaction import looking
 @dataclass(frozen=True)
 class Loaded:
     """Everything that a screen of one tuning is made of, as it was at one moment. ``past``: what the instrument's
-    tunings came to.
+    tunings came to; ``found``: the log as it is understood.
     """
 
     row: TuningRow
@@ -44,6 +45,7 @@ class Loaded:
     log: TuningLog
     past: Sequence[TuningSummary]
     clock: Clock
+    found: Understood
 
     @property
     def about(self) -> dict[str, Any]:
@@ -61,7 +63,7 @@ class Loaded:
 
     def now(self) -> TuningNow:
         """How the tuning stands."""
-        return tuning_now(self.instrument, self.log, self.measured, clock=self.clock)
+        return tuning_now(self.instrument, self.log, self.measured, clock=self.clock, found=self.found)
 
     @property
     def can_go_back(self) -> bool:
@@ -81,16 +83,21 @@ def load(session: Session, tuning_id: UUID) -> Loaded:
     row = tuning_row(session, tuning_id)
     record = instrument(session, row.instrument_id)
     log = tuning_log(session, tuning_id)
-    past = summaries(session, row.instrument_id, read=log)
+    clock = studio_clock(session)
+    others = summaries(session, row.instrument_id, but=tuning_id)
+    as_fitted = fitted(record, others)
+    found = understand(as_fitted, log, move_log(others), clock=clock)
+    past = sorted([*others, summarise(as_fitted, log, found=found)], key=in_order)
     who = advised_at_most(row.who, device_here())
     log = replace(log, tuning=replace(log.tuning, who=who))
     return Loaded(
         row=row,
         record=record,
-        instrument=fitted(record, past, before=tuning_id),
+        instrument=as_fitted,
         log=log,
         past=past,
-        clock=studio_clock(session),
+        clock=clock,
+        found=found,
     )
 
 

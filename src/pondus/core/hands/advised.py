@@ -4,12 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from pondus.core.judgement.advise import Advice, advise_of, jumped
-from pondus.core.judgement.reading import SLACK_CENTS, SLACK_UNTIL_CENTS, judge
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.moves import Segment, one_move, recent_move
-from pondus.core.log.records import FittedString, Move, Reading
-from pondus.core.pitch import shift_hz
+from pondus.core.log.records import Move, Reading
 
 
 @dataclass(frozen=True)
@@ -46,22 +44,6 @@ def advised(
     if turned is None and moves:
         recent = _earlier(readings, moves[-1], facts)
     return Advised(answered(facts, last, recent, answer), recent, turned, answer)
-
-
-def is_slack(fitted: FittedString, facts: Situation, readings: Sequence[Reading]) -> bool:
-    """Whether the string comes up from slack: it was far down or gave no pitch, and has not been within 100 cents since."""
-    far_down_hz = shift_hz(facts.target_hz, -SLACK_CENTS)
-    heard = (reading.hz(facts.a4) for reading in readings)
-    if fitted.slack_since is None and all(hz is None or hz >= far_down_hz for hz in heard):
-        return False
-    slack = False
-    since = next((each for each in readings if fitted.slack_since is not None and each.at >= fitted.slack_since), None)
-    for reading in readings:
-        off = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None).cents_off
-        slack = slack or reading is since
-        if off is not None:
-            slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
-    return slack
 
 
 def advice_on(

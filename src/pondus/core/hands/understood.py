@@ -8,17 +8,17 @@ heard while the hand still turns passes; what rests counts. A figure that nothin
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import timedelta
-from itertools import pairwise
-from uuid import uuid5
+from datetime import datetime, timedelta
+from uuid import UUID, uuid5
 
-from pondus.core.hands.advised import Advised, advised, is_slack
+from pondus.core.hands.advised import Advised, advised
 from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, Due, Likely, likely
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.mechanism import PULL_DID_CENTS
-from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, judge
+from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
+from pondus.core.judgement.round import FAR_DOWN_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.moves import Segment
@@ -46,7 +46,7 @@ SURE_SHARE = 0.8
 STOPS_WITHIN_CENTS = 8.0
 """How near its aim a hand stops that turns while the string sounds (one standard deviation)."""
 HAND_ERROR = {"fine-tuner": 0.15, "peg": 0.40, "tug": 0.40}
-MIDDLE_OCTAVE = 60
+MIDDLE_OCTAVE, SAME_OCTAVE_CENTS = 60, 350.0
 PULLS_KNOWN_BY = 0.5
 """How far the others pull is known by half at best."""
 
@@ -62,6 +62,39 @@ class ScrewTurned:
     cents: float = 0.0
 
 
+@dataclass(frozen=True)
+class Height:
+    """What a reading tells together with those before it. ``cents``: off the target, None where nobody knows; ``slack``: the
+    string comes up from slack; ``guessed``: it was let down from far above while nobody knew its octave, and nobody has said it
+    since.
+    """
+
+    cents: float | None
+    slack: bool
+    guessed: bool
+    octave_guess: bool
+    at: datetime
+
+
+def _height(
+    fitted: FittedString, facts: Situation, reading: Reading, off: float | None, before: Height | None
+) -> Height:
+    """R6: slack begins more than 700 cents under, or as a string begins to sound, and lasts until it is within 100 cents."""
+    began = fitted.slack_since is not None and reading.at >= fitted.slack_since
+    slack = before is not None and before.slack
+    if began and (before is None or fitted.slack_since is None or before.at < fitted.slack_since):
+        slack = True
+    hz = reading.hz(facts.a4)
+    if off is not None and (slack or hz is not None):
+        slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
+    guessed = before is not None and before.guessed
+    if _knows_octave(reading) or reading.sure_of_string:
+        guessed = False
+    elif before is not None and before.cents is not None and off is not None and not guessed:
+        guessed = before.octave_guess and before.cents >= CAME_DOWN_FROM_CENTS and off < before.cents
+    return Height(off, slack, guessed, not _knows_octave(reading), reading.at)
+
+
 @dataclass
 class InHand:
     """One string's log, gone through so far."""
@@ -69,45 +102,60 @@ class InHand:
     fitted: FittedString
     facts: Situation
     readings: list[Reading] = field(default_factory=list)
+    heights: list[Height] = field(default_factory=list)
+    judgements: dict[UUID, Judged] = field(default_factory=dict)
     moves: list[Move] = field(default_factory=list)
     segments: list[Segment] = field(default_factory=list)
     screw: list[ScrewTurned] = field(default_factory=list)
     waiting: list[Move] = field(default_factory=list)
     jumped_from: float | None = None
     was_read: int = 0
+    others_far_down: bool = False
 
     @property
     def now(self) -> Situation:
         """The string as it is known by now: where its screw stands, whether it comes up from slack."""
-        rate = self.facts.screw_rate.cents
         since = [each for each in self.screw if each.seq > self.fitted.screw_set_seq]
         facts = self.facts
         if since and facts.fine_tuner is not None:
-            place = facts.fine_tuner.turns_from_middle
+            rate = facts.screw_rate.cents
+            place, reach = facts.fine_tuner.turns_from_middle, facts.fine_tuner.reach_turns
             for each in since:  # a screw at its end goes no further, and comes back from there
-                facts = with_screw_at(facts, place + each.turns + each.cents / rate)
-                assert facts.fine_tuner is not None
-                place = facts.fine_tuner.turns_from_middle
+                place = max(-reach, min(reach, place + each.turns + each.cents / rate))
+            facts = with_screw_at(facts, place)
+        height = self.heights[-1] if self.heights else None
         answers = [move.answer for move in self.moves]
         return replace(
             facts,
-            slack=is_slack(self.fitted, facts, self.readings),
-            octave_guessed=self._was_let_down_on_a_guess(),
+            slack=height is not None and height.slack,
+            octave_guessed=height is not None and height.guessed,
+            others_far_down=self.others_far_down,
             sprang_back=answers.count("sprang-back"),
             pulled_in_vain=self._pulls_in_vain(),
         )
 
-    def _was_let_down_on_a_guess(self) -> bool:
-        """Whether it was let down from far above while nobody knew its octave, and nobody has said it since."""
-        guessed = False
-        for before, after in pairwise(self.readings):
-            if _knows_octave(after) or after.sure_of_string:
-                guessed = False
-                continue
-            high = judge(self.facts, before.heard, sure=True, recent=None).cents_off or 0.0
-            came_down = (judge(self.facts, after.heard, sure=True, recent=None).cents_off or 0.0) < high
-            guessed = guessed or (not _knows_octave(before) and high >= CAME_DOWN_FROM_CENTS and came_down)
-        return guessed
+    def judged(self, reading: Reading) -> Judged:
+        """Where a reading says that the string stands."""
+        found = self.judgements.get(reading.id)
+        if found is None:
+            facts = replace(self.facts, others_far_down=self.others_far_down)
+            found = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
+            self.judgements[reading.id] = found
+        return found
+
+    def hear(self, reading: Reading) -> None:
+        """One reading more; whether the string is slack by now, and whether it came down on a guess about its octave."""
+        before, judged = self.heights[-1] if self.heights else None, self.judged(reading)
+        where = interval_of(judged, reading.heard)
+        off = judged.cents_off if where is None or reading.heard.note is None else where.middle
+        self.heights.append(_height(self.fitted, self.facts, reading, off, before))
+        self.readings.append(reading)
+
+    def forget(self) -> None:
+        """The last reading was a wrong note."""
+        self.readings.pop()
+        self.heights.pop()
+        self.segments.pop()
 
     def _pulls_in_vain(self) -> int:
         """How many of its last stretches were pulls that did nothing."""
@@ -115,10 +163,7 @@ class InHand:
         for segment in reversed(self.segments):
             if not segment.moves or any(move.mechanism != "tug" for move in segment.moves):
                 break
-            here, there = (
-                judge(self.facts, one.heard, sure=one.sure_of_string, recent=None).cents_off
-                for one in (segment.before, segment.after)
-            )
+            here, there = self.judged(segment.before).cents_off, self.judged(segment.after).cents_off
             if here is None or there is None or here - there > PULL_DID_CENTS:
                 break
             count += 1
@@ -157,16 +202,19 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             hand.waiting.append(entry)
             lines.append(Entry(entry.seq, entry.string, turned=True))
         else:
-            lines.append(Entry(entry.seq, entry.string, entry.hz(log.tuning.a4)))
-            taken = _read(hand, entry, _pulled(hand, entry, lines, coupling), _was_followed(hand, hands, last))
+            hand.others_far_down = _far_down(hands, entry.string)
+            reading = _with_octave(hand, entry)
+            lines.append(Entry(reading.seq, reading.string, reading.hz(log.tuning.a4)))
+            taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
             lines += [Entry(move.seq, move.string, turned=True) for move in taken]
         last = entry
+    for name, hand in hands.items():
+        hand.others_far_down = _far_down(hands, name)
     moves = sorted(
         [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
     )
-    exact = {move.id: move.exact for hand in hands.values() for move in hand.moves}
-    known = tuple(replace(move, exact=exact.get(move.id, move.exact)) for move in moves)
-    return Understood(hands, replace(log, moves=known))
+    known = {move.id: move for hand in hands.values() for move in hand.moves}
+    return Understood(hands, replace(log, moves=tuple(known.get(move.id, move) for move in moves)))
 
 
 def at_reference(reading: Reading, a4: float) -> Reading:
@@ -236,11 +284,50 @@ def _was_followed(hand: InHand, hands: Mapping[str, InHand], last: Reading | Mov
     return other.was_read == 1 or bool(other.segments and other.segments[-1].moves)
 
 
+def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
+    """Whether another string was far down when its octave was first known: then this one will hardly have been sharp."""
+    for name, hand in hands.items():
+        known = (each.cents for each in hand.heights if each.cents is not None and not each.octave_guess)
+        if name != string and next(known, 0.0) < -FAR_DOWN_CENTS:
+            return True
+    return False
+
+
+def _with_octave(hand: InHand, reading: Reading) -> Reading:
+    """A letter without its octave, where the string's last octave is known: it stands between where it stood and where the last
+    moves should have brought it, or near that.
+    """
+    heard = reading.heard
+    if _knows_octave(reading) or heard.note is None or not hand.heights:
+        return reading
+    before = hand.heights[-1]
+    if before.cents is None or before.octave_guess:
+        return reading
+    aims = [step.aim_cents for step in hand.advised().advice.steps if step.aim_cents is not None]
+    low, high = min([before.cents, *aims]), max([before.cents, *aims])
+    pitch_class = parse_note(heard.note).pitch_class
+    base = hand.facts.string.note_number
+    away = (pitch_class - base) % 12
+    nearest = min(
+        (base + away + 12 * octave for octave in (-3, -2, -1, 0, 1)),
+        key=lambda number: _outside(100.0 * (number - base) + (heard.cents or 0.0), low, high),
+    )
+    if _outside(100.0 * (nearest - base) + (heard.cents or 0.0), low, high) > SAME_OCTAVE_CENTS:
+        return reading
+    known = replace(heard, note=name_of(nearest, spelling=hand.facts.spelling))
+    return replace(reading, heard=known, as_shown=heard)
+
+
+def _outside(cents: float, low: float, high: float) -> float:
+    """How far outside an interval."""
+    return max(low - cents, cents - high, 0.0)
+
+
 def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) -> list[Move]:
     """Take a reading in; the moves that it stands for and nobody told of."""
     hand.was_read += 1
     if not hand.readings:
-        hand.readings.append(reading)
+        hand.hear(reading)
         hand.moves += hand.waiting
         hand.waiting = []
         return []
@@ -250,8 +337,7 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
     if hand.jumped_from is not None and not told:
         confirmed = _agree(hand, before, reading)
         if not confirmed:  # the jump was a wrong note: what is heard now is held to what was before
-            hand.readings.pop()
-            hand.segments.pop()
+            hand.forget()
             before = hand.readings[-1]
     hand.jumped_from = None
     taken: list[Move] = []
@@ -261,12 +347,12 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
     hand.screw += _screw_turned(hand, before, reading, moves, pulled)
     hand.moves += moves
     hand.segments.append(Segment(before, moves, reading, pulled))
-    hand.readings.append(reading)
+    hand.hear(reading)
     return taken
 
 
 def _where(hand: InHand, reading: Reading) -> Interval | None:
-    return interval_of(judge(hand.facts, reading.heard, sure=reading.sure_of_string, recent=None), reading.heard)
+    return interval_of(hand.judged(reading), reading.heard)
 
 
 def _agree(hand: InHand, one: Reading, other: Reading) -> bool:

@@ -69,6 +69,9 @@ def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove 
     candidates = _candidates(situation, heard)
     off = candidates[0].cents_off
     if not heard.has_figure and abs(off) <= OWN_NOTE_CENTS + ROUNDING_CENTS:
+        if not octave_known and situation.octave_guessed:
+            both = (*_octave_below(situation, candidates[0]), candidates[0])
+            return Judged("unsure", None, both, octave_known, doubt="octave-unknown")
         own = candidates[:1]
         if heard.side is None:
             return Judged("unsure", None, own, octave_known, doubt="which-side")
@@ -208,14 +211,14 @@ def _doubt(
     """Why the nearest candidate can't be taken, if it can't."""
     off = min((each.cents_off for each in candidates), key=abs)
     if not octave_known:
-        if not sure and _came_down_on_a_guess(situation, off, recent):
+        if _came_down_on_a_guess(situation, off, recent):
             return "octave-unknown"
         if abs(off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
             if not sure and _neighbour(situation, candidates) is not None:
                 return "this-or-neighbour"
             if len(candidates) > 1:
                 return "octave-unknown"
-        elif off > GUESSED_UP_TO_CENTS + ROUNDING_CENTS and len(candidates) > 1 and not sure:
+        elif off > _guessed_up_to(situation) + ROUNDING_CENTS and len(candidates) > 1:
             return "octave-unknown"
         if recent is not None and _is_against(situation, recent, off):
             return "against-last-move"
@@ -226,14 +229,19 @@ def _doubt(
     return None
 
 
+def _guessed_up_to(situation: Situation) -> float:
+    return CAME_DOWN_FROM_CENTS / 2.0 if situation.others_far_down else GUESSED_UP_TO_CENTS
+
+
 def _came_down_on_a_guess(situation: Situation, off: float, recent: RecentMove | None) -> bool:
     """R4: whether the string was let down from a height that was no more than a guess, and would count as in tune now: by then
     it may be a whole octave low.
     """
     if state_of(situation, off) != "in-tune":
         return False
-    came = recent is not None and recent.direction == "lower" and (recent.from_cents or 0.0) >= CAME_DOWN_FROM_CENTS
-    return situation.octave_guessed or came
+    if situation.octave_guessed is not None:
+        return situation.octave_guessed
+    return recent is not None and recent.direction == "lower" and (recent.from_cents or 0.0) >= CAME_DOWN_FROM_CENTS
 
 
 def _is_against(situation: Situation, recent: RecentMove, cents_off: float) -> bool:

@@ -70,9 +70,10 @@ class Situation:
     """One string as it stands, everything but what was heard. Validated on construction (see ``situation``).
 
     ``slack``: it comes up from slack and is not within 100 cents yet. ``bridge`` is the instrument's, and so is
-    ``far_down_together``: this string and at least one other are far down at once. ``octave_guessed``: it was let down from a
-    height whose octave nobody knew; ``sprang_back``: how often its peg is said to have sprung back in this tuning;
-    ``pulled_in_vain``: how many pulls in a row did nothing.
+    ``far_down_together``: this string and at least one other are far down at once. ``octave_guessed``: whether it was let
+    down from a height whose octave nobody knew (None: go by the last move); ``others_far_down``: so that it will hardly be
+    sharp; ``sprang_back``: how often its peg is said to have sprung back in this tuning; ``pulled_in_vain``: how many
+    pulls in a row did nothing.
     """
 
     instrument: Instrument
@@ -94,7 +95,8 @@ class Situation:
     slack: bool = False
     bridge: BridgeState = "stands"
     far_down_together: bool = False
-    octave_guessed: bool = False
+    octave_guessed: bool | None = None
+    others_far_down: bool = False
     sprang_back: int = 0
     pulled_in_vain: int = 0
 

@@ -62,6 +62,7 @@ class Entry:
 class Reading(Entry):
     """One string as it was heard. ``turn_answer``: what was said of the turn that was taken as made before it. ``passing``: it
     was heard on the way, while the hand still turned. ``read_at_a4``: the tuner's reference (Hz), where that is known.
+    ``as_shown``: what the tuner showed, where more is known of it by now.
     """
 
     heard: Heard = field(default_factory=Heard)
@@ -71,6 +72,7 @@ class Reading(Entry):
     turn_answer: Answer | None = None
     read_at_a4: float | None = None
     passing: bool = False
+    as_shown: Heard | None = None
 
     @property
     def counts(self) -> bool:

@@ -9,7 +9,7 @@ from uuid import UUID
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.hands.advised import advice_on, answered
-from pondus.core.hands.understood import InHand, understood
+from pondus.core.hands.understood import InHand, Understood, understood
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.coupling import Coupling, default_coupling
@@ -114,18 +114,24 @@ class TuningNow:
     log: TuningLog
 
 
-def tuning_now(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> TuningNow:
-    """A tuning as it stands. ``measured``: what the instrument's whole log taught."""
-    fitted: dict[str, tuple[FittedString, Situation]] = {}
-    learned: dict[str, LearnedRates] = {}
-    for name in instrument.facts.string_names:
-        string = instrument.fitted(name)
-        if string is not None:
-            plain = situation_of(instrument, log.tuning, string, today=clock.today)
-            learned[name] = learned_rates(string, plain, measured.moves.get(name, ()), clock=clock)
-            fitted[name] = string, with_screw_at_start(with_learned(plain, learned[name]), string)
+def tuning_now(
+    instrument: FittedInstrument,
+    log: TuningLog,
+    measured: MoveLog,
+    *,
+    clock: Clock,
+    found: Understood | None = None,
+) -> TuningNow:
+    """A tuning as it stands. ``measured``: what the instrument's whole log taught; ``found``: the log as it is understood,
+    where that is known already.
+    """
+    known = _facts(instrument, log, measured, clock)
+    if found is None:
+        found = understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
+    for name, hand in found.strings.items():
+        hand.facts = known[name][0][1]
     coupling = default_coupling(instrument.facts)
-    found = understood(log, fitted, coupling)
+    learned = {name: rates for name, (_, rates) in known.items()}
     turned = turned_strings(
         [
             *(Entry(each.seq, each.string, each.hz(log.tuning.a4)) for each in found.log.counting_readings),
@@ -139,6 +145,26 @@ def tuning_now(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, 
         for name, hand in found.strings.items()
     ]
     return TuningNow(_far_down_together(states), found.log)
+
+
+def understand(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> Understood:
+    """A tuning's log as it is understood. ``measured``: what the tunings before it taught."""
+    known = _facts(instrument, log, measured, clock)
+    return understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
+
+
+def _facts(
+    instrument: FittedInstrument, log: TuningLog, measured: MoveLog, clock: Clock
+) -> dict[str, tuple[tuple[FittedString, Situation], LearnedRates]]:
+    """Each string that is on, with its facts before the first entry and what was learned of it."""
+    known = {}
+    for name in instrument.facts.string_names:
+        string = instrument.fitted(name)
+        if string is not None:
+            plain = situation_of(instrument, log.tuning, string, today=clock.today)
+            learned = learned_rates(string, plain, measured.moves.get(name, ()), clock=clock)
+            known[name] = (string, with_screw_at_start(with_learned(plain, learned), string)), learned
+    return known
 
 
 def _far_down_together(states: list[StringState]) -> list[StringState]:

@@ -7,7 +7,7 @@ from datetime import datetime
 from itertools import pairwise
 from uuid import UUID
 
-from pondus.core.hands.understood import ScrewTurned, understood
+from pondus.core.hands.understood import ScrewTurned, Understood, understood
 from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.log.learning import PEG_GAVE_WAY_CENTS
 from pondus.core.log.pulls import Entry, pull_cents, turned_strings
@@ -125,13 +125,18 @@ than that share of what it did: how far they pull is known by half at best.
 """
 
 
-def summarise(instrument: FittedInstrument, log: TuningLog) -> TuningSummary:
-    """One tuning's summary, from the entries that count and the moves they stand for."""
+def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood | None = None) -> TuningSummary:
+    """One tuning's summary, from the entries that count and the moves they stand for. ``found``: the log as it is understood,
+    where that is known already.
+    """
     targets = targets_hz(instrument.facts, a4=log.tuning.a4, fifth_cents=log.tuning.fifth_cents)
     coupling = default_coupling(instrument.facts)
-    then = log.tuning.started_at.date()
-    fitted = {each.name: (each, situation_of(instrument, log.tuning, each, today=then)) for each in instrument.strings}
-    found = understood(log, fitted, coupling)
+    if found is None:
+        then = log.tuning.started_at.date()
+        on = instrument.strings
+        found = understood(
+            log, {each.name: (each, situation_of(instrument, log.tuning, each, today=then)) for each in on}, coupling
+        )
     log = found.log
     lines = sorted([*_heard(log.counting_readings, log.tuning.a4), *_moved(log.counting_moves)], key=_place)
     by_string: dict[str, list[_Line]] = defaultdict(list)

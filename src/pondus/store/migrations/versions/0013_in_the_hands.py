@@ -29,7 +29,7 @@ def upgrade() -> None:
     op.create_check_constraint('reading_a4', 'reading', 'a4 between 415 and 446')
     op.execute('update string set screw_seen = true where screw_turns <> 0 or screw_set_seq > 0')
     _take_out_unseen_moves()
-    op.execute('delete from summary')
+    op.execute('delete from tuning_summary')
 
 
 def _take_out_unseen_moves() -> None:

@@ -1,0 +1,302 @@
+"""Players who tell little: who never press, whose tuner shows letters or lights, who turn while a microphone listens.
+
+All go through the application's own API as `ThroughApi` does; what it tells is left out here. Nobody says where a screw
+stands. Questions are answered by looking.
+
+Run: ``bin/pondus bench untold [--instruments 40] [--first 20000] [--mishaps 0.03] [--rough]``
+"""
+
+import argparse
+from collections.abc import Callable
+from datetime import UTC, datetime, timedelta
+from functools import partial
+from typing import Any
+from unittest import mock
+from uuid import uuid4
+
+import numpy as np
+from flask.testing import FlaskClient
+
+from bench.closed_loop import instrument, not_right
+from bench.players import Player
+from bench.rough import RoughHands, roughened
+from bench.sounding import PlainSounding, still_or_wrong
+from bench.through_api import SOUNDS_FROM_HZ, Json, ThroughApi
+from pondus.core.mechanics import Rate
+from pondus.core.pitch import nearest_note, shift_hz
+from pondus.core.simulated.hands import Hands
+from pondus.core.simulated.wood import Fitted, Wood
+from pondus.running.scratch_studio import scratch_cluster
+from pondus.store.database import migrate
+from pondus.web.app import WebConfig, create_app
+
+LIGHT_WITHIN_CENTS = 3.0
+OWN_NOTE_CENTS = 50.0
+LOOK_SECONDS, SLOWEST, FASTEST = 0.5, 2.0, 25.0
+REST_SECONDS = 3.0
+SIX_IN_A_ROW, NEARER_CENTS, MOST_ENTRIES = 6, 3.0, 240
+START = datetime(2026, 7, 4, 8, tzinfo=UTC)
+
+
+class Telling(ThroughApi):
+    """Tells all, and is watched: entries, questions, the same advice again and again, where screws are taken to stand."""
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
+        super().__init__(wood, fitted, hands, **more)
+        self.entries = self.questions = self.false_questions = 0
+        self.answers: dict[tuple[str, str], float] = {}
+        self.run: dict[str, tuple[str, float, int]] = {}
+        self.longest = 0
+
+    def _post(self, path: str, body: Json) -> Json:
+        self.entries += path.endswith(("/readings", "/moves"))
+        if self.entries > MOST_ENTRIES:
+            self.stuck = "no end"
+        return super()._post(path, body)
+
+    def _answer(self, name: str, step: Json) -> None:
+        if step["question"] in ("no-effect", "wrong-way"):
+            self.questions += 1
+            moved = self._string(name)["moved"]
+            self.false_questions += self._truth(name, moved) == "none"
+        super()._answer(name, step)
+
+    def _make(self, name: str, step: Json) -> None:
+        off = abs(self.wood.cents_off(name))
+        said, best, count = self.run.get(name, ("", 1e9, 0))
+        same = step["say"] == said and off > best - NEARER_CENTS
+        self.run[name] = (step["say"], min(off, best), count + 1 if same else 1)
+        self.longest = max(self.longest, self.run[name][2])
+        super()._make(name, step)
+
+    def screw_errors(self) -> list[float]:
+        """How far each screw is taken to stand from where it stands, in turns."""
+        return [
+            abs(string["fine_tuner"]["turns_from_middle"] - self.wood.now[string["name"]].screw_turns)
+            for string in self.bench["strings"]
+            if string["fine_tuner"] is not None
+        ]
+
+
+class Silent(Telling):
+    """Turns and reads, and presses nothing; nobody looked at the screws, which stand near their middle."""
+
+    def _fittings(self, name: str) -> Json:
+        told = super()._fittings(name)
+        return {key: value for key, value in told.items() if key != "screw_turns"}
+
+    def _enter_move(self, name: str, mechanism: str, pitch: str, amount: float, step: Json) -> None:
+        if not self.stopped:
+            self._read(name)
+
+
+class Letters(Silent):
+    """A clip that shows a letter, without its octave, and left, middle or right of it."""
+
+    def _read(self, name: str) -> None:
+        if self.wood.hz(name) < SOUNDS_FROM_HZ:
+            super()._read(name)
+            return
+        off = self.hands.reading(self.wood, name)
+        heard = self._shown(name, off)
+        self.bench = self._post(
+            f"{self.at}/readings", {"id": str(uuid4()), "string": name, "heard": heard, "sure_of_string": True}
+        )
+
+    def _shown(self, name: str, off: float) -> Json:
+        shown = nearest_note(shift_hz(self.wood.true[name].target_hz, off), a4=440.0)
+        letter = shown.name.rstrip("0123456789")
+        if abs(off) >= OWN_NOTE_CENTS:
+            return (
+                {"note": letter, "side": _side(shown.cents)}
+                if abs(shown.cents) > LIGHT_WITHIN_CENTS
+                else {"note": letter}
+            )
+        return {"note": letter, "side": _side(off)}
+
+    def _answer(self, name: str, step: Json) -> None:
+        if step["question"] == "which-octave":
+            self._say_octave(name, step)
+            return
+        if step["question"] in ("which-string", "which-side"):
+            self._say_string(name, step)
+            return
+        super()._answer(name, step)
+
+    def _look(self, name: str, step: Json) -> None:
+        asked = next((one for one in self._string(name)["advice"]["steps"] if one["do"] == "ask"), None)
+        if asked is None:
+            super()._look(name, step)
+        else:
+            self._answer(name, asked)
+
+    def _say_octave(self, name: str, step: Json) -> None:
+        """By ear, against the tone: lower or higher."""
+        low = self.wood.cents_off(name) < -50.0
+        wanted = "lower" if low else "higher"
+        option = next((one for one in step["options"] if one["answer"] == wanted), step["options"][0])
+        self._send(name, option)
+
+    def _say_string(self, name: str, step: Json) -> None:
+        option = next((one for one in step["options"] if one["answer"] not in ("other",)), step["options"][0])
+        if step["question"] == "which-side":
+            shown = nearest_note(self.wood.hz(name), a4=440.0)
+            option = next(one for one in step["options"] if one["answer"] == _side(shown.cents))
+        self._send(name, option)
+
+    def _send(self, name: str, option: Json) -> None:
+        last = self.bench["last_heard"][name]
+        heard = option["set"].get("heard") or {key: value for key, value in last.items() if value is not None}
+        told = {"id": str(uuid4()), "string": name, "heard": heard, "sure_of_string": True}
+        self.bench = self._post(f"{self.at}/readings", told)
+
+
+class Lights(Letters):
+    """Left, middle, right, and nothing else."""
+
+    def _shown(self, name: str, off: float) -> Json:
+        return {"side": _side(off)}
+
+
+class Microphone(Silent):
+    """Turns while a microphone listens: a reading each half second on the way, at some speed."""
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
+        super().__init__(wood, fitted, hands, **more)
+        self.clock = START
+        self.speed = float(hands.rng.uniform(SLOWEST, FASTEST))
+
+    def tune(self) -> None:
+        with mock.patch("pondus.web.entries.now", lambda: self.clock):
+            super().tune()
+
+    def _read(self, name: str) -> None:
+        self.clock += timedelta(seconds=REST_SECONDS)
+        self._listen(name)
+
+    def _listen(self, name: str) -> None:
+        if self.wood.hz(name) < SOUNDS_FROM_HZ:
+            super()._read(name)
+            return
+        heard = {"hz": shift_hz(self.wood.true[name].target_hz, self.hands.reading(self.wood, name))}
+        told = {"id": str(uuid4()), "string": name, "heard": heard, "source": "microphone", "hands_free": True}
+        self.bench = self._post(f"{self.at}/readings", {**told, "sure_of_string": True})
+
+    def _until(self, name: str, mechanism: str, hand: float, up: float, step: Json) -> float:
+        shown, true = self._string(name), self.wood.true[name]
+        learned = shown["learned"]
+        peg = mechanism == "peg"
+        rate = (
+            Rate(learned["peg_cents_per_degree"], learned["peg_plus_minus"])
+            if peg
+            else Rate(learned["screw_cents_per_turn"], learned["screw_plus_minus"])
+        )
+        aim = shown["stop_at_cents"]
+        stop = still_or_wrong(up, mechanism=mechanism, rate=rate, stop_at=aim)
+        real, turned, before = self.taken(name, mechanism), 0.0, self.wood
+        a_unit = true.cents_per_degree if peg else (true.cents_per_turn or 1.0)
+        while turned < 2.0 * step["amount"] and not self.stopped:
+            now = self.hands.reading(self.wood, name)
+            if stop(now):
+                break
+            speed = min(self.speed, max(2.0 * SLOWEST, abs(aim - now)))
+            push = max(1.0 if peg else 1.0 / 64.0, speed * LOOK_SECONDS / a_unit)
+            self.push(real, mechanism, hand * push, meant=name)
+            turned += push
+            self.clock += timedelta(seconds=LOOK_SECONDS)
+            if not self.stopped:
+                self._listen(name)
+        self.note_move(name, mechanism, hand)
+        self.tally.spend(name, 5.0 + LOOK_SECONDS * turned)
+        self.moved = (name, next((one for one in self.names if _moved(before, self.wood, one)), None))
+        return turned
+
+
+def _moved(before: Wood, after: Wood, name: str) -> bool:
+    return abs(before.now[name].tension - after.now[name].tension) > 0.02 * before.now[name].tension
+
+
+def _side(off: float) -> str:
+    return "in-tune" if abs(off) <= LIGHT_WITHIN_CENTS else "flat" if off < 0.0 else "sharp"
+
+
+Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
+
+
+def players(client: FlaskClient) -> dict[str, Make]:
+    """Who plays."""
+    sounding = {"client": client, "turning": "while-sounding"}
+    return {
+        "tells all": partial(Telling, **sounding),
+        "silent": partial(Silent, **sounding),
+        "silent, by steps": partial(Silent, client=client),
+        "letters": partial(Letters, **sounding),
+        "lights": partial(Lights, **sounding),
+        "microphone": partial(Microphone, **sounding),
+        "plain, sounding": PlainSounding,
+    }
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--instruments", type=int, default=40)
+    options.add_argument("--first", type=int, default=20000, help="the first seed")
+    options.add_argument("--mishaps", type=float, default=0.03, help="share of moves")
+    options.add_argument("--rough", action="store_true", help="instruments and hands that nothing was tried on")
+    options.add_argument("--who", default="", help="only these, by their names' beginnings, with commas")
+    options.add_argument("--tell", action="store_true", help="say of each what isn't right")
+    given = options.parse_args()
+    with scratch_cluster() as cluster:
+        url = cluster.ensure_database("trial")
+        migrate(url)
+        client = create_app(WebConfig(database_url=url, ears_at_once=False)).test_client()
+        chosen = players(client)
+        if given.who:
+            chosen = {name: make for name, make in chosen.items() if name.startswith(tuple(given.who.split(",")))}
+        print(
+            f"{'':18} {'right':>6} {'10 c':>6} broke fell moves  secs entries/string ask false 6xsame screw off 50 % 90 %"
+        )
+        for name, make in chosen.items():
+            _trial(name, make, range(given.first, given.first + given.instruments), given)
+
+
+def _trial(name: str, make: Make, seeds: range, given: argparse.Namespace) -> None:
+    right = near = broke = fell = moves = questions = false = stuck = 0
+    seconds = 0.0
+    entries: list[float] = []
+    screws: list[float] = []
+    for seed in seeds:
+        wood, fitted, start = instrument(seed)
+        wood = roughened(wood, seed) if given.rough else wood
+        player = make(
+            wood, fitted, (RoughHands if given.rough else Hands)(np.random.default_rng([seed, 11]), given.mishaps)
+        )
+        player.tune()  # type: ignore[attr-defined]
+        wrong = not_right(player)
+        right += not wrong
+        whole = player.wood.bridge != "fallen" and all(player.wood.sounds(one) for one in player.names)
+        near += whole and all(abs(player.wood.cents_off(one)) <= 10.0 for one in player.names)
+        broke += sum(each.broken for each in player.wood.now.values())
+        fell += player.wood.bridge == "fallen"
+        moves += player.tally.moves
+        seconds += player.tally.seconds
+        if isinstance(player, Telling):
+            questions += player.questions
+            false += player.false_questions
+            stuck += player.longest >= SIX_IN_A_ROW
+            entries.append(player.entries / len(player.names))
+            screws += player.screw_errors()
+            if given.tell and wrong:
+                print(f"  {seed} {start} {name}: {wrong} | {player.stuck}")
+    n = len(seeds)
+    mean_entries = float(np.median(entries)) if entries else float("nan")
+    half, most = (np.percentile(screws, [50, 90])) if screws else (float("nan"), float("nan"))
+    print(
+        f"{name:18} {right / n:6.1%} {near / n:6.1%} {broke:5d} {fell:4d} {moves / n:5.1f} {seconds / n:5.0f}"
+        f" {mean_entries:14.1f} {questions:3d} {false:5d} {stuck:6d} {half:14.2f} {most:4.2f}",
+        flush=True,
+    )
+
+
+if __name__ == "__main__":
+    main()
