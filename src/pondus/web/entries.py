@@ -9,7 +9,6 @@ from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
-from pondus.core.judgement.answered import end_turns
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
 from pondus.core.log.state import check_answer
@@ -120,7 +119,7 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
         row = tuning_store.told_move(session, entry_id)
         loaded = load(session, row.tuning_id)
         state = next((each for each in loaded.now().states if each.string.name == row.string), None)
-        move = check_answer(state, row.id, told.answer)
+        check_answer(state, row.id, told.answer)
         asked = None if state is None or state.advice is None else state.advice.state
         if told.answer == "not-turned" and asked == "no-effect" and isinstance(row, MoveRow):
             tuning_store.strike(session, MoveRow, entry_id, reason="not turned")
@@ -129,9 +128,6 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
         if told.answer == "wound-other-way" and state is not None:
             winding = other_winding(state.situation.peg).winding
             instrument_store.change_string(session, loaded.instrument.id, row.string, {"winding": winding})
-        if told.answer == "end-or-loose" and state is not None and state.situation.fine_tuner is not None:
-            at = end_turns(state.situation.fine_tuner, move.direction)
-            instrument_store.change_string(session, loaded.instrument.id, row.string, {"screw_turns": at})
         shown = changed_bench(session, row.tuning_id)
     return shown()
 

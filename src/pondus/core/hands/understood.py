@@ -5,6 +5,7 @@ showed then is known (advice is a function of the log), and `likely` says whethe
 heard while the hand still turns passes; what rests counts. A figure that nothing explains is played again before it counts.
 """
 
+import math
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -13,13 +14,13 @@ from uuid import UUID, uuid5
 
 from pondus.core.hands.advised import Advised, advised
 from pondus.core.hands.interval import Interval, interval_of
-from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, Due, Likely, likely
+from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, PLAYS_FIRST, SEATS, Due, Likely, likely
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.mechanism import PULL_DID_CENTS
 from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
 from pondus.core.judgement.round import FAR_DOWN_CENTS
-from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.situation import FineTuner, Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.moves import Segment
 from pondus.core.log.pulls import Entry, pull_cents, turned_strings
@@ -38,7 +39,9 @@ PASSING_SECONDS = 1.5
 """R120: a string heard again by a microphone within so long is being played on: only where it rests counts."""
 JUMP_CENTS, SAME_AGAIN_CENTS = 15.0, 15.0
 """R121: a change of more than this that nothing explains is played again; heard again this near, it counts."""
-NEARER_CENTS = 5.0
+NEARER_CENTS, UNTOUCHED_CENTS = 5.0, 2.0
+OUTDATED_CENTS = 1.5
+"""R114: when the others have pulled a string by more than that since it was read, it is played again before it is turned."""
 ASKED_PAST = 0.1
 """A turn that did nothing is asked about where that is more likely than this."""
 SURE_SHARE = 0.8
@@ -54,12 +57,13 @@ PULLS_KNOWN_BY = 0.5
 @dataclass(frozen=True)
 class ScrewTurned:
     """How far a string's screw was turned at a place of the log: by ``turns`` where the amount is known, else by as much as
-    makes ``cents`` at pitch.
+    makes ``cents`` at pitch. ``at_end``: +1 or -1 where it is said to have met its end, all in or all out.
     """
 
     seq: float
     turns: float
     cents: float = 0.0
+    at_end: int = 0
 
 
 @dataclass(frozen=True)
@@ -110,19 +114,16 @@ class InHand:
     waiting: list[Move] = field(default_factory=list)
     jumped_from: float | None = None
     was_read: int = 0
+    tells: bool = False
+    seq: float = 0.0
     others_far_down: bool = False
 
     @property
     def now(self) -> Situation:
         """The string as it is known by now: where its screw stands, whether it comes up from slack."""
-        since = [each for each in self.screw if each.seq > self.fitted.screw_set_seq]
         facts = self.facts
-        if since and facts.fine_tuner is not None:
-            rate = facts.screw_rate.cents
-            place, reach = facts.fine_tuner.turns_from_middle, facts.fine_tuner.reach_turns
-            for each in since:  # a screw at its end goes no further, and comes back from there
-                place = max(-reach, min(reach, place + each.turns + each.cents / rate))
-            facts = with_screw_at(facts, place)
+        if facts.fine_tuner is not None:
+            facts = with_screw_at(facts, self._screw_place(facts, facts.fine_tuner))
         height = self.heights[-1] if self.heights else None
         answers = [move.answer for move in self.moves]
         return replace(
@@ -133,6 +134,21 @@ class InHand:
             sprang_back=answers.count("sprang-back"),
             pulled_in_vain=self._pulls_in_vain(),
         )
+
+    def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
+        """Where its screw stands, in turns from the middle. Before somebody looked, in this very tuning, it was taken for there.
+
+        A screw at its end goes no further, and comes back from there.
+        """
+        seen = self.fitted.screw_set_seq <= self.seq
+        place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
+        for each in self.screw:
+            if seen and each.seq <= self.fitted.screw_set_seq:
+                continue
+            place = max(-reach, min(reach, place + each.turns + each.cents / rate))
+            if each.at_end:
+                place = reach if each.at_end > 0 else -reach
+        return place
 
     def judged(self, reading: Reading) -> Judged:
         """Where a reading says that the string stands."""
@@ -198,8 +214,11 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
         hand = hands.get(entry.string)
         if hand is None:
             continue
+        hand.seq = entry.seq
         if isinstance(entry, Move):
             hand.waiting.append(entry)
+            for each in hands.values():
+                each.tells = True
             lines.append(Entry(entry.seq, entry.string, turned=True))
         else:
             hand.others_far_down = _far_down(hands, entry.string)
@@ -209,7 +228,7 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             lines += [Entry(move.seq, move.string, turned=True) for move in taken]
         last = entry
     for name, hand in hands.items():
-        hand.others_far_down = _far_down(hands, name)
+        hand.others_far_down, hand.seq = _far_down(hands, name), math.inf
     moves = sorted(
         [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
     )
@@ -382,10 +401,10 @@ def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, 
         return _turned_again(hand, after, here, there, change)
     steps = _listed(shown.steps)
     due = [_due(step, here if at == 0 else None, earlier) for at, (step, earlier) in enumerate(steps)]
-    live = after.is_live
-    prior = LISTENS if live else FOLLOWS
-    found = likely(change, due, prior=prior if followed else PASSES_BY)
+    found = likely(change, due, prior=_prior(hand, after, pulled, followed=followed))
     happened = found.happened
+    if happened == "part" and change.is_figure and abs(change.middle) < UNTOUCHED_CENTS:
+        happened = "no-effect"
     if happened == "nothing" and found.shares.get("no-effect", 0.0) > ASKED_PAST:
         happened = "no-effect"
     if happened == "else":
@@ -401,6 +420,18 @@ def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, 
         _made(hand, step, after, replace(found, happened=happened), here, change, place=at - made)
         for at, (step, _) in enumerate(steps[:made])
     ]
+
+
+def _prior(hand: InHand, after: Reading, pulled: float | None, *, followed: bool) -> float:
+    """How likely what was shown was done though nobody told of it."""
+    if hand.tells or pulled is None or abs(pulled) > OUTDATED_CENTS:
+        return PLAYS_FIRST
+    if not followed:
+        return PASSES_BY
+    if after.is_live:
+        return LISTENS
+    seats = hand.facts.peg.kind == "friction" and bool(hand.segments) and bool(hand.segments[-1].moves)
+    return SEATS if seats and hand.segments[-1].moves[-1].mechanism == "peg" else FOLLOWS
 
 
 def _turned_again(hand: InHand, after: Reading, here: Interval, there: Interval, change: Interval) -> list[Move]:
@@ -509,5 +540,7 @@ def _screw_turned(
         if here is not None and there is not None and here.is_figure and there.is_figure:
             from_cents = here.middle + (pulled or 0.0)
             return [ScrewTurned(own[0].seq, 0.0, change_at_pitch(from_cents, there.middle))]
+    if own and own[-1].answer == "end-or-loose":
+        return [ScrewTurned(own[-1].seq, 0.0, at_end=1 if own[-1].direction == "raise" else -1)]
     shares = [1 if move.answer is None else SCREW_TURNED.get(move.answer, 1) for move in own]
     return [ScrewTurned(move.seq, share * move.signed_amount) for move, share in zip(own, shares, strict=True)]

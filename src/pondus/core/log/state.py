@@ -9,7 +9,7 @@ from uuid import UUID
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.hands.advised import advice_on, answered
-from pondus.core.hands.understood import InHand, Understood, understood
+from pondus.core.hands.understood import OUTDATED_CENTS, InHand, Understood, understood
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.coupling import Coupling, default_coupling
@@ -31,8 +31,6 @@ from pondus.core.log.records import (
 )
 from pondus.core.pitch import shift_hz
 
-OUTDATED_CENTS = 1.5
-"""R114: when the others have pulled a string by more than that since it was read, it is played again before it is turned."""
 LEAST_PULL_CENTS = 0.5
 """R46: less than that is not anticipated."""
 
@@ -191,9 +189,9 @@ def anticipating(state: StringState, pulls_to_come: float) -> StringState:
     return replace(state, advice=advice)
 
 
-def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> Move:
-    """The move that an answer is about. It fits if it is among those offered about that move now, and the string was not read
-    or turned since; that a turn wasn't made can always be said of one that nobody told of.
+def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> None:
+    """An answer fits if it is among those offered about that move now, and the string was not read or
+    turned since; that a turn wasn't made can always be said of one that nobody told of.
 
     Raises BadInput.
     """
@@ -205,7 +203,6 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> Mo
     denied = moved is not None and moved.taken and answer == "not-turned"
     if moved is None or not about or (answer not in offered and not denied):
         raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
-    return moved
 
 
 def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: float, until: float) -> float | None:

@@ -98,9 +98,13 @@ def placed(instrument: FittedInstrument, past: Iterable[TuningSummary]) -> Fitte
 def _placed(string: FittedString, past: Iterable[TuningSummary]) -> FittedString:
     own = (tuning.strings[string.name] for tuning in past if string.name in tuning.strings)
     since = [screw for one in own for screw in one.screw if screw.seq > string.screw_set_seq]
+    met = max((at for at, screw in enumerate(since) if screw.at_end), default=None)
+    stood = string.screw_turns
+    if met is not None:
+        stood, since = since[met].at_end * string.screw_reach_turns, since[met + 1 :]
     return replace(
         string,
-        screw_turns=string.screw_turns + sum(screw.turns for screw in since),
+        screw_turns=stood + sum(screw.turns for screw in since),
         screw_cents=sum(screw.cents for screw in since),
     )
 
