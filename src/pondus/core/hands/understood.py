@@ -119,6 +119,11 @@ class InHand:
     others_far_down: bool = False
 
     @property
+    def heard_again(self) -> int:
+        """How often in a row it was heard again with nothing turned, as far as is known."""
+        return next((at for at, one in enumerate(reversed(self.segments)) if one.moves), len(self.segments))
+
+    @property
     def now(self) -> Situation:
         """The string as it is known by now: where its screw stands, whether it comes up from slack."""
         facts = self.facts
@@ -136,7 +141,7 @@ class InHand:
         )
 
     def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
-        """Where its screw stands, in turns from the middle. Before somebody looked, in this very tuning, it was taken for there.
+        """Where its screw stands, in turns from the middle. Before somebody looked, in this tuning, it was taken to be there.
 
         A screw at its end goes no further, and comes back from there.
         """
@@ -429,8 +434,13 @@ def _prior(hand: InHand, after: Reading, pulled: float | None, *, followed: bool
     if not followed:
         return PASSES_BY
     if after.is_live:
-        return LISTENS
-    seats = hand.facts.peg.kind == "friction" and bool(hand.segments) and bool(hand.segments[-1].moves)
+        return 1.0 - (1.0 - LISTENS) ** (1 + hand.heard_again)
+    seats = (
+        after.heard.has_figure
+        and hand.facts.peg.kind == "friction"
+        and bool(hand.segments)
+        and bool(hand.segments[-1].moves)
+    )
     return SEATS if seats and hand.segments[-1].moves[-1].mechanism == "peg" else FOLLOWS
 
 

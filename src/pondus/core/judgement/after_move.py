@@ -74,13 +74,15 @@ def sign_of(
     along = None if recent is None else change_along(recent, cents_off)
     if recent is None or along is None or recent.turned is None:
         return None
-    along += recent.from_give_or_take + give_or_take
+    seen, along = along, along + recent.from_give_or_take + give_or_take
     if along < -WRONG_WAY_CENTS:
         return "wrong-way"
     due = least_due_cents(situation, recent)
     if due is None or due < EFFECT_DUE_CENTS - ROUNDING_CENTS:
         return None
-    return "no-effect" if along < EFFECT_SHARE * due - ROUNDING_CENTS else None
+    if along >= EFFECT_SHARE * due - ROUNDING_CENTS:
+        return None
+    return "wrong-way" if seen < -WRONG_WAY_CENTS else "no-effect"
 
 
 def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSide) -> Sign | None:

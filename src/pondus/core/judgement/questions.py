@@ -40,6 +40,8 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
             return ("other-peg", "not-turned", "none")
         return ("other-peg", "end-or-loose", "not-turned", "none")
     if sign == "no-effect":
+        if recent.from_side is not None:  # a side that stays doesn't tell which way it went
+            return ("other-peg", "sprang-back", "not-turned", "wound-other-way", "none")
         return ("other-peg", "sprang-back", "not-turned", "none")
     if recent.direction == "raise":
         return ("sprang-back", "other-peg", "not-turned", "wound-other-way", "none")

@@ -1,7 +1,12 @@
 """A tuner without figures: which way, and by halving how far. Rule R80."""
 
 from pondus.core.judgement import words
-from pondus.core.judgement.amounts import LARGEST_SCREW_MOVE_TURNS, SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS
+from pondus.core.judgement.amounts import (
+    LARGEST_NUDGE_DEGREES,
+    LARGEST_SCREW_MOVE_TURNS,
+    SMALLEST_NUDGE_DEGREES,
+    SMALLEST_SCREW_MOVE_TURNS,
+)
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.mechanism import Choice, choose
@@ -44,8 +49,9 @@ def _screw(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMo
 
 def _peg(situation: Situation, pitch: Pitch) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
-    said = words.by_side(situation, turn, pitch, words.degrees(SMALLEST_NUDGE_DEGREES))
-    return _step(situation, "turn-peg", said, pitch, SMALLEST_NUDGE_DEGREES, turn, situation.peg_rate)
+    amount = LARGEST_NUDGE_DEGREES if situation.while_sounding else SMALLEST_NUDGE_DEGREES
+    said = words.by_side(situation, turn, pitch, words.degrees(amount))
+    return _step(situation, "turn-peg", said, pitch, amount, turn, situation.peg_rate)
 
 
 def _step(situation: Situation, do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate) -> Step:

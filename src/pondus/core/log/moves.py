@@ -79,7 +79,7 @@ def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | N
     read_again = segments[last:-1]
     if recent is None or not read_again:
         return recent
-    is_open = segments[last].moves[-1].answer is None
+    is_open = segments[last].moves[-1].answer in (None, "none")
     return recent if is_open and all(_is_asked_at(facts, recent, each.after) for each in read_again) else None
 
 
@@ -98,6 +98,8 @@ def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentM
     repeats = _repeats(facts, segments[:-1])
     first, due, spread = last, _expected(plain, last), _spread(plain, last)
     for segment in reversed(segments[:-1]):
+        if not segment.moves:  # it was read again
+            continue
         earlier = _move_of(facts, segment)
         if earlier is None or segment.moves[-1].answer is not None or not _alike(earlier, last):
             break
