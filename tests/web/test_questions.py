@@ -144,7 +144,7 @@ class TestWrongWay(QuestionsTest):
         move = self.turn(tuning, "G", "peg", "raise", 4.0)
         bench = self.read(tuning, "G", "E3 +30")
         answers = [each["answer"] for each in self.on(bench, "G")["advice"]["steps"][0]["options"]]
-        self.assertEqual(answers, ["sprang-back", "other-peg", "wound-other-way", "none"])
+        self.assertEqual(answers, ["sprang-back", "other-peg", "not-turned", "wound-other-way", "none"])
         after = self.on(self.answer(move, "wound-other-way"), "G")["advice"]["steps"][0]
         self.assertEqual(after["do"], "turn-peg")
         self.assertNotEqual(after["rotation"], before["rotation"])
@@ -210,6 +210,7 @@ class TestStringsWithoutPitch(QuestionsTest):
         self.assertEqual(self.on(sounding, "G")["advice"]["state"], "slack")
         near = self.read(tuning, "G", "G3 -40")
         self.assertEqual(self.on(near, "G")["advice"]["state"], "flat")
+        self.assertEqual(self.on(self.read(tuning, "G", "F3 0"), "G")["advice"]["state"], "unsure")
         self.assertEqual(self.on(self.read(tuning, "G", "F3 0"), "G")["advice"]["state"], "flat")
         # what was within 100 cents once and slips again is flat, no longer slack
 

@@ -18709,6 +18709,8 @@ export interface components {
             };
             /** Log Version */
             log_version: number;
+            /** Look At Screws */
+            look_at_screws: string[];
             /** Next String */
             next_string: string | null;
             /** Notice */
@@ -18825,6 +18827,11 @@ export interface components {
             struck: boolean;
             /** Struck Reason */
             struck_reason: string | null;
+            /**
+             * Taken
+             * @default false
+             */
+            taken?: boolean;
             /** Text */
             text: string;
         };
@@ -18940,6 +18947,8 @@ export interface components {
             mechanism: "fine-tuner" | "peg" | "tug";
             /** Said */
             said: string;
+            /** Taken */
+            taken: boolean;
             /**
              * Unit
              * @enum {string}
@@ -19019,6 +19028,8 @@ export interface components {
          * @description Where a screw stands, in turns from the middle (+ screwed in), and how far it reaches either way.
          */
         "BenchOut.ScrewOut": {
+            /** Is Seen */
+            is_seen: boolean;
             /** Near End */
             near_end: boolean;
             /** Reach Turns */

@@ -35,6 +35,11 @@ def history_of(log: TuningLog) -> list[HistoryLine]:
     return [_history(entry, log.tuning.spelling) for entry in sorted(entries, key=_newest_first)]
 
 
+def _read(reading: Reading, spelling: Spelling) -> str:
+    said = shown(reading.heard, spelling)
+    return f"{said}; it didn’t come again, so it doesn’t count" if reading.misread else said
+
+
 def _newest_first(entry: Entry) -> float:
     return -entry.seq
 
@@ -46,7 +51,7 @@ def _history(entry: Reading | Move, spelling: Spelling) -> HistoryLine:
         kind="reading" if reading else "move",
         string=entry.string,
         at=entry.at,
-        text=shown(entry.heard, spelling) if isinstance(entry, Reading) else move_made(entry),
+        text=_read(entry, spelling) if isinstance(entry, Reading) else move_made(entry),
         source=entry.source if isinstance(entry, Reading) else None,
         struck=entry.voided,
         struck_reason=entry.void_reason,

@@ -16,6 +16,7 @@ import { History } from "./History";
 import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
+import { LookAtScrews } from "./LookAtScrews";
 import { NewTuning } from "./NewTuning";
 import { NextMove } from "./NextMove";
 import { Recordings } from "./Recordings";
@@ -193,11 +194,13 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               listening={controller.isListening}
               live={controller.live}
               onMoved={controller.keepMove}
+              onNotTurned={controller.notTurned}
               onAnswer={controller.answerQuestion}
               onNext={controller.goOn}
             />
           </div>
           <div className="order-5 lg:order-none">
+            <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
             <Rest
               plan={bench.plan}
               current={string.name}

@@ -63,7 +63,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       {screw !== null && (
         <Choice
           label="Its screw stands"
-          value={screw.turns_from_middle / screw.reach_turns}
+          value={screw.is_seen ? screw.turns_from_middle / screw.reach_turns : Number.NaN}
           options={choices.screw_places}
           onChange={(place) => {
             change({ screw_turns: place * screw.reach_turns });

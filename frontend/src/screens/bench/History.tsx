@@ -19,13 +19,17 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
       {entries.length === 0 && <p className="py-2 text-pencil">Nothing yet. The first reading comes here.</p>}
       <ol>
         {entries.map((entry) => (
-          <li key={entry.id} className="flex min-h-11 items-center gap-3 border-b border-rule">
+          <li
+            key={`${entry.kind} ${entry.id}`}
+            className="flex min-h-11 items-center gap-3 border-b border-rule"
+          >
             <time className="w-20 shrink-0 text-pencil" dateTime={entry.at}>
               {clockTime(entry.at, true)}
             </time>
             <b className="w-6 text-lg">{entry.string}</b>
             <span className={`flex-1 ${entry.struck ? "text-pencil line-through" : ""}`}>
-              {entry.kind === "reading" ? "read" : "turned"} {entry.text}
+              {entry.kind === "reading" ? "read " : entry.taken ? "" : "turned "}
+              {entry.text}
               {entry.source !== null && entry.source !== "typed" && ` (${entry.source})`}
               {entry.by !== null && <span className="text-pencil"> by {entry.by}</span>}
               {entry.late && <i className="text-pencil"> came late, so it doesn’t count</i>}
@@ -39,7 +43,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
               >
                 <Undo2 size={18} aria-hidden /> Bring back
               </Button>
-            ) : (
+            ) : entry.taken ? null : (
               <Button
                 look="quiet"
                 aria-label={`Strike out: ${entry.string} ${entry.text}`}

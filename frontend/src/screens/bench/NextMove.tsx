@@ -26,13 +26,15 @@ interface NextMoveProps {
   listening: boolean;
   live: Look | null;
   onMoved: (move: MoveMade) => void;
+  /** What was taken as turned wasn't. */
+  onNotTurned: (move: string) => void;
   onAnswer: (option: Option) => void;
   onNext: (() => void) | null;
 }
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
 export function NextMove(props: NextMoveProps) {
-  const { bench, strings, string, waits, listening, live, onMoved, onAnswer, onNext } = props;
+  const { bench, strings, string, waits, listening, live, onMoved, onNotTurned, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
   const stale = waits === undefined ? "" : "opacity-80";
   return (
@@ -53,7 +55,7 @@ export function NextMove(props: NextMoveProps) {
             </h2>
             <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
           </div>
-          <WhatItDid string={string} />
+          <WhatItDid string={string} onNotTurned={waits === undefined ? onNotTurned : null} />
         </div>
         {turning !== null && (
           <div className={stale}>
@@ -93,7 +95,13 @@ function sentence(string: StringBench, listening: boolean): string {
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
-function WhatItDid({ string }: { string: StringBench }) {
+function WhatItDid({
+  string,
+  onNotTurned,
+}: {
+  string: StringBench;
+  onNotTurned: ((move: string) => void) | null;
+}) {
   if (string.pending !== null) {
     const expect = string.pending.expect_cents;
     return (
@@ -103,6 +111,24 @@ function WhatItDid({ string }: { string: StringBench }) {
     );
   }
   const moved = string.moved;
+  if (moved?.taken === true) {
+    return (
+      <p className="flex flex-wrap items-center gap-x-3 text-pencil">
+        <span>{moved.said}.</span>
+        {onNotTurned !== null && (
+          <Button
+            look="quiet"
+            aria-label="No, it wasn’t turned"
+            onClick={() => {
+              onNotTurned(moved.id);
+            }}
+          >
+            No
+          </Button>
+        )}
+      </p>
+    );
+  }
   if (moved === null || moved.did_cents === null) return null;
   return (
     <p>

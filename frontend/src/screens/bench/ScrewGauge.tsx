@@ -13,14 +13,24 @@ export function ScrewGauge({ string }: { string: StringBench }) {
   const share = screw.turns_from_middle / screw.reach_turns;
   const nearEnd = screw.near_end;
   const turns = Math.abs(screw.turns_from_middle).toFixed(1).replace(/\.0$/, "");
-  const words = turns === "0" ? "screw at middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
+  const reckoned = turns === "0" ? "about half way" : `${turns} turns ${share > 0 ? "in" : "out"}`;
+  const words = screw.is_seen ? reckoned.replace("about half way", "screw at middle") : "not looked at";
   return (
     <div
       className="flex flex-col items-center px-1 py-1.5"
       title="Where the fine tuner's screw stands in its travel"
     >
       <svg viewBox="0 0 100 14" className="h-3.5 w-4/5 max-w-36" aria-hidden>
-        <line x1={6} x2={94} y1={7} y2={7} stroke="var(--rule)" strokeWidth={4} strokeLinecap="round" />
+        <line
+          x1={6}
+          x2={94}
+          y1={7}
+          y2={7}
+          stroke="var(--rule)"
+          strokeWidth={4}
+          strokeLinecap="round"
+          strokeDasharray={screw.is_seen ? undefined : "2 8"}
+        />
         <line x1={50} x2={50} y1={1} y2={13} stroke="var(--pencil)" strokeWidth={1.5} />
         <rect
           x={47 + share * 44}
@@ -28,12 +38,14 @@ export function ScrewGauge({ string }: { string: StringBench }) {
           width={6}
           height={13}
           rx={2}
-          fill={nearEnd ? "var(--above)" : "var(--ink)"}
+          fill={!screw.is_seen ? "none" : nearEnd ? "var(--above)" : "var(--ink)"}
+          stroke={screw.is_seen ? "none" : "var(--pencil)"}
+          strokeDasharray={screw.is_seen ? undefined : "3 2"}
         />
       </svg>
-      <span className={`text-sm ${nearEnd ? "font-bold text-above" : "text-pencil"}`}>
+      <span className={`text-sm ${nearEnd && screw.is_seen ? "font-bold text-above" : "text-pencil"}`}>
         {words}
-        {nearEnd && ": near its end"}
+        {nearEnd && screw.is_seen && ": near its end"}
       </span>
     </div>
   );

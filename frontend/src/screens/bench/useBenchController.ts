@@ -1,5 +1,5 @@
 import type { DragEvent } from "react";
-import { useCallback, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import type { Bench, MoveAnswer, NewReading, Option } from "../../api/client";
 import { newId } from "../../api/client";
@@ -144,8 +144,9 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   };
   const asked =
     string === null || string.pending !== null || waits[string.name] !== undefined ? null : string;
+  const stood = useStanding(asked === null ? null : `${asked.name} ${String(bench?.log_version)}`);
   const keepTyped = () => {
-    const deliberate = line.isDeliberate();
+    const deliberate = line.isDeliberate() && stood();
     const text = line.text.trim();
     if (text === "") {
       const first = asked?.advice?.steps[0];
@@ -199,6 +200,10 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     keepMove,
     strike: entries.strike,
     restore: entries.restore,
+    notTurned: (move: string) => {
+      entries.answerMove(move, "not-turned");
+      line.focus();
+    },
     newTuning: () => {
       remember({ chosen: null, typed: {} });
       entries.newTuning();
@@ -239,6 +244,17 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
       },
     },
   };
+}
+
+const STANDS_MS = 1000;
+
+/** Whether what is shown (told apart by `what`) has stood for a second: nobody confirms what they can't have read. */
+function useStanding(what: string | null): () => boolean {
+  const since = useRef(Infinity);
+  useEffect(() => {
+    since.current = what === null ? Infinity : performance.now();
+  }, [what]);
+  return () => performance.now() - since.current > STANDS_MS;
 }
 
 /** What isn't taken stays in sight by itself. */

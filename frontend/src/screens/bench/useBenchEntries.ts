@@ -54,7 +54,7 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
         quietly(enterStrike(instrumentId, { kind: own.shown.what, id: own.id }));
         return;
       }
-      const last = bench?.history.find((entry) => !entry.struck);
+      const last = bench?.history.find((entry) => !entry.struck && !entry.taken);
       if (last !== undefined) quietly(enterStrike(instrumentId, { kind: last.kind, id: last.id }));
     },
     newTuning: () => {

@@ -8,6 +8,7 @@ import { Unready } from "../../parts/Unready";
 import { Word } from "../../parts/explained/Word";
 import { Entry } from "../bench/Entry";
 import { Listening } from "../bench/Listening";
+import { LookAtScrews } from "../bench/LookAtScrews";
 import { NextMove } from "../bench/NextMove";
 import { SomethingWrong } from "../bench/SomethingWrong";
 import { StopSign } from "../bench/StopSign";
@@ -80,9 +81,11 @@ function Plain({ bench, string, controller }: PlainProps) {
           listening={controller.isListening}
           live={controller.live}
           onMoved={controller.keepMove}
+          onNotTurned={controller.notTurned}
           onAnswer={controller.answerQuestion}
           onNext={controller.goOn}
         />
+        <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
         <WhereFrom value={from} onChange={controller.chooseFrom} />
       </main>

@@ -112,6 +112,8 @@ class InHand:
     segments: list[Segment] = field(default_factory=list)
     screw: list[ScrewTurned] = field(default_factory=list)
     waiting: list[Move] = field(default_factory=list)
+    taken_back: tuple[float, ...] = ()
+    misread: list[Reading] = field(default_factory=list)
     jumped_from: float | None = None
     was_read: int = 0
     tells: bool = False
@@ -147,7 +149,8 @@ class InHand:
         """
         seen = self.fitted.screw_set_seq <= self.seq
         place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
-        for each in self.screw:
+        told = [ScrewTurned(move.seq, move.signed_amount) for move in self.waiting if move.mechanism == "fine-tuner"]
+        for each in (*self.screw, *told):
             if seen and each.seq <= self.fitted.screw_set_seq:
                 continue
             place = max(-reach, min(reach, place + each.turns + each.cents / rate))
@@ -174,7 +177,7 @@ class InHand:
 
     def forget(self) -> None:
         """The last reading was a wrong note."""
-        self.readings.pop()
+        self.misread.append(self.readings.pop())
         self.heights.pop()
         self.segments.pop()
 
@@ -212,6 +215,8 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
     """Go through a tuning's log. ``fitted``: each string that is on, with its facts before the first entry."""
     hands = {name: InHand(string, facts) for name, (string, facts) in fitted.items()}
     log = replace(log, readings=resting([at_reference(reading, log.tuning.a4) for reading in log.readings]))
+    for string, own in hands.items():
+        own.taken_back = tuple(move.seq for move in log.moves if move.voided and move.string == string)
     lines: list[Entry] = []
     last: Reading | Move | None = None
     counting: list[Reading | Move] = [*log.counting_readings, *log.counting_moves]
@@ -231,6 +236,8 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             lines.append(Entry(reading.seq, reading.string, reading.hz(log.tuning.a4)))
             taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
             lines += [Entry(move.seq, move.string, turned=True) for move in taken]
+            wrong = {one.seq for one in hand.misread}
+            lines = [line for line in lines if line.seq not in wrong] if wrong else lines
         last = entry
     for name, hand in hands.items():
         hand.others_far_down, hand.seq = _far_down(hands, name), math.inf
@@ -238,7 +245,15 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
         [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
     )
     known = {move.id: move for hand in hands.values() for move in hand.moves}
-    return Understood(hands, replace(log, moves=tuple(known.get(move.id, move) for move in moves)))
+    wrong = {one.id for hand in hands.values() for one in hand.misread}
+    return Understood(
+        hands,
+        replace(
+            log,
+            moves=tuple(known.get(move.id, move) for move in moves),
+            readings=tuple(replace(each, misread=True) if each.id in wrong else each for each in log.readings),
+        ),
+    )
 
 
 def at_reference(reading: Reading, a4: float) -> Reading:
@@ -396,6 +411,10 @@ def _taken(hand: InHand, before: Reading, after: Reading, pulled: float | None, 
     """The moves that this reading stands for. Where nothing explains it, the string has jumped."""
     here, there = _where(hand, before), _where(hand, after)
     if here is None or there is None:
+        return []
+    if any(
+        before.seq < seq < after.seq for seq in hand.taken_back
+    ):  # somebody said what was turned, and that it wasn't
         return []
     begun_anew = hand.fitted.slack_since is not None and before.at < hand.fitted.slack_since <= after.at
     if begun_anew:

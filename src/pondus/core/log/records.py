@@ -62,7 +62,8 @@ class Entry:
 class Reading(Entry):
     """One string as it was heard. ``turn_answer``: what was said of the turn that was taken as made before it. ``passing``: it
     was heard on the way, while the hand still turned. ``read_at_a4``: the tuner's reference (Hz), where that is known.
-    ``as_shown``: what the tuner showed, where more is known of it by now.
+    ``as_shown``: what the tuner showed, where more is known of it by now; ``misread``: nothing explains it, and it didn't come
+    again.
     """
 
     heard: Heard = field(default_factory=Heard)
@@ -73,11 +74,12 @@ class Reading(Entry):
     read_at_a4: float | None = None
     passing: bool = False
     as_shown: Heard | None = None
+    misread: bool = False
 
     @property
     def counts(self) -> bool:
         """Whether it says anything of the string now: where it rests."""
-        return super().counts and not self.passing
+        return super().counts and not self.passing and not self.misread
 
     @property
     def is_live(self) -> bool:
