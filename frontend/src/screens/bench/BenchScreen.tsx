@@ -199,7 +199,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               onNext={controller.goOn}
             />
           </div>
-          <div className="order-5 lg:order-none">
+          <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
             <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
             <Rest
               plan={bench.plan}

@@ -113,18 +113,18 @@ function WhatItDid({
   const moved = string.moved;
   if (moved?.taken === true) {
     return (
-      <p className="flex flex-wrap items-center gap-x-3 text-pencil">
-        <span>{moved.said}.</span>
+      <p className="text-pencil">
+        {moved.said}.
         {onNotTurned !== null && (
-          <Button
-            look="quiet"
-            aria-label="No, it wasn’t turned"
+          <button
+            type="button"
+            className="ml-2 min-h-11 px-2 font-bold text-ink underline underline-offset-4"
             onClick={() => {
               onNotTurned(moved.id);
             }}
           >
-            No
-          </Button>
+            No, it wasn’t
+          </button>
         )}
       </p>
     );

@@ -245,13 +245,13 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
         [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
     )
     known = {move.id: move for hand in hands.values() for move in hand.moves}
-    wrong = {one.id for hand in hands.values() for one in hand.misread}
+    misread = {one.id for hand in hands.values() for one in hand.misread}
     return Understood(
         hands,
         replace(
             log,
             moves=tuple(known.get(move.id, move) for move in moves),
-            readings=tuple(replace(each, misread=True) if each.id in wrong else each for each in log.readings),
+            readings=tuple(replace(each, misread=True) if each.id in misread else each for each in log.readings),
         ),
     )
 

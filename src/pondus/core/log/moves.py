@@ -96,6 +96,8 @@ def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentM
     if last is None:
         return None
     repeats = _repeats(facts, segments[:-1])
+    if not _showed_nothing(facts, plain, last, segments[-1].after):
+        return replace(last, repeats=repeats) if last.turned is not None and last.from_cents is not None else last
     first, due, spread = last, _expected(plain, last), _spread(plain, last)
     for segment in reversed(segments[:-1]):
         if not segment.moves:  # it was read again
