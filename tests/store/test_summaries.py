@@ -6,10 +6,11 @@ from uuid import UUID
 from sqlmodel import col, func, select
 
 from pondus.core.clock import Clock
+from pondus.core.log.learned import move_log
 from pondus.core.log.ledger import slips_of
 from pondus.core.log.summary import TuningSummary
 from pondus.store.database import session_on
-from pondus.store.summaries import keep_summaries, measured_moves, newest_of_all, summaries
+from pondus.store.summaries import keep_summaries, newest_of_all, summaries
 from pondus.store.tables import InstrumentRow, MoveRow, SummaryRow, TuningRow
 from pondus.store.tunings import add_entry, begin_tuning, strike
 from tests.store.test_store import START, StoreTest
@@ -114,7 +115,7 @@ class TestSummaries(StoreTest):
                 add_entry(session, self.reading(row.id, -20.0, second=0))
                 add_entry(session, self.move(row.id, 0.5, second=10))
                 add_entry(session, self.reading(row.id, -2.0, second=20))
-            self.assertEqual(len(measured_moves(session, violin.id).moves["A"]), 3)
+            self.assertEqual(len(move_log(summaries(session, violin.id)).moves["A"]), 3)
             count = select(func.count()).select_from(SummaryRow).where(col(SummaryRow.instrument_id) == violin.id)
             # Whoever looks keeps nothing; whoever begins the next keeps what came before it.
             self.assertEqual(session.exec(count).one(), 2)

@@ -51,7 +51,7 @@ OTHER_MOVED_CENTS = 30.0
 
 
 def before_any_turn(states: Sequence[StringState], log: TuningLog, instrument: Instrument) -> str | None:
-    """R122: what all strings say together, while nothing has been turned."""
+    """R123: what all strings say together, while nothing has been turned."""
     if log.counting_moves:
         return None
     off = {

@@ -15,7 +15,6 @@ from sqlalchemy import Text, bindparam, cast, func, text, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
-from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.summary import TuningSummary, placed, summarise
 from pondus.store.errors import NotFound
@@ -59,11 +58,6 @@ def _parsed(content: str) -> TuningSummary:
 def in_order(summary: TuningSummary) -> tuple[datetime, UUID]:
     """The order that tunings were begun in."""
     return summary.started_at, summary.tuning_id
-
-
-def measured_moves(session: Session, instrument_id: UUID) -> MoveLog:
-    """What an instrument's whole log measured."""
-    return move_log(summaries(session, instrument_id))
 
 
 def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary]]:

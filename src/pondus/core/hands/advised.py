@@ -30,7 +30,7 @@ def advised(
     *,
     from_cents: float | None = None,
 ) -> Advised:
-    """What to do about a string. ``from_cents``: where it stood before a jump that nothing explains (R121)."""
+    """What to do about a string. ``from_cents``: where it stood before a jump that nothing explains (R122)."""
     last = readings[-1]
     if from_cents is not None:
         return Advised(jumped(facts, last.heard, sure=last.sure_of_string, from_cents=from_cents))

@@ -7,12 +7,12 @@ from pondus.core.pitch import cents_between, shift_hz
 from pondus.core.targets import targets_hz
 
 ALIKE_WITHIN_CENTS, ALIKE_FROM_CENTS = 3.0, 8.0
-"""R122: strings that are all off by the same, this nearly, and by at least so much."""
+"""R123: strings that are all off by the same, this nearly, and by at least so much."""
 ANOTHERS_WITHIN_CENTS = 60.0
 
 
 def all_alike(off: Mapping[str, float], *, a4: float, strings: int) -> str | None:
-    """R122: all strings off by the same are rarely as many pegs. ``off``: cents by string; ``a4``: the reference in Hz.
+    """R123: all strings off by the same are rarely as many pegs. ``off``: cents by string; ``a4``: the reference in Hz.
 
     >>> all_alike({"G": -20.0, "D": -21.0, "A": -19.0, "E": -20.0}, a4=440.0, strings=4)[:59]
     'All four are flat by about 20 cents. Look before anything i'
@@ -38,7 +38,7 @@ _NUMBERS = {3: "three", 4: "four", 5: "five", 6: "six"}
 def another_instrument(
     instrument: Instrument, off: Mapping[str, float], *, a4: float, fifth_cents: float
 ) -> str | None:
-    """R122: readings that fit another kind's open strings, place by place. ``off``: cents by string, on this instrument.
+    """R123: readings that fit another kind's open strings, place by place. ``off``: cents by string, on this instrument.
 
     >>> violin = INSTRUMENTS["violin"]
     >>> c_g_d_a = {"G": -700.0, "D": -702.0, "A": -699.0, "E": -690.0}

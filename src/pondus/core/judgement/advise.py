@@ -92,7 +92,7 @@ def advise(
 
 
 def jumped(situation: Situation, heard: Heard, *, sure: bool, from_cents: float) -> Advice:
-    """R121: a figure that nothing explains is played again before anything is turned. ``from_cents``: where it stood."""
+    """R122: a figure that nothing explains is played again before anything is turned. ``from_cents``: where it stood."""
     judged = judge(situation, heard, sure=sure, recent=None)
     name = situation.string.name
     here = judged.candidates[0].note if judged.candidates else "that"

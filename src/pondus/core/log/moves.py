@@ -1,8 +1,7 @@
 """What the last moves of a string tell by its log: what was due of them together, and how often in a row nothing came."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.after_move import (
@@ -29,23 +28,6 @@ class Segment:
     moves: tuple[Move, ...]
     after: Reading
     pulled_cents: float | None = 0.0
-
-
-def segments_of(
-    readings: Sequence[Reading],
-    moves: Sequence[Move],
-    pulled: Callable[[float, float], float | None] = lambda since, until: 0.0,
-) -> list[Segment]:
-    """A string's log, reading by reading. ``pulled``: how far the others' turns moved it between two places, in cents."""
-    return [
-        Segment(
-            before,
-            tuple(move for move in moves if before.seq < move.seq < after.seq),
-            after,
-            pulled(before.seq, after.seq),
-        )
-        for before, after in pairwise(readings)
-    ]
 
 
 def one_move(move: Move, before: Advice | Judged) -> RecentMove | None:

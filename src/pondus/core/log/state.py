@@ -9,7 +9,9 @@ from uuid import UUID
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.hands.advised import advice_on, answered
-from pondus.core.hands.understood import OUTDATED_CENTS, InHand, Understood, understood
+from pondus.core.hands.in_hand import InHand
+from pondus.core.hands.taken import OUTDATED_CENTS
+from pondus.core.hands.understood import Understood, understood
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.coupling import Coupling, default_coupling

@@ -7,7 +7,8 @@ from datetime import datetime
 from itertools import pairwise
 from uuid import UUID
 
-from pondus.core.hands.understood import ScrewTurned, Understood, understood
+from pondus.core.hands.in_hand import ScrewTurned
+from pondus.core.hands.understood import Understood, understood
 from pondus.core.judgement.coupling import Coupling, default_coupling
 from pondus.core.log.learning import PEG_GAVE_WAY_CENTS
 from pondus.core.log.pulls import Entry, pull_cents, turned_strings

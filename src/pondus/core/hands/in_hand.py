@@ -1,0 +1,176 @@
+"""One string's log, gone through so far: its readings and moves, where its screw stands, what is known of its height."""
+
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+from uuid import UUID
+
+from pondus.core.hands.advised import Advised, advised
+from pondus.core.hands.interval import Interval, interval_of
+from pondus.core.judgement.mechanism import PULL_DID_CENTS
+from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
+from pondus.core.judgement.situation import FineTuner, Situation
+from pondus.core.log.moves import Segment
+from pondus.core.log.records import FittedString, Move, Reading, with_screw_at
+
+PASSING_SECONDS = 1.5
+"""R121: a string heard again by a microphone within so long is being played on: only where it rests counts."""
+
+
+@dataclass(frozen=True)
+class ScrewTurned:
+    """How far a string's screw was turned at a place of the log: by ``turns`` where the amount is known, else by as much as
+    makes ``cents`` at pitch. ``at_end``: +1 or -1 where it is said to have met its end, all in or all out.
+    """
+
+    seq: float
+    turns: float
+    cents: float = 0.0
+    at_end: int = 0
+
+
+@dataclass(frozen=True)
+class Height:
+    """What a reading tells together with those before it. ``cents``: off the target, None where nobody knows; ``slack``: the
+    string comes up from slack; ``guessed``: it was let down from far above while nobody knew its octave, and nobody has said it
+    since.
+    """
+
+    cents: float | None
+    slack: bool
+    guessed: bool
+    octave_guess: bool
+    at: datetime
+
+
+def _height(
+    fitted: FittedString, facts: Situation, reading: Reading, off: float | None, before: Height | None
+) -> Height:
+    """R6: slack begins more than 700 cents under, or as a string begins to sound, and lasts until it is within 100 cents."""
+    began = fitted.slack_since is not None and reading.at >= fitted.slack_since
+    slack = before is not None and before.slack
+    if began and (before is None or fitted.slack_since is None or before.at < fitted.slack_since):
+        slack = True
+    hz = reading.hz(facts.a4)
+    if off is not None and (slack or hz is not None):
+        slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
+    guessed = before is not None and before.guessed
+    if knows_octave(reading) or reading.sure_of_string:
+        guessed = False
+    elif before is not None and before.cents is not None and off is not None and not guessed:
+        guessed = before.octave_guess and before.cents >= CAME_DOWN_FROM_CENTS and off < before.cents
+    return Height(off, slack, guessed, not knows_octave(reading), reading.at)
+
+
+@dataclass
+class InHand:
+    """One string's log, gone through so far."""
+
+    fitted: FittedString
+    facts: Situation
+    readings: list[Reading] = field(default_factory=list)
+    heights: list[Height] = field(default_factory=list)
+    judgements: dict[UUID, Judged] = field(default_factory=dict)
+    moves: list[Move] = field(default_factory=list)
+    segments: list[Segment] = field(default_factory=list)
+    screw: list[ScrewTurned] = field(default_factory=list)
+    waiting: list[Move] = field(default_factory=list)
+    taken_back: tuple[float, ...] = ()
+    misread: list[Reading] = field(default_factory=list)
+    jumped_from: float | None = None
+    was_read: int = 0
+    tells: bool = False
+    seq: float = 0.0
+    others_far_down: bool = False
+
+    @property
+    def heard_again(self) -> int:
+        """How often in a row it was heard again with nothing turned, as far as is known."""
+        return next((at for at, one in enumerate(reversed(self.segments)) if one.moves), len(self.segments))
+
+    @property
+    def now(self) -> Situation:
+        """The string as it is known by now: where its screw stands, whether it comes up from slack."""
+        facts = self.facts
+        if facts.fine_tuner is not None:
+            facts = with_screw_at(facts, self._screw_place(facts, facts.fine_tuner))
+        height = self.heights[-1] if self.heights else None
+        answers = [move.answer for move in self.moves]
+        return replace(
+            facts,
+            slack=height is not None and height.slack,
+            octave_guessed=height is not None and height.guessed,
+            others_far_down=self.others_far_down,
+            sprang_back=answers.count("sprang-back"),
+            pulled_in_vain=self._pulls_in_vain(),
+        )
+
+    def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
+        """Where its screw stands, in turns from the middle. Before somebody looked, in this tuning, it was taken to be there.
+
+        A screw at its end goes no further, and comes back from there.
+        """
+        seen = self.fitted.screw_set_seq <= self.seq
+        place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
+        told = [ScrewTurned(move.seq, move.signed_amount) for move in self.waiting if move.mechanism == "fine-tuner"]
+        for each in (*self.screw, *told):
+            if seen and each.seq <= self.fitted.screw_set_seq:
+                continue
+            place = max(-reach, min(reach, place + each.turns + each.cents / rate))
+            if each.at_end:
+                place = reach if each.at_end > 0 else -reach
+        return place
+
+    def where(self, reading: Reading) -> Interval | None:
+        """Where a reading says that the string stands, as far as it can tell."""
+        return interval_of(self.judged(reading), reading.heard)
+
+    def judged(self, reading: Reading) -> Judged:
+        """Where a reading says that the string stands."""
+        found = self.judgements.get(reading.id)
+        if found is None:
+            facts = replace(self.facts, others_far_down=self.others_far_down)
+            found = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
+            self.judgements[reading.id] = found
+        return found
+
+    def hear(self, reading: Reading) -> None:
+        """One reading more; whether the string is slack by now, and whether it came down on a guess about its octave."""
+        before, judged = self.heights[-1] if self.heights else None, self.judged(reading)
+        where = interval_of(judged, reading.heard)
+        off = judged.cents_off if where is None or reading.heard.note is None else where.middle
+        self.heights.append(_height(self.fitted, self.facts, reading, off, before))
+        self.readings.append(reading)
+
+    def forget(self) -> None:
+        """The last reading was a wrong note."""
+        self.misread.append(self.readings.pop())
+        self.heights.pop()
+        self.segments.pop()
+
+    def _pulls_in_vain(self) -> int:
+        """How many of its last stretches were pulls that did nothing."""
+        count = 0
+        for segment in reversed(self.segments):
+            if not segment.moves or any(move.mechanism != "tug" for move in segment.moves):
+                break
+            here, there = self.judged(segment.before).cents_off, self.judged(segment.after).cents_off
+            if here is None or there is None or here - there > PULL_DID_CENTS:
+                break
+            count += 1
+        return count
+
+    def advised(self) -> Advised:
+        """The advice on the last reading."""
+        return advised(self.now, self.readings, self.moves, self.segments, from_cents=self.jumped_from)
+
+
+def knows_octave(reading: Reading) -> bool:
+    """Whether a reading tells its octave, or needs none."""
+    note = reading.heard.note
+    return note is None or note[-1].isdigit()
+
+
+def goes_on(before: Reading, after: Reading) -> bool:
+    """R121: whether the string was played on from one reading to the next."""
+    played_on = before.is_live and after.is_live
+    return played_on and timedelta(0) <= after.at - before.at <= timedelta(seconds=PASSING_SECONDS)
