@@ -7,7 +7,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign
 from pondus.core.judgement.questions import about_move, answers_to, other_winding
 from pondus.core.judgement.recent_move import Answer, RecentMove
-from pondus.core.judgement.situation import Situation
+from pondus.core.judgement.situation import FineTuner, Pitch, Situation
 from pondus.core.judgement.steps import Step
 
 SPRANG_BACK_ENOUGH = 3
@@ -72,6 +72,15 @@ def _stop_for_today(situation: Situation, off: float | None) -> Step:
         "luthier",
         f"The {name} peg has sprung back {situation.sprang_back} times: leave it for today, and note it for the luthier.",
     )
+
+
+def end_turns(tuner: FineTuner, direction: Pitch) -> float:
+    """Where a screw stands that goes no further that way, in turns from its middle.
+
+    >>> end_turns(FineTuner(reach_turns=3.0), "raise"), end_turns(FineTuner(reach_turns=3.0), "lower")
+    (3.0, -3.0)
+    """
+    return tuner.reach_turns if direction == "raise" else -tuner.reach_turns
 
 
 def _second_eyes(situation: Situation, off: float | None) -> Step:
