@@ -114,6 +114,7 @@ class _Mornings:
         staff = ("Maren", "Joost", "Wibke")[int(self.rng.choice(3, p=[0.5, 0.3, 0.2]))]
         self.rows.tunings.append(
             tuning_row(tuning, self.loan, at, who="teacher" if staff == "Maren" else "adult", by=demo_id(staff))
+            | {"turning": "step-by-step"}
         )
         for name in order_of(self.kind, "A-outward"):
             at = self._tune_string(tuning, name, at)

@@ -60,6 +60,7 @@ def move_of(row: MoveRow) -> Move:
         expect_cents=row.expect_cents,
         expect_plus_minus=row.expect_plus_minus,
         answer=row.answer,
+        exact=row.amount_known,
     )
 
 

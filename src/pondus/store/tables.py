@@ -247,7 +247,8 @@ class ReadingRow(SQLModel, table=True):
 
 class MoveRow(SQLModel, table=True):
     """One turn of a peg or a screw, or a tug, between two readings. Never edited; struck out with a reason. ``answer``: what
-    was said when it had no effect or went the wrong way.
+    was said when it had no effect or went the wrong way; ``amount_known``: whether it was turned by that amount, or until it
+    was where it should be.
     """
 
     __tablename__ = "move"
@@ -268,6 +269,7 @@ class MoveRow(SQLModel, table=True):
     unit: Unit = one_of(Unit, 8)
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+    amount_known: bool = Field(default=True, sa_column_kwargs={"server_default": "true"})
     answer: Answer | None = one_of(Answer, 16, default=None, nullable=True)
     seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     made_on: int | None = Field(default=None, sa_type=BigInteger)

@@ -13,6 +13,7 @@ from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.recent_move import Answer
+from pondus.core.judgement.situation import Turning, usual_turning
 from pondus.core.log.records import TuningLog
 from pondus.core.pitch import Spelling
 from pondus.store.database import CHANGED
@@ -33,7 +34,10 @@ from pondus.store.tables import (
 
 Entry = TypeVar("Entry", bound=ReadingRow | MoveRow | FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
-_PLACED = {"at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason", "turn_answer", "a4"}
+_PLACED = {
+    "at", "seq", "late", "made_on", "device", "entered_by", "struck_at", "struck_reason", "turn_answer", "a4",
+    "amount_known",
+}  # fmt: skip
 """What an entry gets when it is kept, or later; the rest is what it says."""
 
 
@@ -136,10 +140,11 @@ class StringOfTuning:
     string: StringData
     spelling: Spelling
     a4: float
+    turns: Turning
 
 
 _STRING_OF: Any = (
-    select(InstrumentRow.kind, TuningRow.spelling, TuningRow.a4, StringRow)
+    select(InstrumentRow.kind, TuningRow, StringRow)
     .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
     .outerjoin(
         StringRow,
@@ -154,11 +159,11 @@ def string_of(session: Session, tuning_id: UUID, name: str) -> StringOfTuning:
     found = session.exec(_STRING_OF, params={"name": name, "tuning": tuning_id}).first()
     if found is None:
         raise NotFound(NO_TUNING)
-    kind, spelling, a4, row = found
+    kind, tuning, row = found
     string = instrument_named(kind).string(name)
     if row is None:
         raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
-    return StringOfTuning(row, string, spelling, a4)
+    return StringOfTuning(row, string, tuning.spelling, tuning.a4, tuning.turning or usual_turning(tuning.who))
 
 
 def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:

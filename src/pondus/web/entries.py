@@ -100,6 +100,7 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             made_on=new.made_on,
             device=new.device,
             entered_by=device_here().person,
+            amount_known=on.turns == "step-by-step" or new.expect_cents is None,
             **entry.__dict__,
         )
         tuning_store.add_entry(session, row)

@@ -8,7 +8,6 @@ from pondus.core.hands.in_hand import InHand, ScrewTurned, goes_on
 from pondus.core.hands.interval import Interval
 from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, PLAYS_FIRST, SEATS, Due, Likely, likely
 from pondus.core.judgement.reading import SLACK_CENTS
-from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.log.records import SCREW_TURNED, Move, Reading
 from pondus.core.mechanics import change_at_pitch
@@ -27,14 +26,6 @@ STOPS_WITHIN_CENTS = 8.0
 HAND_ERROR = {"fine-tuner": 0.15, "peg": 0.40, "tug": 0.40}
 PULLS_KNOWN_BY = 0.5
 """How far the others pull is known by half at best."""
-
-
-def as_known(move: Move, facts: Situation) -> Move:
-    """A turn while the string sounds ends at an aim: its amount as shown was no more than an orientation. Whoever told an
-    amount of their own (nothing was expected of it) knows it.
-    """
-    known = not facts.while_sounding or move.expect_cents is None or move.mechanism == "tug"
-    return move if known else replace(move, exact=False)
 
 
 def taken_moves(hand: InHand, before: Reading, after: Reading, pulled: float | None, *, followed: bool) -> list[Move]:

@@ -11,7 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from pondus.core.hands.in_hand import InHand, goes_on, knows_octave
-from pondus.core.hands.taken import SAME_AGAIN_CENTS, as_known, screw_turned, taken_moves
+from pondus.core.hands.taken import SAME_AGAIN_CENTS, screw_turned, taken_moves
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.round import FAR_DOWN_CENTS
@@ -198,7 +198,7 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
     taken: list[Move] = []
     if not told and not confirmed:
         taken = taken_moves(hand, before, reading, pulled, followed=followed)
-    moves = tuple(as_known(move, hand.facts) for move in told) or tuple(taken)
+    moves = tuple(told) or tuple(taken)
     hand.screw += screw_turned(hand, before, reading, moves, pulled)
     hand.moves += moves
     hand.segments.append(Segment(before, moves, reading, pulled))

@@ -1,9 +1,9 @@
 """What is understood of a log instead of told: the reference a reading was read at, answers about turns that nobody told of,
-and whether somebody has looked where a screw stands.
+whether somebody has looked where a screw stands, and whether a move's amount is known or only where it ended.
 
 Moves that a listening page had kept by itself (one for each reading, whose ids follow from those readings') are taken from the
 log: what a reading stands for is worked out from the log now, one turn for one glide, and teaches nothing. An answer about one
-stays, with its reading. What was worked out of tunings is worked out anew.
+stays, with its reading; what was told teaches as it did. What was worked out of tunings is worked out anew.
 """
 
 from uuid import uuid5
@@ -24,6 +24,7 @@ def upgrade() -> None:
     op.add_column('reading', sa.Column('turn_answer', sa.String(length=16), nullable=True))
     op.add_column('reading', sa.Column('a4', sa.Float(), nullable=True))
     op.add_column('string', sa.Column('screw_seen', sa.Boolean(), server_default='false', nullable=False))
+    op.add_column('move', sa.Column('amount_known', sa.Boolean(), server_default='true', nullable=False))
     listed = ', '.join(f"'{value}'" for value in ANSWERS)
     op.create_check_constraint('reading_turn_answer', 'reading', f'turn_answer in ({listed})')
     op.create_check_constraint('reading_a4', 'reading', 'a4 between 415 and 446')
