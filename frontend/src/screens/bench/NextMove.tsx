@@ -230,9 +230,24 @@ function learnedInWords(string: StringBench): string | null {
     ? `${String(learned.screw_cents_per_turn)} ± ${String(learned.screw_plus_minus)} cents a turn`
     : `${String(learned.peg_cents_per_degree)} ± ${String(learned.peg_plus_minus)} cents a degree`;
   const part = screw ? "This screw" : "This peg";
-  if (count === 0)
-    return `${part} is taken to make ${figure}, as its kind and size do; its own moves will tell better.`;
-  return `${part} makes ${figure}, learned from ${String(count)} ${count === 1 ? "move" : "moves"}.`;
+  const makes =
+    count === 0
+      ? `${part} is taken to make ${figure}, as its kind and size do; its own moves will tell better.`
+      : `${part} makes ${figure}, learned from ${String(count)} ${count === 1 ? "move" : "moves"}.`;
+  return screw ? `${makes} ${standsInWords(string)}` : makes;
+}
+
+/** Where the screw stands, and how that is known. */
+function standsInWords({ fine_tuner: tuner }: StringBench): string {
+  if (tuner === null) return "";
+  const turns = Math.abs(tuner.turns_from_middle).toFixed(1);
+  const where =
+    turns === "0.0"
+      ? "about half way"
+      : `${turns} turns further ${tuner.turns_from_middle > 0 ? "in" : "out"} than half way`;
+  return tuner.is_seen
+    ? `It stands ${where}, by what was turned since somebody looked.`
+    : `It is taken to stand ${where}; nobody has looked.`;
 }
 
 function Why({ why, learned }: { why: string; learned: string | null }) {

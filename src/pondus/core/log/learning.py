@@ -18,8 +18,8 @@ from pondus.core.regression import Floats, robust_fit
 READING_ERROR_CENTS = 1.0
 """Spread of one reading; a change has two of them."""
 SCREW_HAND_ERROR, PEG_HAND_ERROR = 0.15, 0.40
-ONE_SIDED_SHARE = 0.03
-"""However many moves there are: hands miss in one direction too, and nut and bridge hold some of each turn back."""
+ONE_SIDED_SHARE = 0.2
+"""Of a hand's error, however many moves there are: hands miss in one direction too, and nut and bridge hold some of each turn back."""
 COUPLING_PRIOR_SPREAD = 0.02
 LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
@@ -54,7 +54,7 @@ def learn_rate(amounts: ArrayLike, changes_cents: ArrayLike, *, prior: Rate, han
     if len(x) == 0:
         return Learned(prior.cents, prior.plus_minus, 0)
     value, spread = _robust_slope(x, y, prior=prior, hand_error=hand_error)
-    return Learned(max(value, 0.05 * prior.cents), math.hypot(spread, ONE_SIDED_SHARE * value), len(x))
+    return Learned(max(value, 0.05 * prior.cents), math.hypot(spread, ONE_SIDED_SHARE * hand_error * value), len(x))
 
 
 def learn_peg_rate(degrees: ArrayLike, changes_cents: ArrayLike, *, prior: Rate) -> Learned:
