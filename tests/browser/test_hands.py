@@ -7,7 +7,7 @@ from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.browser.page import BrowserTest
 
-DELIBERATE_MS = 600
+DELIBERATE_MS = 1300
 
 
 class HandsTest(BrowserTest):

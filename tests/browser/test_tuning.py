@@ -12,7 +12,7 @@ from playwright.sync_api import expect
 from pondus.core.simulated.sound import Tone, bowed
 from tests.browser.page import SIZES, BrowserTest
 
-DELIBERATE_MS = 600
+DELIBERATE_MS = 1300
 """An Enter on the empty line this long after the last is meant: a move was made."""
 
 

@@ -63,7 +63,9 @@ def _height(
 
 @dataclass
 class InHand:
-    """One string's log, gone through so far."""
+    """One string's log, gone through so far. ``tells``: whoever tunes tells of moves; ``taken_back``: where a told move was
+    struck out; ``heard_together``: readings that were heard with a neighbour's, as a fifth.
+    """
 
     fitted: FittedString
     facts: Situation
@@ -76,6 +78,7 @@ class InHand:
     waiting: list[Move] = field(default_factory=list)
     taken_back: tuple[float, ...] = ()
     misread: list[Reading] = field(default_factory=list)
+    heard_together: frozenset[UUID] = frozenset()
     jumped_from: float | None = None
     was_read: int = 0
     tells: bool = False

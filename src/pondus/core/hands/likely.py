@@ -18,7 +18,8 @@ TURNED: frozenset[Happened] = frozenset({"as-shown", "part", "more", "no-effect"
 FOLLOWS, LISTENS, PASSES_BY, PLAYS_FIRST, SEATS = 0.9, 0.4, 0.3, 0.05, 0.4
 """How likely what was shown was done: the string was the one to turn, and a figure was entered; a microphone took it, which
 hears a string again and again (more, the oftener it stood still); another string was the one to turn; it was to be played
-first, or whoever tunes tells of each move; or a peg was turned just before, and the string is pulled and read again.
+first, or with its neighbour, or whoever tunes tells of each move; or a peg was turned just before, and the string is pulled and
+read again.
 """
 _AS_TURNED: dict[Happened, float] = {
     "as-shown": 0.66,

@@ -69,9 +69,11 @@ def taken_moves(hand: InHand, before: Reading, after: Reading, pulled: float | N
 
 def _prior(hand: InHand, after: Reading, pulled: float | None, *, followed: bool) -> float:
     """How likely what was shown was done though nobody told of it."""
+    if after.id in hand.heard_together:
+        return PLAYS_FIRST
     if hand.tells or pulled is None or abs(pulled) > OUTDATED_CENTS:
         return PLAYS_FIRST
-    if not followed:
+    if not followed or after.source == "recording":
         return PASSES_BY
     if after.is_live:
         return 1.0 - (1.0 - LISTENS) ** (1 + hand.heard_again)

@@ -16,6 +16,7 @@ from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.round import FAR_DOWN_CENTS
 from pondus.core.judgement.situation import Situation
+from pondus.core.log.fifth_checks import reading_id
 from pondus.core.log.moves import Segment
 from pondus.core.log.pulls import Entry, pull_cents, turned_strings
 from pondus.core.log.records import FittedString, Move, Reading, TuningLog
@@ -36,7 +37,9 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
     """Go through a tuning's log. ``fitted``: each string that is on, with its facts before the first entry."""
     hands = {name: InHand(string, facts) for name, (string, facts) in fitted.items()}
     log = replace(log, readings=resting([at_reference(reading, log.tuning.a4) for reading in log.readings]))
+    together = frozenset(reading_id(check.id, side) for check in log.checks for side in ("lower", "upper"))
     for string, own in hands.items():
+        own.heard_together = together
         own.taken_back = tuple(move.seq for move in log.moves if move.voided and move.string == string)
     lines: list[Entry] = []
     last: Reading | Move | None = None

@@ -19,7 +19,7 @@ READING_ERROR_CENTS = 1.0
 """Spread of one reading; a change has two of them."""
 SCREW_HAND_ERROR, PEG_HAND_ERROR = 0.15, 0.40
 ONE_SIDED_SHARE = 0.2
-"""Of a hand's error, however many moves there are: hands miss in one direction too, and nut and bridge hold some of each turn back."""
+"""Of a hand's error, however many moves there are: hands miss in one direction too, nut and bridge hold some of a turn back."""
 COUPLING_PRIOR_SPREAD = 0.02
 LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
