@@ -61,7 +61,7 @@ def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | N
     read_again = segments[last:-1]
     if recent is None or not read_again:
         return recent
-    is_open = segments[last].moves[-1].answer in (None, "none")
+    is_open = segments[last].moves[-1].answer is None
     return recent if is_open and all(_is_asked_at(facts, recent, each.after) for each in read_again) else None
 
 
