@@ -208,6 +208,14 @@ class TestLettersAndLights(unittest.TestCase):
         hear(written, "G", note="G3", cents=0.0)
         self.assertEqual(first(written.states()["G"]), "leave")
 
+    def test_two_strings_far_sharp_by_a_guess_are_asked_about(self) -> None:
+        written = Writing(replace(TUNING, id=uuid4()))
+        hear(written, "G", note="A", side="sharp")
+        hear(written, "D", note="E", side="flat")
+        self.assertEqual(
+            [question(state) for state in written.states().values() if state.reading], ["which-octave"] * 2
+        )
+
 
 class TestJump(unittest.TestCase):
     def test_it_is_played_again_before_anything_is_turned(self) -> None:

@@ -22,7 +22,7 @@ from pondus.core.log.pulls import Entry, pull_cents, turned_strings
 from pondus.core.log.records import FittedString, Move, Reading, TuningLog
 from pondus.core.pitch import cents_between, name_of, parse_note
 
-MIDDLE_OCTAVE, SAME_OCTAVE_CENTS = 60, 350.0
+MIDDLE_OCTAVE, SAME_OCTAVE_CENTS, SHARP_GUESS_CENTS = 60, 350.0, 60.0
 
 
 @dataclass(frozen=True)
@@ -143,8 +143,15 @@ def _was_followed(hand: InHand, hands: Mapping[str, InHand], last: Reading | Mov
 
 
 def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
-    """Whether another string was far down when its octave was first known: then this one will hardly have been sharp."""
+    """Whether another string was far down when its octave was first known, or would be far sharp too by a guess about its
+    octave: then this one will hardly be sharp.
+    """
     for name, hand in hands.items():
+        if name != string and any(
+            first.octave_guess and (first.cents is None or first.cents > SHARP_GUESS_CENTS)
+            for first in hand.heights[:1]
+        ):
+            return True
         known = (each.cents for each in hand.heights if each.cents is not None and not each.octave_guess)
         if name != string and next(known, 0.0) < -FAR_DOWN_CENTS:
             return True
