@@ -19,6 +19,7 @@ from pondus.store.errors import NewerStudio
 from pondus.store.instruments import fitted, instrument, instruments
 from pondus.store.morning import triaged
 from pondus.store.set_aside import set_aside
+from pondus.store.summaries import summaries
 from pondus.store.tables import (
     FifthCheckRow,
     ImportRow,
@@ -93,7 +94,7 @@ class TestBackupOfTheVersionBefore(StudioTest):
     def test_a_screw_stands_where_its_moves_left_it(self) -> None:
         with session_on(self.engine) as session:
             knot = session.exec(select(InstrumentRow).where(InstrumentRow.label == "Knot")).one()
-            as_fitted = fitted(session, instrument(session, knot.id))
+            as_fitted = fitted(instrument(session, knot.id), summaries(session, knot.id))
         strings = {each.name: each for each in as_fitted.strings}
         self.assertAlmostEqual(strings["G"].screw_turns, 2.5)
         self.assertAlmostEqual(strings["A"].screw_turns, 0.4)

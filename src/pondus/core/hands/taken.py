@@ -33,9 +33,7 @@ def taken_moves(hand: InHand, before: Reading, after: Reading, pulled: float | N
     here, there = hand.where(before), hand.where(after)
     if here is None or there is None:
         return []
-    if any(
-        before.seq < seq < after.seq for seq in hand.taken_back
-    ):  # somebody said what was turned, and that it wasn't
+    if any(before.seq < seq < after.seq for seq in hand.taken_back):  # what was told, and then that it wasn't so
         return []
     begun_anew = hand.fitted.slack_since is not None and before.at < hand.fitted.slack_since <= after.at
     if begun_anew:
@@ -77,13 +75,9 @@ def _prior(hand: InHand, after: Reading, pulled: float | None, *, followed: bool
         return PASSES_BY
     if after.is_live:
         return 1.0 - (1.0 - LISTENS) ** (1 + hand.heard_again)
-    seats = (
-        after.heard.has_figure
-        and hand.facts.peg.kind == "friction"
-        and bool(hand.segments)
-        and bool(hand.segments[-1].moves)
-    )
-    return SEATS if seats and hand.segments[-1].moves[-1].mechanism == "peg" else FOLLOWS
+    last = hand.segments[-1].moves if hand.segments else ()
+    by_peg = bool(last) and last[-1].mechanism == "peg" and hand.facts.peg.kind == "friction"
+    return SEATS if by_peg and after.heard.has_figure else FOLLOWS
 
 
 def _turned_again(hand: InHand, after: Reading, here: Interval, there: Interval, change: Interval) -> list[Move]:
