@@ -81,7 +81,7 @@ class TestHurtingIt(SimulatedTest):
         page = self.take("violin", "Garganey", "in tune")
         peg = self.knob(page, "peg", "E")
         peg.focus()
-        alert = page.get_by_role("alert").filter(has_text="broke")
+        alert = page.get_by_role("alert").filter(has_text="string broke.")
         for _ in range(25):
             for _ in range(8):
                 peg.press("ArrowUp")

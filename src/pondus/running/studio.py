@@ -166,12 +166,13 @@ class Watched:
     environment: dict[str, str] | None = None
     process: subprocess.Popen[bytes] | None = None
     began: float = field(default=0.0, repr=False)
+    has_answered: bool = False
 
     def start(self) -> None:
         """Begin, without waiting."""
         command = [sys.executable, "-m", "pondus.running.serving", str(os.getpid())]
         self.process = subprocess.Popen(command, stdin=subprocess.PIPE, env=self.environment)
-        self.began = time.monotonic()
+        self.began, self.has_answered = time.monotonic(), False
         assert self.process.stdin is not None
         with suppress(BrokenPipeError), self.process.stdin as told:
             told.write(pickle.dumps(Serving(self.config, self.bind, self.workers)))
@@ -191,7 +192,8 @@ class Watched:
         """Start it again if it ended; whether it did. Raises CannotStart where it ends as soon as it has begun."""
         if self.is_alive:
             return False
-        if time.monotonic() - self.began < ENDS_TOO_SOON_SECONDS + BINDS_WITHIN_SECONDS:
+        # What has answered had the port: its workers may hold it for a moment yet, and are waited for.
+        if not self.has_answered and time.monotonic() - self.began < ENDS_TOO_SOON_SECONDS + BINDS_WITHIN_SECONDS:
             check_port(self.bind.port, host=self.bind.host)  # another may have been first
         if time.monotonic() - self.began < ENDS_TOO_SOON_SECONDS:
             raise CannotStart(
@@ -304,6 +306,7 @@ def _announce(server: Watched) -> None:
         if found is None:
             threading.Event().wait(0.1)
         elif found == server.config.run:
+            server.has_answered = True
             print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
             return
         else:
