@@ -17,7 +17,7 @@ from uuid import uuid4
 import numpy as np
 from flask.testing import FlaskClient
 
-from bench.closed_loop import instrument, not_right
+from bench.closed_loop import Count, instrument, not_right
 from bench.players import Player
 from bench.rough import RoughHands, roughened
 from bench.sounding import PlainSounding, still_or_wrong
@@ -34,7 +34,7 @@ LIGHT_WITHIN_CENTS = 3.0
 OWN_NOTE_CENTS = 50.0
 LOOK_SECONDS, SLOWEST, FASTEST = 0.5, 2.0, 25.0
 REST_SECONDS = 3.0
-SIX_IN_A_ROW, NEARER_CENTS = 6, 3.0
+SIX_IN_A_ROW, NEARER_CENTS, NEAR_CENTS = 6, 3.0, 10.0
 START = datetime(2026, 7, 4, 8, tzinfo=UTC)
 
 
@@ -265,39 +265,28 @@ def main() -> None:
 
 
 def _trial(name: str, make: Make, seeds: range, given: argparse.Namespace) -> None:
-    right = near = broke = fell = moves = questions = false = stuck = 0
-    seconds = 0.0
-    entries: list[float] = []
-    screws: list[float] = []
+    count, near, played = Count(), 0, []
     for seed in seeds:
         wood, fitted, start = instrument(seed)
         wood = roughened(wood, seed) if given.rough else wood
-        player = make(
-            wood, fitted, (RoughHands if given.rough else Hands)(np.random.default_rng([seed, 11]), given.mishaps)
-        )
+        hands = (RoughHands if given.rough else Hands)(np.random.default_rng([seed, 11]), given.mishaps)
+        player = make(wood, fitted, hands)
         player.tune()  # type: ignore[attr-defined]
-        wrong = not_right(player)
-        right += not wrong
+        count.add(player)
         whole = player.wood.bridge != "fallen" and all(player.wood.sounds(one) for one in player.names)
-        near += whole and all(abs(player.wood.cents_off(one)) <= 10.0 for one in player.names)
-        broke += sum(each.broken for each in player.wood.now.values())
-        fell += player.wood.bridge == "fallen"
-        moves += player.tally.moves
-        seconds += player.tally.seconds
+        near += whole and all(abs(player.wood.cents_off(one)) <= NEAR_CENTS for one in player.names)
         if isinstance(player, Telling):
-            questions += player.questions
-            false += player.false_questions
-            stuck += player.longest >= SIX_IN_A_ROW
-            entries.append(player.entries / len(player.names))
-            screws += player.screw_errors()
-            if given.tell and wrong:
-                print(f"  {seed} {start} {name}: {wrong} | {player.stuck}")
-    n = len(seeds)
-    mean_entries = float(np.median(entries)) if entries else float("nan")
-    half, most = (np.percentile(screws, [50, 90])) if screws else (float("nan"), float("nan"))
+            played.append(player)
+            if given.tell and not_right(player):
+                print(f"  {seed} {start} {name}: {not_right(player)} | {player.stuck}")
+    n, told = len(seeds), played or [None]
+    entries = np.median([np.nan if one is None else one.entries / len(one.names) for one in told])
+    screws = [error for one in played for error in one.screw_errors()] or [np.nan]
     print(
-        f"{name:18} {right / n:6.1%} {near / n:6.1%} {broke:5d} {fell:4d} {moves / n:5.1f} {seconds / n:5.0f}"
-        f" {mean_entries:14.1f} {questions:3d} {false:5d} {stuck:6d} {half:14.2f} {most:4.2f}",
+        f"{name:18} {count.tuned / n:6.1%} {near / n:6.1%} {count.broken:5d} {count.fallen:4d} {count.moves / n:5.1f}"
+        f" {count.seconds / n:5.0f} {entries:14.1f} {sum(one.questions for one in played):3d}"
+        f" {sum(one.false_questions for one in played):5d} {sum(one.longest >= SIX_IN_A_ROW for one in played):6d}"
+        f" {np.percentile(screws, 50):14.2f} {np.percentile(screws, 90):4.2f}",
         flush=True,
     )
 

@@ -4,16 +4,15 @@ import unittest
 from dataclasses import replace
 
 from pondus.core.fifths_view import FifthsView, LinkView, fifths_view
-from pondus.core.log.learned import MoveLog
 from pondus.core.pitch import cents_between
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
-from tests.core.writing import CLOCK, TUNING, Writing, violin
+from tests.core.writing import TUNING, Writing, violin
 
 WIDER_THAN_TEMPERED = PURE_FIFTH_CENTS - TEMPERED_FIFTH_CENTS
 
 
 def seen(written: Writing, **strings: dict[str, object]) -> FifthsView:
-    return fifths_view(violin(**strings), written.log, MoveLog(), clock=CLOCK)
+    return fifths_view(violin(**strings), written.now(violin(**strings)))
 
 
 def read(fifth_cents: float = TEMPERED_FIFTH_CENTS, **cents: float) -> Writing:

@@ -16,14 +16,17 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.log.learned import move_log
 from pondus.core.log.records import Reading
 from pondus.core.log.state import StringState
+from pondus.core.log.summary import placed
 from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
 
 STUDENT = replace(TUNING, who="student-pegs", id=uuid4())
 SOUNDING = replace(TUNING, turning="while-sounding", id=uuid4())
 
 
-def hear(written: Writing, string: str, *, source: str = "typed", at: float | None = None, **heard: Any) -> Reading:
-    reading = Reading(string=string, heard=Heard(**heard), source=source, **written._next(at))
+def hear(
+    written: Writing, string: str, *, source: str = "typed", at: float | None = None, sure: bool = False, **heard: Any
+) -> Reading:
+    reading = Reading(string=string, heard=Heard(**heard), source=source, sure_of_string=sure, **written._next(at))
     written.readings.append(reading)
     return reading
 
@@ -150,6 +153,17 @@ class TestNobodyPresses(unittest.TestCase):
         written.read("A", -230.0)
         self.assertIsNone(question(written.states()["A"]))
 
+    def test_who_told_of_one_move_need_not_tell_of_the_next(self) -> None:
+        written = Writing(STUDENT)
+        written.read("A", -12.0)
+        written.turn("A", 0.3, expect_cents=12.0, expect_plus_minus=4.0)
+        written.read("A", -1.0)
+        written.read("D", -25.0)
+        written.read("D", -6.0)  # half a turn, and nobody pressed
+        written.read("G", -300.0)
+        written.read("G", -300.0)
+        self.assertEqual(question(written.states()["G"]), "no-effect")
+
     @given(st.floats(-40.0, -12.0), st.floats(0.5, 1.6))
     def test_a_turn_that_did_about_what_was_due_is_never_asked_about(self, off: float, share: float) -> None:
         written = Writing(STUDENT)
@@ -160,6 +174,37 @@ class TestNobodyPresses(unittest.TestCase):
         state = written.states()["A"]
         self.assertIsNone(question(state))
         self.assertGreater(place(state), 0.0)
+
+
+class TestScrew(unittest.TestCase):
+    """Where a screw stands goes by every turn of it, told or taken, read again or not, over all tunings."""
+
+    def test_turns_that_nobody_heard_count_by_what_was_told(self) -> None:
+        written = Writing(STUDENT)
+        written.turn("A", 0.5)
+        self.assertAlmostEqual(place(written.states()["A"]), 0.5)
+        written.read("A", -10.0)
+        self.assertAlmostEqual(place(written.states()["A"]), 0.5, msg="the first reading takes nothing away")
+        written.turn("A", 0.25)
+        left = placed(violin(), [written.summary()])
+        string = left.fitted("A")
+        assert string is not None
+        self.assertAlmostEqual(string.screw_turns, 0.75, msg="nor does the end of the tuning")
+
+    def test_tunings_one_by_one_or_all_together(self) -> None:
+        past = []
+        for answer in (None, "end-or-loose", None):
+            written = Writing(replace(STUDENT, turning="while-sounding"))
+            written.read("A", -22.0)
+            written.read("A", -2.0 if answer is None else -22.0, turn_answer=answer)
+            past.append(written.summary())
+        one_by_one = violin()
+        for one in past:
+            one_by_one = placed(one_by_one, [one])
+        self.assertEqual(one_by_one, placed(violin(), past))
+        string = one_by_one.fitted("A")
+        assert string is not None
+        self.assertEqual((string.screw_turns, round(string.screw_cents)), (4.0, 20), "from its end on")
 
 
 class TestLettersAndLights(unittest.TestCase):
@@ -203,7 +248,7 @@ class TestLettersAndLights(unittest.TestCase):
     def test_a_string_let_down_on_a_guess_is_asked_about_before_it_counts(self) -> None:
         written = Writing(replace(TUNING, id=uuid4()))
         for note in ("A", "G#", "G"):
-            hear(written, "G", note=note, cents=0.0)
+            hear(written, "G", note=note, cents=0.0, sure=True)  # sure of the string, which says nothing of the octave
         self.assertEqual(question(written.states()["G"]), "which-octave")
         hear(written, "G", note="G3", cents=0.0)
         self.assertEqual(first(written.states()["G"]), "leave")

@@ -92,7 +92,7 @@ class TestStudents(unittest.TestCase):
         self.assertFalse(in_plan & fetches, "the plan turns what the bench sends to the teacher")
         if fetches:
             self.assertEqual(shown.plan.refer, "teacher")
-        mend = fifths_view(violin(), log, MoveLog(), clock=CLOCK).mend
+        mend = fifths_view(violin(), tuning_now(violin(), log, MoveLog(), clock=CLOCK)).mend
         if mend is not None and mend.step is not None and mend.step.is_move:
             self.assertNotIn(mend.string, fetches)
 
@@ -129,7 +129,7 @@ class TestCards(unittest.TestCase):
 
 class TestFifths(unittest.TestCase):
     def fifths(self, cents: dict[str, float], **how: Any) -> Any:
-        return fifths_view(violin(), written(cents, **how).log, MoveLog(), clock=CLOCK)
+        return fifths_view(violin(), written(cents, **how).now())
 
     def test_where_every_fifth_is_right_nothing_is_asked(self) -> None:
         for cents, school in (
@@ -148,14 +148,14 @@ class TestFifths(unittest.TestCase):
     def test_a_double_stop_against_two_readings_is_heard_again_and_then_counts(self) -> None:
         log = written({"G": 0.0, "D": 0.0, "A": 0.0, "E": 0.0})
         first = log.check("D", "A", -11.955, way="double-stop", plus_minus_cents=0.5)
-        view = fifths_view(violin(), log.log, MoveLog(), clock=CLOCK)
+        view = fifths_view(violin(), log.now())
         self.assertIsNone(view.mend)
         self.assertEqual(view.to_play, ["D", "A"])
         self.assertIn("D–A: heard together and read alone they disagree by 10 cents", view.said)
         self.assertEqual(bench(log.log).notice, view.said)
         again = log.check("D", "A", -11.5, way="double-stop", plus_minus_cents=0.5)
         self.assertNotEqual(first.id, again.id)
-        view = fifths_view(violin(), log.log, MoveLog(), clock=CLOCK)
+        view = fifths_view(violin(), log.now())
         self.assertNotIn("disagree", view.said)
         self.assertEqual([link.verdict for link in view.links], ["right", "narrow", "right"])
         self.assertIsNone(bench(log.log).notice)

@@ -68,8 +68,8 @@ class MadeOn(Contract):
 class NewReading(MadeOn):
     """One reading: as typed off a tuner (``typed``), or as ``heard``.
 
-    ``hands_free``: nobody could press a button since the last reading, so the move that was shown counts as made if the
-    string has moved; it is stored with the reading, under an id made from the reading's.
+    ``hands_free``: nobody could press a button; it changes nothing any more (what a reading stands for is worked out from the
+    log), and is taken from pages that send it.
     """
 
     id: ClientId

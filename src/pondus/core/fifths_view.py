@@ -24,13 +24,11 @@ from pondus.core.chain import (
     pure_reads_off,
     towards_a,
 )
-from pondus.core.clock import Clock
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
 from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import disagreements, holding_checks
-from pondus.core.log.learned import MoveLog
-from pondus.core.log.records import FifthCheck, FittedInstrument, TuningLog
-from pondus.core.log.state import StringState, tuning_now
+from pondus.core.log.records import FifthCheck, FittedInstrument
+from pondus.core.log.state import StringState, TuningNow
 from pondus.core.pitch import A4_HZ, name_of, shift_hz
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.tones import LEVEL, partial_levels
@@ -146,9 +144,9 @@ class FifthsView:
     checks: list[CheckLine]
 
 
-def fifths_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> FifthsView:
-    """The chain of a tuning. ``measured``: what the instrument's whole log taught."""
-    view = _View(instrument, log, measured, clock)
+def fifths_view(instrument: FittedInstrument, now: TuningNow) -> FifthsView:
+    """The chain of a tuning."""
+    view, log = _View(instrument, now), now.log
     mend = view.correction()
     return FifthsView(
         hold=hold_view(log.tuning.stance, instrument.facts),
@@ -166,9 +164,9 @@ def fifths_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog,
 class _View:
     """One tuning's chain, worked out once."""
 
-    def __init__(self, instrument: FittedInstrument, log: TuningLog, measured: MoveLog, clock: Clock) -> None:
-        now = tuning_now(instrument, log, measured, clock=clock)
-        self.tuning, log = log.tuning, now.log
+    def __init__(self, instrument: FittedInstrument, now: TuningNow) -> None:
+        log = now.log
+        self.tuning = log.tuning
         self.instrument = instrument.facts
         self.states: dict[str, StringState] = {state.string.name: state for state in now.states}
         self.targets = {name: state.situation.target_hz for name, state in self.states.items()}

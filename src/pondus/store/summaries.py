@@ -47,7 +47,7 @@ def summaries(
     ).all()
     kept = [_parsed(content) for tuning, content in found if content is not None and tuning != but]
     missing = [tuning for tuning, content in found if content is None and tuning != but]
-    return sorted([*kept, *_worked_out(session, instrument_id, missing, earlier=kept)], key=in_order)
+    return sorted([*kept, *_worked_out(session, instrument_id, missing, kept=kept)], key=in_order)
 
 
 @lru_cache(maxsize=REMEMBERED)
@@ -92,43 +92,44 @@ def newest_of_all(session: Session, count: int) -> dict[UUID, list[TuningSummary
 
 def keep_summaries(session: Session, instrument_id: UUID) -> None:
     """Keep what is missing. Whoever calls holds the instrument, so that no entry slips in between reading and keeping."""
-    missing = session.exec(
-        select(TuningRow.id)
-        .where(TuningRow.instrument_id == instrument_id)
-        .where(~select(SummaryRow.tuning_id).where(SummaryRow.tuning_id == TuningRow.id).exists())
-    ).all()
-    for start in range(0, len(missing), TOGETHER):
-        rows = [
-            {
-                "tuning_id": one.tuning_id,
-                "instrument_id": instrument_id,
-                "started_at": one.started_at,
-                "content": _ONE.dump_python(one, mode="json"),
-            }
-            for one in _worked_out(session, instrument_id, missing[start : start + TOGETHER])
-        ]
-        session.execute(insert(SummaryRow).on_conflict_do_nothing(), rows)
+    found = session.exec(_TUNINGS, params={"instrument": instrument_id}).all()
+    kept = [_parsed(content) for _, content in found if content is not None]
+    missing = [tuning for tuning, content in found if content is None]
+    rows = [
+        {
+            "tuning_id": one.tuning_id,
+            "instrument_id": instrument_id,
+            "started_at": one.started_at,
+            "content": _ONE.dump_python(one, mode="json"),
+        }
+        for one in _worked_out(session, instrument_id, missing, kept=kept)
+    ]
+    for start in range(0, len(rows), TOGETHER):
+        session.execute(insert(SummaryRow).on_conflict_do_nothing(), rows[start : start + TOGETHER])
 
 
 def _worked_out(
-    session: Session,
-    instrument_id: UUID,
-    tuning_ids: Sequence[UUID],
-    *,
-    earlier: Sequence[TuningSummary] = (),
+    session: Session, instrument_id: UUID, missing: Sequence[UUID], *, kept: Sequence[TuningSummary] = ()
 ) -> list[TuningSummary]:
-    """In their order: where a screw stands by what was turned before."""
-    if not tuning_ids:
+    """What these tunings came to. Gone through in their order with those that are kept: a screw stands where it was left."""
+    if not missing:
         return []
-    seen = _as_seen(session, instrument_id)
-    found: list[TuningSummary] = []
-    logs: list[TuningLog] = []
-    for start in range(0, len(tuning_ids), TOGETHER):
-        logs += _logs(session, tuning_ids[start : start + TOGETHER])
-    for log in sorted(logs, key=lambda log: (log.tuning.started_at, log.tuning.id)):
-        before = [one for one in (*earlier, *found) if one.started_at < log.tuning.started_at]
-        found.append(summarise(placed(seen, before), log))
+    left, found = _as_seen(session, instrument_id), []
+    logs = [
+        log for start in range(0, len(missing), TOGETHER) for log in _logs(session, missing[start : start + TOGETHER])
+    ]
+    every: list[TuningSummary | TuningLog] = [*kept, *logs]
+    for one in sorted(every, key=lambda one: in_order(one) if isinstance(one, TuningSummary) else _begun(one)):
+        if isinstance(one, TuningLog):
+            found.append(summarise(left, one))
+            left = placed(left, found[-1:])
+        else:
+            left = placed(left, [one])
     return found
+
+
+def _begun(log: TuningLog) -> tuple[datetime, UUID]:
+    return log.tuning.started_at, log.tuning.id
 
 
 def _as_seen(session: Session, instrument_id: UUID) -> FittedInstrument:

@@ -92,6 +92,7 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             peg_kind=on.row.peg_kind,
             expect_cents=new.expect_cents,
             expect_plus_minus=new.expect_plus_minus,
+            turning=on.turns,
         )
         row = MoveRow(
             id=new.id,
@@ -100,7 +101,6 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
             made_on=new.made_on,
             device=new.device,
             entered_by=device_here().person,
-            amount_known=on.turns == "step-by-step" or new.expect_cents is None,
             **entry.__dict__,
         )
         tuning_store.add_entry(session, row)

@@ -46,7 +46,7 @@ blueprint = APIBlueprint("fifths", __name__, tag="Fifths")
 def _fifths_of(tuning_id: UUID) -> FifthsOut:
     with looking() as session:
         loaded = load(session, tuning_id)
-    view = fifths_view(loaded.instrument, loaded.log, loaded.measured, clock=loaded.clock)
+    view = fifths_view(loaded.instrument, loaded.now())
     effect = TemperamentEffectOut.model_validate(temperament_effect(loaded.row.fifth_cents))
     return FifthsOut.model_validate({**loaded.about, **view.__dict__, "effect": effect})
 

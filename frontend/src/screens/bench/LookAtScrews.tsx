@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import type { Bench, StringFittings } from "../../api/client";
+import { useChoices } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 
@@ -9,19 +10,16 @@ interface LookAtScrewsProps {
   onFittings: (name: string, fittings: StringFittings) => void;
 }
 
-/** Where a screw stands, as a share of its travel from the middle; none fitted. */
-const PLACES = [
-  { value: "1", said: "all in" },
-  { value: "0", said: "about half" },
-  { value: "-1", said: "all out" },
-  { value: "none", said: "none" },
-];
+/** None fitted, beside the shares of its travel that a look can tell. */
+const NONE = Number.POSITIVE_INFINITY;
 
 /** Fine tuners that are to be turned though nobody has looked at them: one look at all of them, one press each. */
 export function LookAtScrews({ bench, onFittings }: LookAtScrewsProps) {
   const [later, setLater] = useState<string | null>(null);
+  const choices = useChoices().data;
   const unseen = bench.strings.filter((each) => each.fine_tuner?.is_seen === false);
-  if (bench.look_at_screws.length === 0 || later === bench.tuning.id) return null;
+  if (bench.look_at_screws.length === 0 || later === bench.tuning.id || choices === undefined) return null;
+  const places = choices.screw_places.filter(({ value }) => Number.isInteger(value));
   return (
     <section
       aria-label="Look at the fine tuners"
@@ -37,13 +35,13 @@ export function LookAtScrews({ bench, onFittings }: LookAtScrewsProps) {
           <Choice
             key={string.name}
             label={`${string.name} fine tuner`}
-            value=""
-            options={PLACES}
+            value={Number.NaN}
+            options={[...places, { value: NONE, said: "none" }]}
             onChange={(place) => {
               const reach = string.fine_tuner?.reach_turns ?? 0;
               onFittings(
                 string.name,
-                place === "none" ? { has_fine_tuner: false } : { screw_turns: Number(place) * reach },
+                place === NONE ? { has_fine_tuner: false } : { screw_turns: place * reach },
               );
             }}
           />
@@ -55,7 +53,7 @@ export function LookAtScrews({ bench, onFittings }: LookAtScrewsProps) {
             for (const string of unseen) onFittings(string.name, { screw_turns: 0 });
           }}
         >
-          All about half
+          All in the middle
         </Button>
         <Button
           look="quiet"

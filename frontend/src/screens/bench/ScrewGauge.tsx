@@ -11,10 +11,10 @@ export function ScrewGauge({ string }: { string: StringBench }) {
     );
   }
   const share = screw.turns_from_middle / screw.reach_turns;
-  const nearEnd = screw.near_end;
+  const nearEnd = screw.is_seen && screw.near_end;
   const turns = Math.abs(screw.turns_from_middle).toFixed(1).replace(/\.0$/, "");
-  const reckoned = turns === "0" ? "about half way" : `${turns} turns ${share > 0 ? "in" : "out"}`;
-  const words = screw.is_seen ? reckoned.replace("about half way", "screw at middle") : "not looked at";
+  const place = turns === "0" ? "screw at middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
+  const words = screw.is_seen ? place : "not looked at";
   return (
     <div
       className="flex flex-col items-center px-1 py-1.5"
@@ -43,9 +43,9 @@ export function ScrewGauge({ string }: { string: StringBench }) {
           strokeDasharray={screw.is_seen ? undefined : "3 2"}
         />
       </svg>
-      <span className={`text-sm ${nearEnd && screw.is_seen ? "font-bold text-above" : "text-pencil"}`}>
+      <span className={`text-sm ${nearEnd ? "font-bold text-above" : "text-pencil"}`}>
         {words}
-        {nearEnd && screw.is_seen && ": near its end"}
+        {nearEnd && ": near its end"}
       </span>
     </div>
   );

@@ -8,7 +8,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, check_heard
 from pondus.core.judgement.recent_move import Done, RecentMove, check_recent_move
-from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Unit
+from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Turning, Unit
 
 Source = Literal["typed", "microphone", "recording", "simulated", "list"]
 SOURCES: tuple[Source, ...] = get_args(Source)
@@ -35,7 +35,8 @@ class ReadingEntry:
 @dataclass(frozen=True)
 class MoveEntry:
     """One turn. ``amount`` in ``unit``: turns of a fine tuner, degrees of a peg's head; of a tug, how many pulls (``unit`` says
-    nothing there). What was expected of it in cents.
+    nothing there). What was expected of it in cents. ``amount_known`` false: it was turned until the string was where it
+    should be, and the amount is what was shown.
     """
 
     string: str
@@ -45,6 +46,7 @@ class MoveEntry:
     unit: Unit
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
+    amount_known: bool = True
 
 
 def reading_entry(
@@ -78,8 +80,10 @@ def move_entry(
     peg_kind: PegKind = "friction",
     expect_cents: float | None = None,
     expect_plus_minus: float | None = None,
+    turning: Turning = "step-by-step",
 ) -> MoveEntry:
-    """A move, checked, its amount in the mechanism's own unit: 90 degrees of a screw are a quarter turn.
+    """A move, checked, its amount in the mechanism's own unit: 90 degrees of a screw are a quarter turn. Told as it was shown
+    (with what was expected of it) by whoever turns while the string sounds (``turning``), its amount isn't known.
 
     Raises BadInput: no amount or one that no hand makes, a screw where none is fitted, figures that can't be expected.
 
@@ -113,7 +117,8 @@ def move_entry(
             raise BadInput(field, f"{field} = {value:g} can't be; give cents, or leave it out.")
     if expect_plus_minus is not None and expect_plus_minus < 0.0:
         raise BadInput("expect_plus_minus", f"An uncertainty of {expect_plus_minus:g} cents can't be; give 0 or more.")
-    entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus)
+    known = turning == "step-by-step" or expect_cents is None
+    entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus, known)
     return entry if told == own else replace(entry, amount=round(made, 6))
 
 

@@ -32,33 +32,32 @@ class ScrewTurned:
 class Height:
     """What a reading tells together with those before it. ``cents``: off the target, None where nobody knows; ``slack``: the
     string comes up from slack; ``guessed``: it was let down from far above while nobody knew its octave, and nobody has said it
-    since.
+    since; ``octave_guess``: its octave is one; ``asks_octave``: and so far off that it is asked about.
     """
 
     cents: float | None
     slack: bool
     guessed: bool
     octave_guess: bool
+    asks_octave: bool
     at: datetime
 
 
-def _height(
-    fitted: FittedString, facts: Situation, reading: Reading, off: float | None, before: Height | None
-) -> Height:
+def _height(hand: "InHand", reading: Reading, off: float | None, before: Height | None) -> Height:
     """R6: slack begins more than 700 cents under, or as a string begins to sound, and lasts until it is within 100 cents."""
-    began = fitted.slack_since is not None and reading.at >= fitted.slack_since
+    since = hand.fitted.slack_since
     slack = before is not None and before.slack
-    if began and (before is None or fitted.slack_since is None or before.at < fitted.slack_since):
+    if since is not None and reading.at >= since and (before is None or before.at < since):
         slack = True
-    hz = reading.hz(facts.a4)
-    if off is not None and (slack or hz is not None):
+    if off is not None and (slack or reading.hz(hand.facts.a4) is not None):
         slack = off < -SLACK_CENTS or (slack and off < -SLACK_UNTIL_CENTS)
     guessed = before is not None and before.guessed
-    if knows_octave(reading) or reading.sure_of_string:
+    if knows_octave(reading):
         guessed = False
     elif before is not None and before.cents is not None and off is not None and not guessed:
         guessed = before.octave_guess and before.cents >= CAME_DOWN_FROM_CENTS and off < before.cents
-    return Height(off, slack, guessed, not knows_octave(reading), reading.at)
+    asks = hand.judged(reading).doubt == "octave-unknown"
+    return Height(off, slack, guessed, not knows_octave(reading), asks, reading.at)
 
 
 @dataclass
@@ -114,14 +113,23 @@ class InHand:
         """
         seen = self.fitted.screw_set_seq <= self.seq
         place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
-        told = [ScrewTurned(move.seq, move.signed_amount) for move in self.waiting if move.mechanism == "fine-tuner"]
-        for each in (*self.screw, *told):
+        for each in self.turned:
             if seen and each.seq <= self.fitted.screw_set_seq:
                 continue
             place = max(-reach, min(reach, place + each.turns + each.cents / rate))
             if each.at_end:
                 place = reach if each.at_end > 0 else -reach
         return place
+
+    @property
+    def unread_turns(self) -> list[ScrewTurned]:
+        """Turns of its screw that were told of and not heard since: by the amounts that were shown."""
+        return [ScrewTurned(move.seq, move.signed_amount) for move in self.waiting if move.mechanism == "fine-tuner"]
+
+    @property
+    def turned(self) -> tuple[ScrewTurned, ...]:
+        """All turns of its screw."""
+        return (*self.screw, *self.unread_turns)
 
     def where(self, reading: Reading) -> Interval | None:
         """Where a reading says that the string stands, as far as it can tell."""
@@ -141,7 +149,7 @@ class InHand:
         before, judged = self.heights[-1] if self.heights else None, self.judged(reading)
         where = interval_of(judged, reading.heard)
         off = judged.cents_off if where is None or reading.heard.note is None else where.middle
-        self.heights.append(_height(self.fitted, self.facts, reading, off, before))
+        self.heights.append(_height(self, reading, off, before))
         self.readings.append(reading)
 
     def forget(self) -> None:

@@ -1,7 +1,7 @@
 """What may have happened to a string between two readings of it, and how likely each is (Bayes' rule over a handful).
 
 Cents, positive up. A press or an answer isn't needed: what was shown makes a move likely, the figure that follows decides. The
-shares below say how people turn, as far as simulated and real hands agree; none is so sharp that a figure can't overrule it.
+shares below are chosen, not measured on people; none is so sharp that a figure can't overrule it.
 """
 
 import math

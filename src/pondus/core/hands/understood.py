@@ -60,6 +60,9 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             lines.append(Entry(reading.seq, reading.string, reading.hz(log.tuning.a4)))
             taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
             lines += [Entry(move.seq, move.string, turned=True) for move in taken]
+            if taken:  # whoever told of a move once need not tell of each
+                for each in hands.values():
+                    each.tells = False
             wrong = {one.seq for one in hand.misread}
             lines = [line for line in lines if line.seq not in wrong] if wrong else lines
         last = entry
@@ -148,7 +151,7 @@ def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
     """
     for name, hand in hands.items():
         if name != string and any(
-            first.octave_guess and (first.cents is None or first.cents > SHARP_GUESS_CENTS)
+            first.asks_octave or (first.octave_guess and (first.cents or 0.0) > SHARP_GUESS_CENTS)
             for first in hand.heights[:1]
         ):
             return True
@@ -192,6 +195,7 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
     """Take a reading in; the moves that it stands for and nobody told of."""
     hand.was_read += 1
     if not hand.readings:
+        hand.screw += hand.unread_turns
         hand.hear(reading)
         hand.moves += hand.waiting
         hand.waiting = []

@@ -178,13 +178,11 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
     sign = sign_of_side(situation, recent, judged.side)
     if recent is None or sign is None:
         _refuse_answer(answer)
-    elif answer is None:
-        return _about_move(situation, judged, None, recent, question_about_move(situation, sign, recent, None), sign)
     else:
-        after = after_answer(situation, sign, recent, answer, None)
-        if after.steps:
-            return _about_move(situation, judged, None, recent, after.steps, sign)
-        situation, recent = after.situation, None
+        said = _about_last(situation, judged, None, recent, answer, sign)
+        if isinstance(said, Advice):
+            return said
+        situation, recent = said, None
     choice, steps = steps_by_side(situation, judged.side, recent)
     cautions = cautions_for(
         situation, choice, steps, cents_off=0.0, slack=False, octave_guess=not judged.octave_known, screw_ends=()
@@ -237,13 +235,11 @@ def _moving(
     sign = None if recent is None else sign_of(situation, recent, off, give_or_take=judged.give_or_take)
     if recent is None or sign is None:
         _refuse_answer(answer)
-    elif answer is None:
-        return _about_move(situation, judged, off, recent, question_about_move(situation, sign, recent, off), sign)
     else:
-        after = after_answer(situation, sign, recent, answer, off)
-        if after.steps:
-            return _about_move(situation, judged, off, recent, after.steps, sign)
-        situation, recent = after.situation, None
+        said = _about_last(situation, judged, off, recent, answer, sign)
+        if isinstance(said, Advice):
+            return said
+        situation, recent = said, None
     aim = aim_for(pulls) if judged.octave_known and judged.state != "slack" else 0.0
     if aim and (state_of(situation, off + pulls) == "in-tune" or (aim - off) * off > 0.0):
         return _left_to_pulls(situation, judged, off)
@@ -290,6 +286,23 @@ def _main_move(
     mechanism = "none" if choice.reason == "tug" else choice.mechanism
     margin = _margin(situation, off)
     return Advice(state, off, mechanism, choice.pitch, judged.candidates, steps, cautions, margin, why)
+
+
+def _about_last(
+    situation: Situation,
+    judged: Judged,
+    off: float | None,
+    recent: RecentMove,
+    answer: Answer | None,
+    sign: Sign,
+) -> Advice | Situation:
+    """R23, R25: what is asked about the last move, or what its answer leaves to do; else the situation as the answer leaves it,
+    to be advised anew.
+    """
+    if answer is None:
+        return _about_move(situation, judged, off, recent, question_about_move(situation, sign, recent, off), sign)
+    after = after_answer(situation, sign, recent, answer, off)
+    return _about_move(situation, judged, off, recent, after.steps, sign) if after.steps else after.situation
 
 
 def _about_move(

@@ -86,7 +86,7 @@ def end_turns(tuner: FineTuner, direction: Pitch) -> float:
 def _second_eyes(situation: Situation, off: float | None) -> Step:
     if situation.is_student:
         return Step("fetch-teacher", words.fetch_teacher(situation, off, needs="doesn't follow what I turn"))
-    return Step("check", "Stop here and turn nothing. Ask someone to look with you: a second pair of eyes sees more.")
+    return Step("check", words.STOP_HERE)
 
 
 def _stuck(situation: Situation, recent: RecentMove, off: float | None) -> Step:

@@ -108,6 +108,7 @@ def peg_way(situation: Situation, turn: Turn, pitch: Pitch) -> str:
     return f"{seen.removesuffix(')')}; {string_side})"
 
 
+STOP_HERE = "Stop here and turn nothing. Ask someone to look with you: a second pair of eyes sees more."
 SPRANG_BACK_TWICE = 2
 MOST_DEGREES_AT_ONCE, LEAST_SHARE = 20.0, 0.7
 
@@ -282,7 +283,7 @@ def headline(step: Step, string_name: str) -> str:
         return _turn_headline(step, step.pitch, string_name)
     if step.do == "ask":
         return _question_headline(step, string_name)
-    if step.do == "check" and step.say.startswith("Stop"):
+    if step.say == STOP_HERE:
         return "Stop: turn nothing, get a second pair of eyes"
     fixed: dict[Do, str] = {
         "check": f"Play the {string_name} again: did it go as expected?",

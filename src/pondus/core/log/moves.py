@@ -40,7 +40,7 @@ def one_move(move: Move, before: Advice | Judged) -> RecentMove | None:
         move.amount,
         move.unit,
         before.cents_off,
-        from_give_or_take=getattr(before, "give_or_take", 0.0),
+        from_give_or_take=before.give_or_take if isinstance(before, Judged) else 0.0,
         from_side=before.side if before.cents_off is None else None,
         expect_cents=move.expect_cents,
         expect_plus_minus=move.expect_plus_minus,

@@ -39,8 +39,7 @@ CheckWay = Literal["double-stop", "harmonics", "tapped"]
 @dataclass(frozen=True)
 class Entry:
     """What every line of a log has. ``seq``: its place in its instrument's log; what was reckoned stands between two places.
-    ``void_reason`` says why it was voided;
-    ``entered_by``: whose device it came from, where people sign in.
+    ``void_reason`` says why it was voided; ``entered_by``: whose device it came from, where people sign in.
     """
 
     id: UUID

@@ -91,7 +91,7 @@ class TuningSummary:
 
 
 def placed(instrument: FittedInstrument, past: Iterable[TuningSummary]) -> FittedInstrument:
-    """An instrument with its screws where these tunings left them, since somebody last looked."""
+    """An instrument with its screws where these further tunings left them, since somebody last looked."""
     past = list(past)
     return replace(instrument, strings=tuple(_placed(string, past) for string in instrument.strings))
 
@@ -100,13 +100,13 @@ def _placed(string: FittedString, past: Iterable[TuningSummary]) -> FittedString
     own = (tuning.strings[string.name] for tuning in past if string.name in tuning.strings)
     since = [screw for one in own for screw in one.screw if screw.seq > string.screw_set_seq]
     met = max((at for at, screw in enumerate(since) if screw.at_end), default=None)
-    stood = string.screw_turns
+    turns, cents = string.screw_turns, string.screw_cents
     if met is not None:
-        stood, since = since[met].at_end * string.screw_reach_turns, since[met + 1 :]
+        turns, cents, since = since[met].at_end * string.screw_reach_turns, 0.0, since[met + 1 :]
     return replace(
         string,
-        screw_turns=stood + sum(screw.turns for screw in since),
-        screw_cents=sum(screw.cents for screw in since),
+        screw_turns=turns + sum(screw.turns for screw in since),
+        screw_cents=cents + sum(screw.cents for screw in since),
     )
 
 
@@ -158,7 +158,7 @@ def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood
         strings={
             name: replace(
                 _string(by_string[name], target, [move for move in measured if move.string == name]),
-                screw=tuple(found.strings[name].screw) if name in found.strings else (),
+                screw=found.strings[name].turned if name in found.strings else (),
             )
             for name, target in targets.items()
             if name in by_string
