@@ -85,7 +85,7 @@ class TestEveryScreen(BrowserTest):
     def assert_fits(self, page: Page, said: str) -> None:
         """Drawings are measured a frame after the page has another width."""
         with suppress(TimeoutError):
-            page.wait_for_function(f"({RUNS_OUT})().length === 0")
+            page.wait_for_function(f"() => ({RUNS_OUT})().length === 0")
         self.assertEqual(page.evaluate(RUNS_OUT), [], said)
 
     def assert_axe_is_content(self, page: Page, said: str) -> None:
