@@ -1,4 +1,5 @@
-"""A CSV of 100,000 readings brought into a running studio: looked through, stored, saved again, taken back.
+"""A CSV of 100,000 readings brought into a running studio: looked through, stored, saved again, taken back; and the longest
+that whoever waits sees nothing change.
 
 Run: ``bin/pondus bench lists [--readings 100000]``.
 """
@@ -16,12 +17,19 @@ from pondus.core.instruments import instrument_named
 from pondus.running.scratch_studio import scratch_server
 
 INSTRUMENTS = 50
+STILL: list[float] = []
+"""Seconds between a line of an answer and the next."""
 
 
 def asked(address: str, path: str, body: bytes | None = None, kind: str = "application/json") -> bytes:
     request = urllib.request.Request(address + path, body, {"Content-Type": kind})
     with urllib.request.urlopen(request, timeout=300) as response:
-        return bytes(response.read())
+        lines, before = [], time.perf_counter()
+        for line in response:
+            lines.append(line)
+            STILL.append(time.perf_counter() - before)
+            before = time.perf_counter()
+        return b"".join(lines)
 
 
 def brought(address: str, text: str) -> str:
@@ -56,9 +64,10 @@ def main() -> None:
     given = options.parse_args()
 
     def timed(name: str, does: Callable[[], bytes | str]) -> bytes | str:
+        STILL.clear()
         started = time.perf_counter()
         answer = does()
-        print(f"{name:12s} {time.perf_counter() - started:6.1f} s")
+        print(f"{name:12s} {time.perf_counter() - started:6.1f} s, {max(STILL):4.1f} s without news")
         return answer
 
     with scratch_server() as address:

@@ -13,7 +13,7 @@ from pondus.store import devices as device_store
 from pondus.store.changes import hearing
 from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
-from pondus.store.tables import now
+from pondus.store.tables import PersonRow, now
 from pondus.web.app import WebConfig, create_app
 from pondus.web.devices import Shared
 from tests.database import fresh_database
@@ -78,6 +78,21 @@ class TestComingIn(Room):
                 self.assertEqual(answer.status_code, status, answer.json)
             helper = self.ask(teacher, "POST", "/api/invitations", json={"role": "helper"})
             self.assertEqual(helper.status_code, 200, "a helper's code asks for none")
+
+    def test_a_teacher_let_in_by_a_code_sets_a_first_passphrase_with_a_colleagues(self) -> None:
+        with session_on(self.engine) as session:
+            other = PersonRow(id=uuid4(), name="Ola Sund", role="teacher")
+            session.add(other)
+            session.flush()
+            other_id = other.id
+        device = self.device("teacher", other_id)
+        new = {"name": "Ola Sund", "passphrase": "seven small brown birds"}
+        for current, status in ((None, 401), ("a guess at random", 401), ("four words of mine", 200)):
+            done = self.ask(device, "POST", "/api/passphrase", json={**new, "current": current})
+            self.assertEqual(done.status_code, status, done.json)
+        again = {"name": "Ola Sund", "passphrase": "seven small white birds", "current": "four words of mine"}
+        refused = self.ask(device, "POST", "/api/passphrase", json=again)
+        self.assertEqual(refused.status_code, 401, "from then on it is the own one that counts")
 
     def test_what_was_meant_for_another_studio_is_not_taken(self) -> None:
         teacher = self.device("teacher", self.teacher)
@@ -204,6 +219,17 @@ class TestComingIn(Room):
         self.assertEqual(self.ask(helper, "GET", "/api/morning").status_code, 200)
         self.ask(teacher, "PATCH", f"/api/people/{leaver}", json={"retired": True})
         self.assertEqual(self.ask(helper, "GET", "/api/morning").status_code, 401)
+
+    def test_who_is_a_teacher_no_more_is_out(self) -> None:
+        teacher, was = self.device("teacher", self.teacher), uuid4()
+        self.ask(teacher, "POST", "/api/people", json={"id": str(was), "name": "Sunniva", "role": "teacher"})
+        theirs = self.device("teacher", was)
+        self.assertEqual(self.ask(theirs, "GET", "/api/people").status_code, 200)
+        self.ask(teacher, "PATCH", f"/api/people/{was}", json={"role": "helper"})
+        self.assertEqual(self.ask(theirs, "GET", "/api/people").status_code, 401)
+        with session_on(self.engine) as session:
+            sessions = set(session.exec(select(DeviceSessionRow.id).where(DeviceSessionRow.person_id == was)).all())
+            self.assertEqual(device_store.still_signed_in(session, sessions), set(), "what it has open ends, too")
 
     def test_without_an_origin_nothing_is_changed_from_the_room(self) -> None:
         teacher = self.device("teacher", self.teacher)

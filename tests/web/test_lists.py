@@ -9,6 +9,7 @@ from uuid import uuid4
 from tests.web.test_api import ApiTest
 
 ROLL = "Nr;Typ;Instrument;Größe;Schüler;Saiten seit;Feinstimmer\n"
+PHASES = ["looking", "storing", "working-out"]
 
 
 class ListTest(ApiTest):
@@ -205,6 +206,19 @@ class TestLogLists(ListTest):
         said = ("on the roll", "has no “C” string", "no day of the calendar", "not a figure", "past ±50", "to come")
         for bad, says in zip(found["bad"], said, strict=True):
             self.assertIn(says, bad["said"])
+
+    def test_how_far_it_is_is_told_from_the_first_row_to_the_last_instrument(self) -> None:
+        rows = "\n".join(
+            f"{self.label},G,2026-02-{1 + n // 240},{8 + n % 240 // 20}:{n % 20:02},-3" for n in range(5000)
+        )
+        found = self.bring(f"label,string,date,time,cents\n{rows}\n")["list"]
+        answer = self.client.post(f"/api/lists/{found['id']}/confirm", json={}).get_data(as_text=True)
+        lines = [json.loads(line) for line in answer.strip().splitlines()]
+        told = [(line["doing"], line["done"]) for line in lines[:-1]]
+        self.assertEqual([doing for doing, _ in told], sorted((doing for doing, _ in told), key=PHASES.index))
+        self.assertEqual({doing for doing, _ in told}, set(PHASES))
+        self.assertIn(("storing", 4000), told)
+        self.assertEqual(lines[-1]["stored"]["rows_stored"], 5000)
 
     def test_readings_kept_already_are_not_kept_again(self) -> None:
         text = f"label,string,date,time,cents\n{self.label},G,2026-03-01,8:20,-3\n"

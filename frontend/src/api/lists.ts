@@ -23,15 +23,21 @@ export interface BroughtList {
   bad: { line: number; said: string }[];
 }
 
-interface Line {
-  done?: number;
+/** How far a list is: rows looked through or stored, then of how many instruments it is worked out what they teach. */
+export interface Progress {
+  doing: "looking" | "storing" | "working-out";
+  done: number;
+  of?: number;
+}
+
+interface Line extends Partial<Progress> {
   list?: BroughtList;
   stored?: { rows_stored: number };
   error?: { message: string; field: string | null };
 }
 
-/** Lines of JSON as they come; the last one. `onDone` is told how many rows are done. */
-async function lastLine(call: Promise<Response>, onDone: (rows: number) => void): Promise<Line> {
+/** Lines of JSON as they come; the last one. `onDone` is told how far it is. */
+async function lastLine(call: Promise<Response>, onDone: (progress: Progress) => void): Promise<Line> {
   let response: Response;
   try {
     response = await call;
@@ -49,7 +55,7 @@ async function lastLine(call: Promise<Response>, onDone: (rows: number) => void)
     waiting = lines.pop() ?? "";
     for (const line of lines.filter((each) => each !== "")) {
       last = JSON.parse(line) as Line;
-      if (last.done !== undefined) onDone(last.done);
+      if (last.doing !== undefined) onDone({ doing: last.doing, done: last.done ?? 0, of: last.of });
     }
   }
   if (waiting.trim() !== "") last = JSON.parse(waiting) as Line;
@@ -61,7 +67,7 @@ async function lastLine(call: Promise<Response>, onDone: (rows: number) => void)
 const JSON_HEADERS = { "Content-Type": "application/json" };
 
 /** Bring a file; it is looked through, not stored. */
-export function useBring(onDone: (rows: number) => void) {
+export function useBring(onDone: (progress: Progress) => void) {
   return useMutation({
     mutationFn: async (file: File): Promise<BroughtList> => {
       const form = new FormData();
@@ -75,7 +81,7 @@ export function useBring(onDone: (rows: number) => void) {
 }
 
 /** Say what a list is; it is looked through anew. */
-export function useChangeList(onDone: (rows: number) => void) {
+export function useChangeList(onDone: (progress: Progress) => void) {
   return useMutation({
     mutationFn: async ({ id, change }: { id: string; change: ListChange }): Promise<BroughtList> => {
       const sent = { method: "PATCH", headers: JSON_HEADERS, body: JSON.stringify(change) };
@@ -87,7 +93,7 @@ export function useChangeList(onDone: (rows: number) => void) {
 }
 
 /** Store a list, all or nothing; how many rows were stored. */
-export function useConfirmList(onDone: (rows: number) => void) {
+export function useConfirmList(onDone: (progress: Progress) => void) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: async ({ id, leaveOut }: { id: string; leaveOut: boolean }): Promise<number> => {

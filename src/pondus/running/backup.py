@@ -103,8 +103,8 @@ def _import_list(url: str, file: Path, content: bytes, kind: ListKind | None, le
             else:
                 _refuse_bad(each, leave_out_bad)
         for step in imports.confirm(session, row, leave_out_bad=leave_out_bad, clock=clock):
-            if isinstance(step, int):
-                progress.update(task, completed=len(table.rows) + step)
+            if isinstance(step, imports.Progress) and step.doing == "storing":
+                progress.update(task, completed=len(table.rows) + step.done)
     return f"{row.rows_stored} rows of {kind} are stored."
 
 

@@ -189,11 +189,10 @@ def is_teacher_named(session: Session, person_id: UUID | None, name: str) -> boo
 
 
 def is_a_teachers(session: Session, passphrase: str, person_id: UUID | None) -> bool:
-    """Whether a passphrase is this teacher's, or (None) any teacher's."""
-    asked = select(TeacherKeyRow.hash)
-    if person_id is not None:
-        asked = asked.where(TeacherKeyRow.person_id == person_id)
-    return any(_fits(kept, passphrase) for kept in session.exec(asked).all())
+    """Whether a passphrase is this teacher's; any teacher's, for one who has none yet or isn't known (None)."""
+    own = session.get(TeacherKeyRow, person_id) if person_id is not None else None
+    those = [own.hash] if own is not None else session.exec(select(TeacherKeyRow.hash)).all()
+    return any(_fits(kept, passphrase) for kept in those)
 
 
 def _fits(kept: str, passphrase: str) -> bool:
@@ -306,7 +305,11 @@ def device_with(session: Session, token: str) -> DeviceFacts | None:
     moment = now()
     if row.ended_at is None and row.ends_at <= moment:
         end_expired(session)
-    if row.ended_at is not None or row.ends_at <= moment or (who is not None and who.retired_at is not None):
+    if row.ended_at is not None or row.ends_at <= moment:
+        return None
+    if who is not None and who.retired_at is not None:
+        return None
+    if row.role == "teacher" and (who is None or who.role != "teacher"):
         return None
     if moment - row.seen_at > SEEN_EVERY:
         session.execute(
@@ -329,6 +332,7 @@ def still_signed_in(session: Session, sessions: Collection[UUID]) -> set[UUID]:
         .outerjoin(PersonRow, col(PersonRow.id) == col(DeviceSessionRow.person_id))
         .where(col(DeviceSessionRow.id).in_(sessions), col(DeviceSessionRow.ended_at).is_(None))
         .where(DeviceSessionRow.ends_at > now(), col(PersonRow.retired_at).is_(None))
+        .where(or_(DeviceSessionRow.role != "teacher", PersonRow.role == "teacher"))
     )
     return set(session.exec(asked).all())
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import Literal
 from uuid import UUID
 
 from sqlmodel import Session, col, delete, select
@@ -40,6 +41,14 @@ TOGETHER = 4_000
 """Rows stored at a time; progress is told in between."""
 LOOKED_AT_FOR = timedelta(days=1)
 """A list that was only looked at is forgotten after this."""
+
+
+@dataclass(frozen=True)
+class Progress:
+    """So many rows are looked through, or stored."""
+
+    doing: Literal["looking", "storing"]
+    done: int
 
 
 @dataclass(frozen=True)
@@ -136,9 +145,9 @@ def _known(session: Session, kind: ListKind) -> Known:
     )
 
 
-def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clock) -> Iterator[int | ImportRow]:
-    """Store a list, all or nothing: now and then how many rows are stored, at last the list itself. Stored already: nothing
-    happens. The session is to be committed by whoever opened it.
+def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clock) -> Iterator[Progress | ImportRow]:
+    """Store a list, all or nothing: now and then how far it is, at last the list itself. Stored already: nothing happens. The
+    session is to be committed by whoever opened it.
 
     Raises BadInput while there are bad rows that aren't to be left out, columns missing, or nothing to store.
     """
@@ -149,6 +158,8 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clo
     for each in preview(session, row, clock=clock):
         if isinstance(each, Preview):
             found = each
+        else:
+            yield Progress("looking", each)
     assert found is not None
     _check(found, leave_out_bad)
     records = found.looked.records
@@ -157,7 +168,7 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clo
     tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
         tunings |= store_rows(session, row, found.kind, records[start : start + TOGETHER], clock)
-        yield min(len(records), start + TOGETHER)
+        yield Progress("storing", min(len(records), start + TOGETHER))
     row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
     session.add(row)
     session.flush()

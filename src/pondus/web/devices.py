@@ -229,7 +229,7 @@ def _was_wrong(name: str | None) -> NoReturn:
 
 def _check_teacher(passphrase: str | None) -> None:
     """Only who knows a teacher's passphrase lets in more teachers: at a device that is signed in its own teacher's, at the
-    studio's own computer any teacher's. Raises TurnedAway or TooOften.
+    studio's own computer, or of a teacher who has none yet, any teacher's. Raises TurnedAway or TooOften.
     """
     _count()
     with looking() as session:

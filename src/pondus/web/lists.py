@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable, Iterator
+from dataclasses import asdict
 from typing import Any, get_args
 from uuid import UUID
 
@@ -183,7 +184,9 @@ def _streamed(lines: Callable[[Session], Lines]) -> Response:
                         yield waiting
                     waiting = json.dumps(line) + "\n"
                 tell(session, "studio")
-            for instrument_id in sorted(session.info.get(CHANGED, ())):
+            changed = sorted(session.info.get(CHANGED, ()))
+            for place, instrument_id in enumerate(changed):
+                yield json.dumps({"doing": "working-out", "done": place, "of": len(changed)}) + "\n"
                 with session_on(engine) as session:
                     hold_instruments(session, {instrument_id})
                     keep_summaries(session, instrument_id)
@@ -202,7 +205,7 @@ def _look(session: Session, list_id: UUID) -> Lines:
     row = import_store.brought(session, list_id)
     for each in import_store.preview(session, row, clock=studio_clock(session)):
         if isinstance(each, int):
-            yield {"done": each}
+            yield {"doing": "looking", "done": each}
         else:
             yield {"list": _out(row, each).model_dump(mode="json")}
 
@@ -210,8 +213,8 @@ def _look(session: Session, list_id: UUID) -> Lines:
 def _store(session: Session, list_id: UUID, leave_out_bad: bool) -> Lines:
     row = import_store.brought(session, list_id, hold=True)
     for each in import_store.confirm(session, row, leave_out_bad=leave_out_bad, clock=studio_clock(session)):
-        if isinstance(each, int):
-            yield {"done": each}
+        if isinstance(each, import_store.Progress):
+            yield asdict(each)
         else:
             yield {"stored": LastList.model_validate(each.model_dump()).model_dump(mode="json")}
 

@@ -3,7 +3,6 @@ import type { DragEvent } from "react";
 
 import type { ListKind } from "../../api/lists";
 import { Shell } from "../../parts/Shell";
-import { LANGUAGE } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 import { BadRows } from "./BadRows";
 import { Columns } from "./Columns";
@@ -58,11 +57,7 @@ export function BringScreen() {
               }}
             />
           </label>
-          {bringing.busy && (
-            <p aria-live="polite">
-              {bringing.doing}… {bringing.done > 0 && `${bringing.done.toLocaleString(LANGUAGE)} rows so far`}
-            </p>
-          )}
+          {bringing.busy && <p aria-live="polite">{bringing.doing}</p>}
           <Trouble error={bringing.error} />
           {bringing.stored !== null && (
             <p role="status" className="text-xl font-bold">

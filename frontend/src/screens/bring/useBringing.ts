@@ -1,26 +1,39 @@
 import { useState } from "react";
 
-import type { BroughtList, ListChange } from "../../api/lists";
+import type { BroughtList, ListChange, Progress } from "../../api/lists";
 import { useBring, useChangeList, useConfirmList } from "../../api/lists";
+import { LANGUAGE } from "../../parts/figures";
+
+const DOING = {
+  looking: "Looking through it…",
+  storing: "Storing…",
+  "working-out": "Stored; working out what it teaches…",
+};
+
+function inWords({ doing, done, of }: Progress): string {
+  const count = done.toLocaleString(LANGUAGE);
+  if (of !== undefined)
+    return `${DOING[doing]} ${count} of ${of.toLocaleString(LANGUAGE)} instruments so far`;
+  return done === 0 ? DOING[doing] : `${DOING[doing]} ${count} rows so far`;
+}
 
 /** One list on its way in: looked through, corrected, stored. */
 export function useBringing() {
   const [list, setList] = useState<BroughtList | null>(null);
   const [stored, setStored] = useState<number | null>(null);
-  const [done, setDone] = useState(0);
+  const [done, setDone] = useState<Progress | null>(null);
   const bring = useBring(setDone);
   const change = useChangeList(setDone);
   const confirm = useConfirmList(setDone);
   const begin = () => {
-    setDone(0);
+    setDone(null);
     for (const each of [bring, change, confirm]) each.reset();
   };
   return {
     list,
     stored,
-    done,
     busy: bring.isPending || change.isPending || confirm.isPending,
-    doing: confirm.isPending ? "Storing" : "Looking through it",
+    doing: inWords(done ?? { doing: confirm.isPending ? "storing" : "looking", done: 0 }),
     error: bring.error ?? change.error ?? confirm.error,
     bring: (file: File | undefined) => {
       if (file === undefined) return;

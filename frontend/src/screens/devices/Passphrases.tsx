@@ -15,6 +15,7 @@ export function Passphrases({ devices, offersLock }: { devices: Devices; offersL
   const [current, setCurrent] = useState("");
   const [passphrase, setPassphrase] = useState("");
   const asksCurrent = devices.teachers.length > 0;
+  const asksOwn = me?.signed_in === true && me.name !== null && devices.teachers.includes(me.name);
   return (
     <section aria-label="Passphrases" className="flex flex-col gap-3">
       <h2 className="text-2xl font-bold">Passphrases</h2>
@@ -42,7 +43,7 @@ export function Passphrases({ devices, offersLock }: { devices: Devices; offersL
         <Field label="Teacher" type="text" autoComplete="username" value={name} onChange={setName} />
         {asksCurrent && (
           <Field
-            label={me?.signed_in === true ? "Passphrase now" : "A teacher’s passphrase now"}
+            label={asksOwn ? "Passphrase now" : "A teacher’s passphrase now"}
             type="password"
             autoComplete="current-password"
             value={current}
