@@ -22,8 +22,16 @@ class TestMechanism(unittest.TestCase):
         for approach, size, mechanism in cases:
             for sign in (-1, 1):
                 with self.subTest(approach=approach, cents=sign * size):
-                    hz = 220.0 * 2 ** (sign * size / 1200)
-                    self.assertEqual(ask("cello", "A", hz, approach=approach).mechanism, mechanism)
+                    hz = 440.0 * 2 ** (sign * size / 1200)
+                    self.assertEqual(ask("violin", "A", hz, approach=approach).mechanism, mechanism)
+
+    def test_a_screw_is_not_left_at_its_very_end_where_the_peg_can_do_it(self) -> None:
+        for cents, mechanism in ((-100, "peg"), (-80, "fine-tuner"), (100, "peg"), (80, "fine-tuner")):
+            with self.subTest(cents=cents):
+                hz = 220.0 * 2 ** (cents / 1200)
+                self.assertEqual(ask("cello", "A", hz).mechanism, mechanism, "it has 103 cents that way")
+        a_little = ask("cello", "A", ("A3", -49), fine_tuner={"turns_from_middle": 2.0})
+        self.assertEqual(a_little.mechanism, "fine-tuner", "for so little no peg is touched")
 
     def test_no_screw_no_choice(self) -> None:
         self.assertEqual(ask("violin", "D", ("D4", -8), fine_tuner=None).mechanism, "peg")
@@ -93,10 +101,12 @@ class TestOrder(unittest.TestCase):
 
     def test_sharp_with_the_screw_all_out(self) -> None:
         advice = ask("cello", "C", ("C2", 30), fine_tuner={"turns_from_middle": -4})
-        self.assertEqual(does(advice), ["turn-peg", "check", "tug", "set-fine-tuner-to-middle", "turn-fine-tuner"])
-        self.assertEqual([step.pitch for step in advice.steps], ["lower", None, None, "raise", "raise"])
-        brought_back = 4 * 24.9
-        self.assertAlmostEqual(advice.steps[0].aim_cents or 0, -10 - brought_back, delta=0.5)
+        self.assertEqual(does(advice), ["turn-peg", "check", "tug", *["turn-fine-tuner"] * 5])
+        comes_in = 2 * 24.9
+        self.assertAlmostEqual(advice.steps[0].aim_cents or 0, -10 - comes_in, delta=0.5, msg="half its travel, no more")
+        self.assertAlmostEqual(sum(step.amount or 0 for step in advice.steps[3:]), (10 + comes_in) / 24.9, delta=0.02)
+        nearer = ask("cello", "C", ("C#2", -40), fine_tuner={"turns_from_middle": -2.0})
+        self.assertAlmostEqual(nearer.steps[0].aim_cents or 0, -10, delta=0.5, msg="it has half its travel")
 
     def test_the_screw_that_has_the_travel_is_used(self) -> None:
         for cents, turns in ((-30, -4), (30, 4), (-30, 0), (30, 0)):

@@ -82,6 +82,23 @@ class TestMend(unittest.TestCase):
         self.assertIn("D–A is 8 cents too wide: the D is flat against the A", mend.why)
         self.assertIn("That takes G–D, which shares it, from 8 cents narrow to right.", mend.why)
 
+    def test_who_turns_while_it_sounds_turns_until_the_fifth_is_right(self) -> None:
+        for turning, until in (("while-sounding", True), ("step-by-step", False)):
+            written = Writing(replace(TUNING, turning=turning))
+            for name, off in {"G": 0.0, "D": -30.0, "A": 0.0, "E": 0.0}.items():
+                written.read(name, off)
+            mend = seen(written).mend
+            assert mend is not None and mend.step is not None
+            self.assertEqual("D and A bowed together, until the fifth is as it should be" in mend.step.say, until)
+            self.assertEqual((mend.step.expect_cents or 0.0) > 25.0, until, "all of it in one, or half a turn")
+            self.assertIsNone(mend.step.until, "no tuner is watched")
+        written = Writing(replace(TUNING, turning="while-sounding"))
+        for name, off in {"G": 0.0, "D": 0.0, "A": -9.0, "E": 0.0}.items():
+            written.read(name, off)
+        mend = seen(written).mend
+        assert mend is not None and mend.step is not None
+        self.assertIn("until it shows A4", mend.step.say, "the reference goes by the tuner")
+
     def test_the_upper_string_above_a_is_lowered(self) -> None:
         mend = seen(read(G=0.0, D=0.0, A=0.0, E=7.0)).mend
         assert mend is not None and mend.step is not None

@@ -14,6 +14,7 @@ from tests.core.situations import plan_requests, requests
 MANY = settings(max_examples=400, deadline=None, derandomize=True)
 ROUNDING_TURNS, ROUNDING_CENTS = 0.01, 0.02
 OPPOSITE_TOPS = {"away": "towards", "towards": "away", "left": "right", "right": "left", None: None}
+WORTH_CENTS = 1.0
 COUNTED = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle", "tug-down")
 TURNS = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle")
 
@@ -231,6 +232,17 @@ class TestPlan(unittest.TestCase):
                 if request["turning"] == "step-by-step":
                     self.assertLessEqual(move.step.amount or 0.0, 0.5)
                 self.assertLessEqual(move.predicted[move.string], max(5.0, move.before[move.string]) + ROUNDING_CENTS)
+
+    @MANY
+    @given(plan_requests())
+    def test_no_string_is_turned_for_nothing(self, request: dict[str, Any]) -> None:
+        planned = PlanRequest.model_validate(request).plan()
+        gains: dict[str, float] = {}
+        for move in planned.moves:
+            if move.step.do in COUNTED and move.before != move.predicted:
+                gains[move.string] = gains.get(move.string, 0.0) + move.gains_cents
+        for name, gained in gains.items():
+            self.assertGreater(gained, WORTH_CENTS, (name, gained))
 
     @MANY
     @given(plan_requests())

@@ -23801,13 +23801,16 @@ export interface components {
         };
         /**
          * PlannedMoveResult
-         * @description One step on one string, and where all known strings stand before and should stand after.
+         * @description One step on one string, and where all known strings stand before and should stand after. ``gains_cents``: by how much
+         *     nearer its target the string stands for it, when the others have pulled.
          */
         "PlanResult.PlannedMoveResult": {
             /** Before */
             before: {
                 [key: string]: number;
             };
+            /** Gains Cents */
+            gains_cents: number;
             /** Predicted */
             predicted: {
                 [key: string]: number;

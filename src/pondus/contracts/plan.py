@@ -76,12 +76,15 @@ class StringStateResult(Result):
 
 
 class PlannedMoveResult(Result):
-    """One step on one string, and where all known strings stand before and should stand after."""
+    """One step on one string, and where all known strings stand before and should stand after. ``gains_cents``: by how much
+    nearer its target the string stands for it, when the others have pulled.
+    """
 
     string: str
     step: StepResult
     before: dict[str, float]
     predicted: dict[str, float]
+    gains_cents: float
 
 
 class Offer(Result):

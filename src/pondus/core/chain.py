@@ -169,19 +169,20 @@ def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
     return tuple(each.string.name for each in situations if each.fine_tuner is None and each.peg.kind == "friction")
 
 
-def facts_to_correct(facts: Situation) -> Situation:
-    """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good. What a
-    tuner would show is no aim there: so much is turned, and the fifth heard again.
+def facts_to_correct(facts: Situation, right: Pair | None) -> Situation:
+    """The string's situation with a tolerance fine enough for a mend: a fifth may be out though both strings are good. Where a
+    fifth is to come right (``right``), that is what is listened to while it turns, and no tuner.
     """
     tolerance = min(facts.tolerance_cents, MENDED_WITHIN_CENTS)
-    return replace(facts, tolerance_cents=tolerance, turning="step-by-step")
+    other = None if right is None else next(name for name in right if name != facts.string.name)
+    return replace(facts, tolerance_cents=tolerance, fifth_with=other)
 
 
-def advice_to_correct(facts: Situation, change_cents: float) -> Advice:
+def advice_to_correct(facts: Situation, change_cents: float, right: Pair | None = None) -> Advice:
     """How a string is brought so far (positive: up): its own advice, as if it were off by what its fifth wants; one that only a
     peg turns, and that is well by itself, is let down by a pull.
     """
-    fine = facts_to_correct(facts)
+    fine = facts_to_correct(facts, right)
     told = advise(fine, Heard(hz=shift_hz(fine.target_hz, -change_cents)), sure_of_string=True)
     if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.by_peg_alone:
         return told

@@ -287,9 +287,9 @@ class _View:
         if self.next is None:
             return None
         state = self.states[self.next.string]
-        own = state.advice
-        refused = own is not None and bool(own.steps) and not own.steps[0].is_counted
-        advice = own if own is not None and refused else advice_to_correct(state.situation, self.next.change_cents)
+        advice = state.advice
+        if advice is None or not advice.steps or advice.steps[0].is_counted:
+            advice = advice_to_correct(state.situation, self.next.change_cents, self.next.right)
         return CorrectionView(
             string=self.next.string,
             change_cents=self.next.change_cents,

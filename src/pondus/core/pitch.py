@@ -138,6 +138,19 @@ def spelled(text: str, *, spelling: Spelling) -> str:
     return name_of(note.pitch_class, spelling=spelling).rstrip("-0123456789")
 
 
+def spelling_of(written: str | None, usual: Spelling) -> Spelling:
+    """How whoever wrote that note spells: letters with sharps or flats as they stand in it, else as usual.
+
+    >>> spelling_of("Ab3", "sharps"), spelling_of("F#4", "flats"), spelling_of("B3", "flats"), spelling_of("Bb", "german")
+    ('flats', 'sharps', 'flats', 'german')
+    """
+    match = None if written is None else _NOTE.match(written)
+    sign = _ACCIDENTALS[match[2] or ""] if match else 0
+    if usual not in ("sharps", "flats") or sign == 0:
+        return usual
+    return "flats" if sign < 0 else "sharps"
+
+
 @dataclass(frozen=True)
 class NearestNote:
     """The equal-tempered note a tuner would show: its name with octave, and cents within ±50."""

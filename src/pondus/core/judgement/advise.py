@@ -1,6 +1,6 @@
 """One reading to the next move and the whole way to in tune."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -21,6 +21,7 @@ from pondus.core.judgement.sides import steps_by_side
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.mechanics import break_margin_cents
+from pondus.core.pitch import spelling_of
 
 
 @dataclass(frozen=True)
@@ -77,6 +78,9 @@ def advise(
     if situation.string_state != "on" or situation.peg.state == "out":
         return _winding(situation)
     assert heard is not None
+    spelling = spelling_of(heard.note, situation.spelling)
+    if spelling != situation.spelling:
+        situation = replace(situation, spelling=spelling)
     judged = judge(situation, heard, sure=sure_of_string, recent=recent_move)
     if situation.bridge in ("moved", "fallen"):
         return _stopped(situation, judged)
@@ -420,5 +424,6 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
         "pegs-only": "this approach uses pegs alone and leaves the screws where they are.",
         "no-travel": f"the screw {at_end}, so the peg must move"
         + (" and the screw be recentred." if off_centre else "."),
+        "used-up": "the fine tuner would be left at its very end, so the peg does most of it.",
         "past-threshold": f"more than {limit:g} cents, where this approach takes the peg.",
     }[choice.reason]

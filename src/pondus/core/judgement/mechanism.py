@@ -18,6 +18,7 @@ Reason = Literal[
     "violin-e-too-far",
     "pegs-only",
     "no-travel",
+    "used-up",
     "past-threshold",
     "within-reach",
     "peg-under-way",
@@ -25,6 +26,8 @@ Reason = Literal[
 ]
 
 VIOLIN_E_PEG_PAST_CENTS = 150.0
+SCREW_KEEPS_TURNS, USES_UP_PAST_CENTS = 0.5, 50.0
+"""R8: a string that is off by more than so much leaves its screw so far from its end, or the peg is turned."""
 TUG_UP_TO_CENTS = 20.0
 """R82: a string with no screw that is sharp by no more than this is tugged down."""
 TUG_AFTER_TURN_CENTS, TUG_AFTER_PUSH_CENTS = 60.0, 100.0
@@ -88,6 +91,8 @@ def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
         return "pegs-only"
     if not covered:
         return "no-travel"
+    if abs(cents_off) > USES_UP_PAST_CENTS and not covers(situation, tuner, cents_off, keeps=SCREW_KEEPS_TURNS):
+        return "used-up"
     past = abs(cents_off) > situation.taken_by.peg_past_cents + ROUNDING_CENTS
     return "past-threshold" if past else "within-reach"
 
@@ -117,10 +122,13 @@ def travel_left_cents(situation: Situation, tuner: FineTuner, pitch: Pitch) -> f
     return (tuner.reach_turns - turns) * situation.screw_rate.cents
 
 
-def covers(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:
-    """R8: whether the screw's remaining travel covers the need; where it doesn't, the screw is *nearly at its end*."""
+def covers(situation: Situation, tuner: FineTuner, cents_off: float, *, keeps: float = 0.0) -> bool:
+    """R8: whether the screw's remaining travel covers the need, ``keeps`` so many turns of it kept; where it doesn't, the screw
+    is *nearly at its end*.
+    """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
-    return abs(change_at_pitch(cents_off, 0.0)) <= travel_left_cents(situation, tuner, pitch) + ROUNDING_CENTS
+    left = travel_left_cents(situation, tuner, pitch) - keeps * situation.screw_rate.cents
+    return abs(change_at_pitch(cents_off, 0.0)) <= left + ROUNDING_CENTS
 
 
 def recentres(situation: Situation, tuner: FineTuner, cents_off: float) -> bool:

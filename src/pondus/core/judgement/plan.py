@@ -4,7 +4,7 @@ The body gives: raising one string lowers the others a little. A plan doesn't ch
 is left where the moves still to come will pull it to its target. Rules R43 to R48.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -18,7 +18,15 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.reading import ROUNDING_CENTS, State
 from pondus.core.judgement.recent_move import RecentMove
-from pondus.core.judgement.round import FAR_DOWN_STRINGS, MOST_ROUNDS, PlannedMove, Round, far_down, go_round
+from pondus.core.judgement.round import (
+    FAR_DOWN_STRINGS,
+    MOST_ROUNDS,
+    PlannedMove,
+    Round,
+    far_down,
+    go_round,
+    with_gains,
+)
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder, order_of
 from pondus.core.mechanics import change_at_pitch
@@ -131,20 +139,20 @@ def plan(
     if not pure and refer_luthier_for_bridge(asked) is None:
         _unknown(working, {name: advices[name] for name in in_order if name in advices})
         rounds = go_round(working, in_order)
-    moves = tuple(working.moves)
+    moves = with_gains(working.moves)
     touched = tuple(dict.fromkeys(move.string for move in moves))
     states = {
         name: StateNow(advices[name].state, advices[name].cents_off)
         for name in instrument.string_names
         if name in advices
     }
-    counts = {id(move): _count(move, working.facts_at.get(id(move))) for move in moves}
+    counts = [_count(move) for move in moves]
     return Plan(
         strings=states,
         ask=tuple(name for name in instrument.string_names if name in ask),
         order=touched,
         rounds=rounds,
-        total_moves=sum(counts.values()),
+        total_moves=sum(counts),
         seconds=_seconds(moves, counts, rounds),
         refer=refer,
         moves=moves,
@@ -152,7 +160,7 @@ def plan(
         why=PURE_SAID if pure else _why(working, touched, ask, refer, rounds),
         off=off,
         offer_pure=pure,
-        peg_moves=sum(counts[id(move)] for move in moves if move.step.do == "turn-peg"),
+        peg_moves=sum(count for move, count in zip(moves, counts, strict=True) if move.step.do == "turn-peg"),
         pulls_to_come={} if pure else pulls_to_come,
     )
 
@@ -215,9 +223,9 @@ def _held_back(instrument: Instrument, advices: Mapping[str, Advice]) -> tuple[s
     return ask, refer, held
 
 
-def _count(move: PlannedMove, facts: Situation | None) -> int:
+def _count(move: PlannedMove) -> int:
     """R47: how many turns (or tugs) one step of a plan takes: a peg's nudges each count."""
-    step = move.step
+    step, facts = move.step, move.facts
     if not step.is_counted:
         return 0
     if step.do == "turn-peg" and facts is not None and step.aim_cents is not None:
@@ -228,9 +236,10 @@ def _count(move: PlannedMove, facts: Situation | None) -> int:
     return 1
 
 
-def _seconds(moves: tuple[PlannedMove, ...], counts: Mapping[int, int], rounds: int) -> int:
+def _seconds(moves: Sequence[PlannedMove], counts: Sequence[int], rounds: int) -> int:
     """R47: 15 s a screw move or a tug, 45 s a peg move, 25 s for each going over all four, first and last included."""
-    turned = sum(counts[id(move)] * (PEG_SECONDS if move.step.do == "turn-peg" else SCREW_SECONDS) for move in moves)
+    each = [PEG_SECONDS if move.step.do == "turn-peg" else SCREW_SECONDS for move in moves]
+    turned = sum(count * seconds for count, seconds in zip(counts, each, strict=True))
     return turned + SWEEP_SECONDS * (rounds + 1)
 
 

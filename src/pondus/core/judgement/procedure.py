@@ -1,10 +1,10 @@
 """The whole foreseeable way of one string to in tune: which steps, in which order. Rules R16 to R22.
 
 The remaining travel of the screw decides the order: a screw is set to its middle before the peg where that lowers the
-string or leaves it at least 20 cents under; otherwise after the peg. A friction peg never aims above the target: it
-stops just under, and the screw finishes upwards; with no screw the smallest pushes do, and a tug what went past. A slack
-string comes up by way of three semitones under and one, with a look at the bridge after each. Turned while it sounds, a
-move goes all the way to its aim, and the aim is what the tuner will show.
+string or leaves it at least 20 cents under; otherwise the peg stops lower, so that the screw finishes with half its travel. A
+friction peg never aims above the target: it stops just under, and the screw finishes upwards; with no screw the smallest pushes
+do, and a tug what went past. A slack string comes up by way of three semitones under and one, with a look at the bridge after
+each. Turned while it sounds, a move goes all the way to its aim, and the aim is what the tuner will show.
 """
 
 from dataclasses import dataclass, field
@@ -21,7 +21,7 @@ PEG_AIM_CENTS = -10.0
 """Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""
 CREEP_FROM_CENTS = -20.0
 MIDDLE_FIRST_BELOW_CENTS = -20.0
-WORTH_CENTRING_TURNS = 1.0
+WORTH_CENTRING_TURNS, HALF_THE_TRAVEL = 1.0, 0.5
 """A screw nearer its middle than this has the travel it needs; setting it there first is a step that gains nothing."""
 HALF_TURNS_WITHIN_CENTS = 100.0
 STAGES_BELOW_CENTS = -500.0
@@ -67,7 +67,7 @@ class Procedure:
             if self.screw_ends and abs(needed) <= self.situation.tolerance_cents / 3.0:
                 return  # what is left after a move is no move of its own
             pitch: Pitch = "raise" if needed > 0 else "lower"
-            left = self._turns_left(pitch)
+            left = self.turns_left(pitch)
             if left < LEAST_TURNS_LEFT:
                 return
             need = abs(change_at_pitch(self.cents_off, aim)) / rate.cents
@@ -95,7 +95,7 @@ class Procedure:
             )
             self._check_after_first(pitch)
 
-    def _turns_left(self, pitch: Pitch) -> float:
+    def turns_left(self, pitch: Pitch) -> float:
         """How far the screw still goes that way."""
         tuner = self.situation.fine_tuner
         if tuner is None or self.screw_turns is None:
@@ -195,7 +195,8 @@ class Procedure:
         self._check_after_first("lower")
 
     def _until(self, aim: float) -> Until | None:
-        return words.until(self.situation, aim) if self.situation.while_sounding else None
+        by_tuner = self.situation.while_sounding and self.situation.fifth_with is None
+        return words.until(self.situation, aim) if by_tuner else None
 
     def tug(self) -> None:
         """R21: seat the string after a friction peg; a geared peg needs none."""
@@ -243,52 +244,43 @@ def procedure(
         laid.turn_screw_to(aim)
         return laid
     use_screw = tuner is not None and choice.reason != "pegs-only"
-    centre_later = _centre_before_peg(laid) if use_screw else False
-    finishes = use_screw and _screw_can_finish(laid, centre_later=centre_later)
-    peg_aim = _peg_aim(laid, use_screw=finishes, centre_later=centre_later)
+    comes_in = _centre_before_peg(laid) if use_screw else 0.0
+    finishes = use_screw and _screw_can_finish(laid)
+    peg_aim = _peg_aim(laid, use_screw=finishes) - comes_in * situation.screw_rate.cents
     if slack:
         bring_up_slack(laid)
-    _peg_towards(laid, peg_aim, creep=not finishes and not centre_later)
-    if centre_later:
-        laid.centre_screw()
+    _peg_towards(laid, peg_aim, creep=not finishes)
     if use_screw:
         laid.turn_screw_to(max(aim, laid.cents_off) if situation.peg.kind == "friction" else aim)
     return laid
 
 
-def _centre_before_peg(laid: Procedure) -> bool:
-    """R18: set the screw to its middle now if that is safe; True when it must wait until after the peg."""
-    assert laid.screw_turns is not None
+def _centre_before_peg(laid: Procedure) -> float:
+    """R18: set the screw to its middle now if that is safe; else the turns it has to come in by while it finishes, to have half
+    its travel again.
+    """
+    tuner = laid.situation.fine_tuner
+    assert laid.screw_turns is not None and tuner is not None
     if abs(laid.screw_turns) < WORTH_CENTRING_TURNS:
-        return False
+        return 0.0
     back = -laid.screw_turns * laid.situation.screw_rate.cents
     then = laid.cents_off + change_made(laid.cents_off, back)
     if laid.screw_turns > 0 or then <= MIDDLE_FIRST_BELOW_CENTS:
         laid.centre_screw()
-        return False
-    return True
+        return 0.0
+    return max(0.0, -laid.screw_turns - HALF_THE_TRAVEL * tuner.reach_turns)
 
 
-def _screw_can_finish(laid: Procedure, *, centre_later: bool) -> bool:
-    """Whether the screw, where it will stand, can take up what a friction peg leaves under; else the peg creeps up."""
-    assert laid.screw_turns is not None and laid.situation.fine_tuner is not None
-    turns = 0.0 if centre_later else laid.screw_turns
-    left = (laid.situation.fine_tuner.reach_turns - turns) * laid.situation.screw_rate.cents
-    return left >= -PEG_AIM_CENTS
+def _screw_can_finish(laid: Procedure) -> bool:
+    """Whether the screw can take up what a friction peg leaves under; else the peg creeps up."""
+    return laid.turns_left("raise") * laid.situation.screw_rate.cents >= -PEG_AIM_CENTS
 
 
-def _peg_aim(laid: Procedure, *, use_screw: bool, centre_later: bool) -> float:
-    """R17: just under the target, and under by what the screw will bring back on its way to the middle."""
-    situation = laid.situation
-    comes_back = 0.0
-    if centre_later:
-        assert laid.screw_turns is not None
-        comes_back = -laid.screw_turns * situation.screw_rate.cents
-    geared = situation.peg.kind == "geared"
-    under = 0.0 if geared else PEG_AIM_CENTS
-    if not use_screw and not geared and CREEP_FROM_CENTS <= laid.cents_off < 0.0:
-        under = 0.0
-    return under - comes_back
+def _peg_aim(laid: Procedure, *, use_screw: bool) -> float:
+    """R17: just under the target; a geared peg, or the last small push of one without a screw, at the target itself."""
+    if laid.situation.peg.kind == "geared" or (not use_screw and CREEP_FROM_CENTS <= laid.cents_off < 0.0):
+        return 0.0
+    return PEG_AIM_CENTS
 
 
 def bring_up_slack(laid: Procedure) -> None:

@@ -34,12 +34,17 @@ FAR_CENTS, UNDONE_SHARE = 100.0, 0.3
 
 @dataclass(frozen=True)
 class PlannedMove:
-    """One step on one string, with where every known string stands before and should stand after it (cents off)."""
+    """One step on one string, with where every known string stands before and should stand after it (cents off). ``facts``:
+    the string as it is then (None: nothing is moved whose place is known); ``gains_cents``: by how much nearer its target
+    the string stands for it, when the others have pulled.
+    """
 
     string: str
     step: Step
     before: dict[str, float]
     predicted: dict[str, float]
+    facts: Situation | None = None
+    gains_cents: float = 0.0
 
 
 @dataclass
@@ -57,7 +62,6 @@ class Round:
     def __post_init__(self) -> None:
         self.moves: list[PlannedMove] = []
         self.cautions: list[Caution] = []
-        self.facts_at: dict[int, Situation] = {}
 
     def note(self, name: str, step: Step) -> None:
         """A step that moves nothing whose place is known."""
@@ -70,9 +74,7 @@ class Round:
         change = to - self.cents[name]
         for other in self.cents:
             self.cents[other] += self.coupling.get(name, {}).get(other, 0.0) * change if other != name else change
-        move = PlannedMove(name, step, rounded(before), rounded(self.cents))
-        self.moves.append(move)
-        self.facts_at[id(move)] = self.situations[name]
+        self.moves.append(PlannedMove(name, step, rounded(before), rounded(self.cents), self.situations[name]))
 
     def still_to_come(self, name: str, later: tuple[str, ...]) -> float:
         """How far the moves on later strings will pull this one, in cents."""
@@ -196,6 +198,20 @@ def _tune(working: Round, name: str, later: tuple[str, ...]) -> None:
         reach = facts.fine_tuner.reach_turns
         turns = max(-reach, min(reach, laid.screw_turns))
         working.situations[name] = replace(facts, fine_tuner=replace(facts.fine_tuner, turns_from_middle=turns))
+
+
+def with_gains(moves: Sequence[PlannedMove]) -> tuple[PlannedMove, ...]:
+    """What each move is worth: how much further its string would be without it when it is next turned, or at the end."""
+    return tuple(_with_gain(move, moves[place + 1 :]) for place, move in enumerate(moves))
+
+
+def _with_gain(move: PlannedMove, later: Sequence[PlannedMove]) -> PlannedMove:
+    if move.facts is None:
+        return move
+    name, last = move.string, later[-1].predicted if later else move.predicted
+    then = next((each.before[name] for each in later if each.string == name), last[name])
+    pulled = then - move.predicted[name]
+    return replace(move, gains_cents=round(abs(move.before[name] + pulled) - abs(then), 2) + 0.0)
 
 
 def rounded(cents: Mapping[str, float]) -> dict[str, float]:

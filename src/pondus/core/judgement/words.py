@@ -133,10 +133,7 @@ def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, s
     """
     name, way_said = situation.string.name, f"{turn.rotation}{_screw_top(situation, turn)}"
     if situation.while_sounding:
-        return (
-            f"Turn the {name} fine tuner {way_said}, {_sounding(situation)}, until it shows {as_shown(situation, aim)}:"
-            f" {turns(amount)}."
-        )
+        return f"Turn the {name} fine tuner {way_said}, {_until_there(situation, aim)}: {turns(amount)}."
     return (
         f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
         f" {cents(expect)}, give or take {max(1.0, spread):.0f}."
@@ -150,6 +147,14 @@ def _screw_top(situation: Situation, turn: Turn) -> str:
     if situation.stance == "playing":
         return f", {'away from' if turn.rotation == 'clockwise' else 'towards'} your face"
     return ""
+
+
+def _until_there(situation: Situation, aim: float) -> str:
+    """What is sounded while it turns, and what ends the turn: the tuner's figure, or the fifth that is listened to."""
+    if situation.fifth_with is not None:
+        there = "the fifth is as it should be" if abs(aim) < 1.0 else "it stands just under its fifth"
+        return f"{situation.string.name} and {situation.fifth_with} bowed together, until {there}"
+    return f"{_sounding(situation)}, until it shows {as_shown(situation, aim)}"
 
 
 def _sounding(situation: Situation) -> str:
@@ -178,14 +183,14 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
     direction, to = peg_way(situation, turn, pitch), as_shown(situation, aim)
     if peg.kind == "geared":
         if situation.while_sounding:
-            return f"Turn the {name} peg, {direction}, {_sounding(situation)}, until it shows {to}: {degrees(amount)}."
+            return f"Turn the {name} peg, {direction}, {_until_there(situation, aim)}: {degrees(amount)}."
         return f"Turn the {name} peg {degrees(amount)}, {direction}, reading after each; stop at {to}."
     if situation.while_sounding:
         verb = "turn it up in small pushes" if pitch == "raise" else "let it down slowly"
         if least:
             verb = "give it the smallest pushes"
         return (
-            f"{_freeing(situation, pitch)} {verb}, {direction}, {_sounding(situation)}, until it shows {to}, then stop:"
+            f"{_freeing(situation, pitch)} {verb}, {direction}, {_until_there(situation, aim)}, then stop:"
             f" {pushed(amount)}{' at a time' if least else ''}. If it hasn't moved after the first pushes, stop: another peg"
             " may be in your hand."
         )

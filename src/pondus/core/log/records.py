@@ -31,7 +31,7 @@ from pondus.core.judgement.situation import (
     usual_turning,
 )
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling, parse_note, shift_hz
+from pondus.core.pitch import Spelling, parse_note, shift_hz, spelling_of
 
 CheckWay = Literal["double-stop", "harmonics", "tapped"]
 
@@ -258,6 +258,14 @@ class TuningLog:
     def counting_moves(self) -> Sequence[Move]:
         """Those that count."""
         return [each for each in self.moves if each.counts]
+
+    @property
+    def as_spelled(self) -> "TuningLog":
+        """The same, its notes called as the tuner spells them that is read from: with sharps or with flats."""
+        usual = spelling = self.tuning.spelling
+        for reading in sorted(self.counting_readings, key=lambda reading: reading.seq):
+            spelling = spelling_of(reading.heard.note, spelling)
+        return self if spelling == usual else replace(self, tuning=replace(self.tuning, spelling=spelling))
 
     @property
     def newest_seq(self) -> float:

@@ -125,6 +125,7 @@ def tuning_now(
     """A tuning as it stands. ``measured``: what the instrument's whole log taught; ``found``: the log as it is understood,
     where that is known already.
     """
+    log = log.as_spelled
     known = _facts(instrument, log, measured, clock)
     if found is None:
         found = understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
@@ -149,6 +150,7 @@ def tuning_now(
 
 def understand(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> Understood:
     """A tuning's log as it is understood. ``measured``: what the tunings before it taught."""
+    log = log.as_spelled
     known = _facts(instrument, log, measured, clock)
     return understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
 
