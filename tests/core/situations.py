@@ -11,6 +11,8 @@ from pondus.core.targets import target_hz
 WHO = ("teacher", "adult", "student-pegs", "student-fine-tuners")
 APPROACHES = ("fine-tuner-first", "right-note-first", "save-travel", "pegs-only")
 
+HABITS = st.just([]) | st.lists(st.sampled_from(["e-screw-only", "slack-to-teacher", "peg-back", "bow"]), unique=True)
+
 
 @st.composite
 def screws(draw: st.DrawFn) -> dict[str, Any] | None:
@@ -48,6 +50,7 @@ def instruments(draw: st.DrawFn) -> dict[str, Any]:
         "stance": draw(st.none() | st.sampled_from(INSTRUMENTS[kind].stances)),
         "who": draw(st.sampled_from(WHO)),
         "turning": draw(st.sampled_from(["step-by-step", "while-sounding"])),
+        "habits": draw(HABITS),
         "bridge": draw(st.sampled_from(["stands"] * 8 + ["leans", "moved", "fallen"])),
     }
 

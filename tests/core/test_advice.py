@@ -3,6 +3,7 @@
 import unittest
 from unittest.mock import patch
 
+from pondus.contracts.advice import AdviceRequest
 from pondus.core.errors import BadInput
 from pondus.core.judgement.approaches import APPROACHES, Approach
 from tests.core.asking import ask, does
@@ -92,6 +93,52 @@ class TestApproaches(unittest.TestCase):
             ask("violin", "A", ("A4", -40), approach="past-thirty")
 
 
+class TestHabits(unittest.TestCase):
+    """R128: what schools differ in, each chosen or left."""
+
+    def test_the_violins_e(self) -> None:
+        far = ("D5", 20)  # 180 flat
+        for habits, who, mechanism, does_first in (
+            ((), "adult", "peg", "turn-peg"),
+            (("e-screw-only",), "adult", "peg", "fetch-teacher"),
+            (("e-screw-only",), "teacher", "peg", "turn-peg"),
+        ):
+            with self.subTest(habits=habits, who=who):
+                told = ask("violin", "E", far, habits=habits, who=who)
+                self.assertEqual((told.mechanism, told.steps[0].do), (mechanism, does_first))
+        near = ("D#5", 20)  # 80 flat
+        for habits, mechanism in (((), "fine-tuner"), (("e-as-others",), "peg")):
+            told = ask("violin", "E", near, habits=habits, approach="right-note-first")
+            self.assertEqual(told.mechanism, mechanism, habits)
+
+    def test_slack_and_broken_go_to_a_teacher(self) -> None:
+        for facts in ({"string_state": "broken"}, {"string_state": "floppy"}):
+            request = {"instrument": "cello", "string": "D", "who": "adult", **facts}
+            for habits, does_first in (((), facts["string_state"] == "floppy"), (("slack-to-teacher",), None)):
+                told = AdviceRequest.model_validate({**request, "habits": habits}).advise()
+                first = {True: "turn-peg", False: "put-string-on", None: "fetch-teacher"}[does_first]
+                self.assertEqual(told.steps[0].do, first)
+        slack = ask("cello", "D", ("F2", 0), who="adult", habits=["slack-to-teacher"])
+        self.assertEqual([step.do for step in slack.steps], ["fetch-teacher"])
+
+    def test_the_peg_back_instead_of_a_pull(self) -> None:
+        for habits, first in (((), "tug-down"), (("peg-back",), "turn-peg")):
+            told = ask("violin", "D", ("D4", 12), fine_tuner=None, habits=habits)
+            self.assertEqual(told.steps[0].do, first)
+            if habits:
+                turns = [step for step in told.steps if step.do == "turn-peg"]
+                self.assertEqual([step.pitch for step in turns], ["lower", "raise"], "it ends on an upward move")
+
+    def test_bowing_all_along(self) -> None:
+        told = ask("violin", "A", ("A4", -12), turning="while-sounding", stance="lap", habits=["bow"])
+        self.assertIn("bowing all along", told.steps[0].say)
+
+    def test_opposites_and_strangers_are_refused(self) -> None:
+        for habits, says in ((["e-screw-only", "e-as-others"], "opposites"), (["by-mood"], "no habit “by-mood”")):
+            with self.assertRaisesRegex(BadInput, says):
+                ask("violin", "A", ("A4", -12), habits=habits)
+
+
 class TestOrder(unittest.TestCase):
     def test_flat_with_the_screw_all_in(self) -> None:
         advice = ask("cello", "C", ("C2", -30), fine_tuner={"turns_from_middle": 4})
@@ -103,7 +150,9 @@ class TestOrder(unittest.TestCase):
         advice = ask("cello", "C", ("C2", 30), fine_tuner={"turns_from_middle": -4})
         self.assertEqual(does(advice), ["turn-peg", "check", "tug", *["turn-fine-tuner"] * 5])
         comes_in = 2 * 24.9
-        self.assertAlmostEqual(advice.steps[0].aim_cents or 0, -10 - comes_in, delta=0.5, msg="half its travel, no more")
+        self.assertAlmostEqual(
+            advice.steps[0].aim_cents or 0, -10 - comes_in, delta=0.5, msg="half its travel, no more"
+        )
         self.assertAlmostEqual(sum(step.amount or 0 for step in advice.steps[3:]), (10 + comes_in) / 24.9, delta=0.02)
         nearer = ask("cello", "C", ("C#2", -40), fine_tuner={"turns_from_middle": -2.0})
         self.assertAlmostEqual(nearer.steps[0].aim_cents or 0, -10, delta=0.5, msg="it has half its travel")

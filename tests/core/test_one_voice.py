@@ -20,7 +20,7 @@ from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import TuningLog
 from pondus.core.log.state import tuning_now
 from pondus.core.pitch import shift_hz
-from tests.core.situations import APPROACHES, WHO, pegs, screws
+from tests.core.situations import APPROACHES, HABITS, WHO, pegs, screws
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 STUDENTS = ("student-pegs", "student-fine-tuners")
@@ -105,11 +105,12 @@ class TestCards(unittest.TestCase):
         peg=pegs(),
         approach=st.sampled_from(APPROACHES),
         who=st.sampled_from(WHO),
+        habits=HABITS,
         school=st.sampled_from([700.0, 701.0, 701.955]),
         off=st.integers(-700, 800),
     )
     def test_a_card_says_of_every_reading_what_the_bench_says(
-        self, kind: str, place: int, screw: Any, peg: Any, approach: str, who: Any, school: float, off: int
+        self, kind: str, place: int, screw: Any, peg: Any, approach: str, who: Any, habits: Any, school: float, off: int
     ) -> None:
         instrument = INSTRUMENTS[kind]
         facts = situation(
@@ -119,6 +120,7 @@ class TestCards(unittest.TestCase):
             peg=Peg(**peg),
             approach=approach,
             who=who,
+            habits=habits,
             fifth_cents=school,
         )
         band = next(band for band in string_card(facts).bands if band.from_cents <= off <= band.to_cents)

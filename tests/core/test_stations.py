@@ -8,15 +8,16 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput
+from pondus.core.group.pace import Done, expected_minutes, learned_pace
 from pondus.core.group.schedule import (
+    CALLS_WORTH_MINUTES,
+    MOVES_WORTH_MINUTES,
     RANK,
     WORTH_TRYING,
-    Done,
     Job,
     Morning,
+    Recall,
     Tuner,
-    expected_minutes,
-    learned_pace,
     plan_morning,
 )
 from pondus.core.group.triage import (
@@ -60,6 +61,72 @@ def best_by_trying_all(jobs: list[Job], stations: list[Tuner]) -> float:
                 ends.append(each.from_minutes + sum(map(each.minutes_for, mine)) if mine else 0.0)
             best = min(best, max(ends))
     return best
+
+
+def queues(planned: Morning) -> dict[str, list[str]]:
+    return {name: [slot.job.name for slot in slots] for name, slots in planned.slots.items()}
+
+
+class TestAsTold(unittest.TestCase):
+    """R127: people walk by a plan."""
+
+    @settings(max_examples=60, deadline=None)
+    @given(mornings(), st.data())
+    def test_who_is_called_stays_called_while_instruments_change(
+        self, morning: tuple[list[Job], list[Tuner]], data: st.DataObject
+    ) -> None:
+        jobs, stations = morning
+        told = queues(plan_morning(jobs, stations))
+        changed = [
+            replace(job, minutes=max(0.3, job.minutes + data.draw(st.floats(-0.4, 0.4))))
+            for job in jobs
+            if data.draw(st.integers(0, 5))
+        ]
+        planned = plan_morning(changed, stations, told=told)
+        fresh = plan_morning(changed, stations)
+        self.assertLessEqual(planned.ends, fresh.ends + CALLS_WORTH_MINUTES + 1e-6)
+        self.assertEqual(
+            sorted(slot.job.name for slots in planned.slots.values() for slot in slots),
+            sorted(job.name for job in changed if any(each.may_take(job) for each in stations)),
+        )
+        for name, own in queues(planned).items():
+            was = next(iter(told[name]), None)
+            stays = was is None or was in own[:1]
+            self.assertEqual(stays, name not in planned.recalled, (told, queues(planned)))
+            if not stays:
+                self.assertEqual(planned.recalled[name].job, was)
+        if not planned.recalled and planned.ends <= fresh.ends + MOVES_WORTH_MINUTES:
+            for name, own in queues(planned).items():
+                left = [job for job in told[name] if job in own]
+                self.assertEqual([job for job in own if job in told[name]], left, "in its order")
+
+    def test_why_someone_is_called_to_another_is_told(self) -> None:
+        teacher, mina = Tuner("teacher", "teacher"), Tuner("Mina", "pegs")
+        knot, ruff, smew = Job("Knot", 3.0, "pegs"), Job("Ruff", 2.0), Job("Smew", 2.0)
+        told = {"teacher": ["Smew"], "Mina": ["Knot", "Ruff"]}
+        for jobs, stations, recall in (
+            ([ruff, smew], [teacher, mina], Recall("Knot", "done")),
+            ([knot, ruff, smew], [replace(teacher, holds="Knot"), mina], Recall("Knot", "in-hand", "teacher")),
+            ([replace(knot, needs="teacher"), ruff, smew], [teacher, mina], Recall("Knot", "needs-more", "teacher")),
+        ):
+            with self.subTest(why=recall.why):
+                planned = plan_morning(jobs, stations, told=told)
+                self.assertEqual(planned.recalled.get("Mina"), recall)
+                self.assertEqual(queues(planned)["Mina"], ["Ruff"])
+        self.assertEqual(plan_morning([knot, ruff, smew], [teacher, mina], told=told).recalled, {})
+
+    def test_laid_anew_only_where_all_are_done_clearly_sooner(self) -> None:
+        teacher, mina = Tuner("teacher", "teacher"), Tuner("Mina", "fine-tuners")
+        jobs = [Job(f"j{number}", 2.0) for number in range(6)]
+        one_sided = {"teacher": [], "Mina": [job.name for job in jobs]}
+        planned = plan_morning(jobs, [teacher, mina], told=one_sided)
+        self.assertEqual((planned.ends, planned.recalled), (6.0, {}), "the rest is laid anew, who is called is not")
+        self.assertEqual(queues(planned)["Mina"][0], "j0")
+        a_little = {"teacher": ["j0", "j1"], "Mina": ["j3", "j2", "j4"]}
+        self.assertEqual(queues(plan_morning(jobs[:5], [teacher, mina], told=a_little)), a_little, "it saves nothing")
+        slow = replace(mina, pace=5.0)
+        planned = plan_morning(jobs[:1], [teacher, slow], told={"Mina": ["j0"]})
+        self.assertEqual(planned.recalled, {"Mina": Recall("j0", "sooner", "teacher", 8.0)})
 
 
 class TestPlan(unittest.TestCase):

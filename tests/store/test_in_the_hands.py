@@ -6,6 +6,7 @@ from typing import Any
 from uuid import UUID, uuid4, uuid5
 
 from sqlalchemy import text
+from sqlmodel import select
 
 from pondus.core.clock import Clock
 from pondus.core.log.learned import move_log
@@ -13,6 +14,7 @@ from pondus.core.log.state import tuning_now
 from pondus.store import instruments, tunings
 from pondus.store.database import engine_for, migrate, migrate_on, session_on
 from pondus.store.summaries import summaries
+from pondus.store.tables import StationRow
 from tests.database import cluster
 
 BEGAN = datetime(2026, 7, 4, 8, tzinfo=UTC)
@@ -36,6 +38,9 @@ class TestMigration(unittest.TestCase):
             "tuning", id=self.tuning, instrument_id=self.instrument, started_at=BEGAN, a4=440.0, fifth_cents=700.0,
             approach="fine-tuner-first", tolerance_cents=3.0, stance="lap", who="teacher", spelling="sharps",
             order="A-outward",
+        )  # fmt: skip
+        self.put(
+            "station", id=uuid4(), day=BEGAN.date(), name="Mina", may="pegs", own_only=False, comes_at=BEGAN,
         )  # fmt: skip
         self.glide = [self.reading(436.0 + step, after=0.5 * step) for step in range(4)]
         self.told = self.move(uuid4(), 0.25)
@@ -77,6 +82,8 @@ class TestMigration(unittest.TestCase):
             now = tuning_now(
                 instruments.fitted(record, past, before=self.tuning), log, move_log(past), clock=Clock(BEGAN)
             )
+            station = session.exec(select(StationRow)).one()
+            self.assertEqual((station.planned, station.recalled_said, now.log.tuning.habits), ([], "", ()))
         a = now.states[0]
         self.assertEqual([move.taken for move in now.log.counting_moves], [True, False])
         assert a.situation.fine_tuner is not None

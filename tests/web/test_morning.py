@@ -141,6 +141,40 @@ class TestStations(MorningTest):
         self.read(tuning, A="0")
         self.assertIsNone(self.get("/api/morning/plan")["stations"][0]["in_hand"])
 
+    def test_who_is_called_stays_called_and_is_told_why_not(self) -> None:
+        for cents in ("-30", "-25", "-20", "-15"):
+            _, tuning = self.begin()
+            self.read(tuning, **{**IN_TUNE, "A": cents})
+        first, second = self.station("first", "teacher"), self.station("second", "teacher")
+        told = self.turns()
+        called = self.get(f"/api/instruments/{told['second'][0]}/tunings")["tunings"][0]["id"]
+        for string, cents in (("G", "-40"), ("D", "12"), ("E", "-9")):  # it needs more and more
+            self.read(called, **{string: cents})
+            self.assertEqual(self.turns()["first"][0], told["first"][0])
+            self.assertEqual(self.turns()["second"][0], told["second"][0])
+        planned = self.get("/api/morning/plan")["stations"]
+        self.assertEqual([each["recalled_said"] for each in planned], ["", ""])
+        lost = told["second"][0]
+        taken = {"instrument_id": lost, "tuning_id": str(uuid4())}
+        self.post(f"/api/morning/stations/{first}/take", taken)
+        for _ in range(2):  # and as long as it holds
+            planned = {each["id"]: each for each in self.get("/api/morning/plan")["stations"]}
+            self.assertRegex(planned[second]["recalled_said"], "^first has .+ in hand.$")
+        self.post(f"/api/morning/stations/{second}/take", {**taken, "instrument_id": planned[second]["slots"][0]["id"]})
+        planned = {each["id"]: each for each in self.get("/api/morning/plan")["stations"]}
+        self.assertEqual(planned[second]["recalled_said"], "")
+
+    def test_who_waits_is_called_as_soon_as_something_is_heard_and_stays_so(self) -> None:
+        heard = [self.begin()[0] for _ in range(3)]
+        self.station("first", "teacher")
+        before = set(self.turns()["first"])
+        called = []
+        for instrument, line in zip(heard, ("0 0 -12 0", "-30 0 -40 0", "F3-10 C4+20 -40 0"), strict=True):
+            self.post("/api/morning/heard", {"id": str(uuid4()), "instrument_id": instrument, "line": line})
+            called.append(self.turns()["first"][0])
+        self.assertEqual(len(set(called)), 1, "whatever is heard after it")
+        self.assertTrue(before or called[0] == heard[0])
+
     def test_the_advice_speaks_to_whoever_took_it(self) -> None:
         player = str(uuid4())
         self.post("/api/people", {"id": player, "name": "Ilse", "role": "player", "cleared": [1, 2]})

@@ -18073,6 +18073,11 @@ export interface components {
              */
             core?: "steel" | "synthetic";
             fine_tuner?: components["schemas"]["AdviceRequest.FineTunerContract"] | null;
+            /**
+             * Habits
+             * @default []
+             */
+            habits?: string[];
             /** @default null */
             heard?: components["schemas"]["AdviceRequest.HeardContract"] | null;
             /**
@@ -19191,6 +19196,8 @@ export interface components {
             approach: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
             /** Fifth Cents */
             fifth_cents: number;
+            /** Habits */
+            habits: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[];
             /**
              * Id
              * Format: uuid
@@ -20268,6 +20275,8 @@ export interface components {
             approach: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
             /** Fifth Cents */
             fifth_cents: number;
+            /** Habits */
+            habits: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[];
             /**
              * Id
              * Format: uuid
@@ -21691,6 +21700,8 @@ export interface components {
             clearances: components["schemas"]["KindList.ClearanceChoice"][];
             /** Cores */
             cores: components["schemas"]["KindList.CoreChoice"][];
+            /** Habits */
+            habits: components["schemas"]["KindList.HabitChoiceOut"][];
             /** Orders */
             orders: components["schemas"]["KindList.OrderChoice"][];
             /** Peg Kinds */
@@ -21753,6 +21764,23 @@ export interface components {
             said: string;
             /** Value */
             value: number;
+        };
+        /**
+         * HabitChoiceOut
+         * @description A habit of a school, why it is taught, and which one it can't stand beside.
+         */
+        "KindList.HabitChoiceOut": {
+            /** Instead Of */
+            instead_of: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow") | null;
+            /** Said */
+            said: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow";
+            /** Why */
+            why: string;
         };
         /**
          * KindOut
@@ -23269,6 +23297,11 @@ export interface components {
              */
             approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
             /**
+             * Habits
+             * @default null
+             */
+            habits?: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[] | null;
+            /**
              * Id
              * Format: uuid
              */
@@ -23493,6 +23526,11 @@ export interface components {
              * @enum {string}
              */
             core?: "steel" | "synthetic";
+            /**
+             * Habits
+             * @default []
+             */
+            habits?: string[];
             /**
              * Instrument
              * @enum {string}
@@ -23917,7 +23955,7 @@ export interface components {
         /**
          * StationOut
          * @description One person's slots in order. ``away_minutes``: they hold an instrument, and their device has shown no sign for
-         *     so long.
+         *     so long. ``recalled_said``: why their next instrument is another than they were told, empty where it is the same.
          */
         "PlannedOut.StationOut": {
             /** Away Minutes */
@@ -23944,6 +23982,8 @@ export interface components {
             pace: number;
             /** Person Id */
             person_id: string | null;
+            /** Recalled Said */
+            recalled_said: string;
             /** Slots */
             slots: components["schemas"]["PlannedOut.SlotOut"][];
         };
@@ -24254,6 +24294,11 @@ export interface components {
              */
             fifth_cents?: number | null;
             /**
+             * Habits
+             * @default null
+             */
+            habits?: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[] | null;
+            /**
              * Order
              * @default null
              */
@@ -24273,6 +24318,11 @@ export interface components {
              * @default null
              */
             tolerance_cents?: number | null;
+            /**
+             * Turning
+             * @default null
+             */
+            turning?: ("while-sounding" | "step-by-step") | null;
             /**
              * Who
              * @default null
@@ -24759,6 +24809,11 @@ export interface components {
              */
             approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
             /**
+             * Habits
+             * @default null
+             */
+            habits?: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[] | null;
+            /**
              * Order
              * @default null
              */
@@ -24955,6 +25010,8 @@ export interface components {
             approach: "fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only";
             /** Fifth Cents */
             fifth_cents: number;
+            /** Habits */
+            habits: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[];
             /**
              * Id
              * Format: uuid
@@ -25020,6 +25077,11 @@ export interface components {
              * @default null
              */
             approach?: ("fine-tuner-first" | "right-note-first" | "save-travel" | "pegs-only") | null;
+            /**
+             * Habits
+             * @default null
+             */
+            habits?: ("e-screw-only" | "e-as-others" | "slack-to-teacher" | "peg-back" | "bow")[] | null;
             /**
              * Order
              * @default null

@@ -132,6 +132,7 @@ class SituationContract(Contract):
     who: Who = "teacher"
     spelling: Spelling = "sharps"
     turning: Turning = "step-by-step"
+    habits: list[str] = Field(default_factory=list)
     bridge: BridgeState = "stands"
 
     def situation_of(self, string: str, fitted: "Fitted", *, prefix: str = "") -> Situation:
@@ -152,6 +153,7 @@ class SituationContract(Contract):
             string_age_days=fitted.string_age_days,
             spelling=self.spelling,
             turning=self.turning,
+            habits=self.habits,
             string_state=fitted.string_state,
             slack=fitted.slack,
             bridge=self.bridge,

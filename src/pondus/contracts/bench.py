@@ -13,6 +13,7 @@ from pondus.core.choices import TemperamentName
 from pondus.core.entries.texts import REASON_LETTERS
 from pondus.core.instruments import Roman, Side
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import PegKind, Pitch, Turning, Unit, Who
@@ -35,6 +36,7 @@ class TuningSettings(Contract):
     spelling: Spelling | None = None
     order: StringOrder | None = None
     turning: Turning | None = None
+    habits: list[Habit] | None = None
 
 
 class NewTuning(TuningSettings):
@@ -126,6 +128,7 @@ class TuningOut(Result):
     order: StringOrder
     turning: Turning | None
     turns: Turning
+    habits: list[Habit]
 
 
 class TuningList(Result):

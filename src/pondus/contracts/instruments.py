@@ -12,6 +12,7 @@ from pondus.core.group.people import Role
 from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
@@ -243,6 +244,15 @@ class TurningChoice(Result):
     said: str
 
 
+class HabitChoiceOut(Result):
+    """A habit of a school, why it is taught, and which one it can't stand beside."""
+
+    value: Habit
+    said: str
+    why: str
+    instead_of: Habit | None
+
+
 class Choices(Result):
     """Everything a person can choose from, in the order it is shown. ``a4`` and ``tolerances`` are the usual ones;
     others within the bounds can be sent.
@@ -266,6 +276,7 @@ class Choices(Result):
     string_states: list[StringStateChoice]
     bridge_states: list[BridgeStateChoice]
     turnings: list[TurningChoice]
+    habits: list[HabitChoiceOut]
 
 
 class KindList(Result):

@@ -115,7 +115,7 @@ class Come(Contract):
 
 class StationOut(Result):
     """One person's slots in order. ``away_minutes``: they hold an instrument, and their device has shown no sign for
-    so long.
+    so long. ``recalled_said``: why their next instrument is another than they were told, empty where it is the same.
     """
 
     id: UUID
@@ -128,6 +128,7 @@ class StationOut(Result):
     in_hand: UUID | None
     away_minutes: int | None
     slots: list[SlotOut]
+    recalled_said: str
 
 
 class PlannedOut(Result):

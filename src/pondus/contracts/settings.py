@@ -7,7 +7,8 @@ from pydantic import Field
 from pondus.contracts.base import ApproachName, Contract, Result
 from pondus.contracts.bench import TuningSettings
 from pondus.core.instruments.holds import Stance
-from pondus.core.judgement.situation import Who
+from pondus.core.judgement.habits import Habit
+from pondus.core.judgement.situation import Turning, Who
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 
@@ -51,4 +52,6 @@ class SettingsOut(Result):
     who: Who | None = None
     spelling: Spelling | None = None
     order: StringOrder | None = None
+    turning: Turning | None = None
+    habits: list[Habit] | None = None
     zone: str | None = None

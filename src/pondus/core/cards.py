@@ -4,17 +4,16 @@ Nothing is decided here: each reading a tuner may show is put to the advice, at 
 approach, and runs of the same answer become bands. The screw is taken to stand at its middle, the octave to be known.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
-from pondus.core.instruments import Kind, StringCore, instrument_named
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.reading import IMPOSSIBLE_CENTS, SLACK_CENTS
-from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who, situation
-from pondus.core.pitch import NearestNote, Spelling, name_of, nearest_note, shift_hz
+from pondus.core.judgement.situation import Situation
+from pondus.core.pitch import NearestNote, name_of, nearest_note, shift_hz
 from pondus.core.targets import offset_cents
 
 Meaning = Literal["leave", "fine-tuner", "pull", "peg", "fetch", "stop"]
@@ -72,53 +71,15 @@ def string_card(facts: Situation) -> StringCard:
 
 
 def _bands(facts: Situation) -> tuple[Band, ...]:
-    """Runs of readings of the same meaning. Many instruments of a studio are fitted alike: each sort is worked out once."""
-    return _bands_of_sort(
-        facts.instrument.kind,
-        facts.string.name,
-        facts.size,
-        facts.core,
-        facts.a4,
-        facts.fifth_cents,
-        facts.approach,
-        facts.tolerance_cents,
-        facts.fine_tuner,
-        facts.peg,
-        facts.who,
-        facts.spelling,
-    )
+    """Runs of readings of the same meaning. Instruments of a studio are fitted alike: each sort is worked out once; how old
+    a string is changes its cautions, not its mechanism.
+    """
+    return _bands_of_sort(replace(facts, string_age_days=None))
 
 
 @lru_cache(maxsize=4096)
-def _bands_of_sort(
-    kind: Kind,
-    string: str,
-    size: str,
-    core: StringCore,
-    a4: float,
-    fifth_cents: float,
-    approach: str,
-    tolerance_cents: float,
-    fine_tuner: FineTuner | None,
-    peg: Peg,
-    who: Who,
-    spelling: Spelling,
-) -> tuple[Band, ...]:
-    """From slack to impossibly sharp; ends to the cent. How old a string is changes its cautions, not its mechanism."""
-    facts = situation(
-        instrument_named(kind),
-        string,
-        size=size,
-        core=core,
-        a4=a4,
-        fifth_cents=fifth_cents,
-        approach=approach,
-        tolerance_cents=tolerance_cents,
-        fine_tuner=fine_tuner,
-        peg=peg,
-        who=who,
-        spelling=spelling,
-    )
+def _bands_of_sort(facts: Situation) -> tuple[Band, ...]:
+    """From slack to impossibly sharp; ends to the cent."""
     bands: list[Band] = []
     begins, meaning = -SLACK_CENTS, meaning_of(facts, -SLACK_CENTS)
     at = begins

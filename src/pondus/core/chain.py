@@ -184,7 +184,7 @@ def advice_to_correct(facts: Situation, change_cents: float, right: Pair | None 
     """
     fine = facts_to_correct(facts, right)
     told = advise(fine, Heard(hz=shift_hz(fine.target_hz, -change_cents)), sure_of_string=True)
-    if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.by_peg_alone:
+    if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.pulls_down:
         return told
     laid = procedure(fine, Choice("peg", "lower", "tug"), -change_cents)
     return replace(told, state="sharp", pitch="lower", steps=tuple(laid.steps))

@@ -12,6 +12,7 @@ import pickle
 import secrets
 import signal
 import socket
+import ssl
 import subprocess
 import sys
 import threading
@@ -222,7 +223,7 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
     try:
         for server in servers:
             server.start()
-        _announce(servers[0])
+        _await_answers(servers)
         if sharing is not None:
             show_addresses(sharing.urls)
         looked_at, clock = time.monotonic(), ClockWatch()
@@ -230,9 +231,7 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
             servers[0].wait(1.0)
             with suppress(CannotStart):  # the pages say that the database is away; it is tried again
                 revive()
-            for server in servers:
-                if server.revive() and server is servers[0]:
-                    _announce(server)
+            _await_answers([server for server in servers if server.revive()])
             if time.monotonic() - looked_at > LOOKS_EVERY_SECONDS:
                 looked_at = time.monotonic()
                 _look_after(servers[0].config, clock, sharing)
@@ -291,13 +290,18 @@ def _await_free(bind: Bind) -> None:
             threading.Event().wait(0.2)
 
 
-def _announce(server: Watched) -> None:
-    """Say the address once this very server answers, however long a slow machine takes.
+def _await_answers(servers: Sequence[Watched]) -> None:
+    """Wait until these answer; the plain address is told then. Raises CannotStart where another answers in their place."""
+    for server in servers:
+        _await_answer(server)
+    for server in servers:
+        if server.bind.certificate is None:
+            print(f"Pondus is ready: http://{server.bind}   (Ctrl-C stops it)", flush=True)
 
-    Raises CannotStart where another does.
-    """
+
+def _await_answer(server: Watched) -> None:
+    """Wait until this very server answers, however long a slow machine takes. Raises CannotStart where another does."""
     began, told = time.monotonic(), False
-    address = f"http://{server.bind}"
     while server.is_alive:
         if not told and time.monotonic() - began > STILL_AFTER_SECONDS:
             told = True
@@ -307,11 +311,11 @@ def _announce(server: Watched) -> None:
             threading.Event().wait(0.1)
         elif found == server.config.run:
             server.has_answered = True
-            print(f"Pondus is ready: {address}   (Ctrl-C stops it)", flush=True)
             return
         else:
+            option = "--port" if server.bind.certificate is None else "--share-port"
             raise CannotStart(
-                f"Port {server.bind.port} was taken by another program just now; choose another port with --port."
+                f"Port {server.bind.port} was taken by another program just now; choose another port with {option}."
             )
 
 
@@ -320,9 +324,14 @@ def answering(bind: Bind, name: str = "127.0.0.1") -> str | None:
     where it is no Pondus that is known so; None where nothing answers yet.
     """
     host = bind.host if bind.host not in ("0.0.0.0", "::") else "127.0.0.1"
-    asked = urllib.request.Request(f"http://{replace(bind, host=host)}/api/alive", headers={"Host": name})
+    scheme, context = "http", None
+    if bind.certificate is not None:
+        # Whose it is tells the run that it names; the certificate is for the room's names, not for this address.
+        scheme, context = "https", ssl.create_default_context()
+        context.check_hostname, context.verify_mode = False, ssl.CERT_NONE
+    asked = urllib.request.Request(f"{scheme}://{replace(bind, host=host)}/api/alive", headers={"Host": name})
     try:
-        with urllib.request.urlopen(asked, timeout=2) as answer:
+        with urllib.request.urlopen(asked, timeout=2, context=context) as answer:
             return str(json.load(answer)["run"])
     except (urllib.error.HTTPError, ValueError, KeyError, TypeError):
         return ""

@@ -150,7 +150,8 @@ _VERSION = text(
             where retired_at is null),
         (select md5(string_agg(concat_ws('/', id, role, pace, name), ',' order by id)) from person),
         (select md5(string_agg(
-            concat_ws('/', id, may, own_only, comes_at, coalesce(pace, 0), instrument_id, name), ',' order by id))
+            concat_ws('/', id, may, own_only, comes_at, coalesce(pace, 0), instrument_id, name, planned), ','
+            order by id))
             from station where day = :day),
         (select max(changed_at) from settings)
     """

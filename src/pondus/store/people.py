@@ -7,7 +7,7 @@ from uuid import UUID
 from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
-from pondus.core.group.schedule import Done
+from pondus.core.group.pace import Done
 from pondus.core.log.summary import TuningSummary
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, PersonRow, SummaryRow, TuningRow, now

@@ -6,6 +6,7 @@ from typing import TypedDict
 from uuid import UUID
 
 from pondus.core.instruments import instrument_named
+from pondus.core.judgement.habits import check_habits
 from pondus.core.judgement.heard import Heard
 from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
@@ -94,6 +95,7 @@ def tuning_of(row: TuningRow) -> Tuning:
         spelling=row.spelling,
         order=row.order,
         turning=row.turning,
+        habits=check_habits(row.habits),
         done_by=row.done_by,
     )
 

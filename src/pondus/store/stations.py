@@ -1,6 +1,6 @@
 """Who is there this morning, and which instrument each has in hand. The same for every browser that looks."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from datetime import date
 from typing import Any
 from uuid import UUID
@@ -105,6 +105,16 @@ def take(
     session.add(row)
     session.flush()
     return row
+
+
+def keep_told(session: Session, told: Mapping[UUID, tuple[Sequence[UUID], str]]) -> None:
+    """Keep what each was told to do, in order, and why the next is another than before. Whoever calls holds the day."""
+    for key, (instruments, said) in told.items():
+        row = session.get(StationRow, key)
+        if row is not None:
+            row.planned, row.recalled_said = [str(each) for each in instruments], said[:300]
+            session.add(row)
+    session.flush()
 
 
 def last_day(session: Session, before: date) -> date | None:

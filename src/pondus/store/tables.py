@@ -200,6 +200,7 @@ class TuningRow(SQLModel, table=True):
     spelling: Spelling = one_of(Spelling, 16, default="sharps")
     order: StringOrder = one_of(StringOrder, 10, default="A-outward")
     turning: Turning | None = one_of(Turning, 16, default=None, nullable=True)
+    habits: list[str] = Field(default_factory=list, sa_type=JSONB)
     done_by: UUID | None = Field(default=None, foreign_key="person.id")
     import_id: UUID | None = _import_id()
 
@@ -382,7 +383,9 @@ class CountRow(SQLModel, table=True):
 
 
 class StationRow(SQLModel, table=True):
-    """One person at a morning: what they may turn, when they come, and the instrument in their hands since when."""
+    """One person at a morning: what they may turn, when they come, the instrument in their hands since when; the instruments
+    they were told to do (``planned``), and why the next is another than was told before.
+    """
 
     __tablename__ = "station"
     __table_args__ = (UniqueConstraint("day", "name"), *checked("station", may=Clearance))
@@ -396,6 +399,8 @@ class StationRow(SQLModel, table=True):
     comes_at: datetime = moment()
     instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
     since: datetime | None = moment(default=False)
+    planned: list[str] = Field(default_factory=list, sa_type=JSONB)
+    recalled_said: str = Field(default="", max_length=300)
 
 
 class RoomRow(SQLModel, table=True):

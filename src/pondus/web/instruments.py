@@ -22,6 +22,7 @@ from pondus.core import choices
 from pondus.core.entries.instruments import StringEntry, check_label, check_note, instrument_entry, string_entry
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, instrument_named
+from pondus.core.judgement.habits import HABITS
 from pondus.core.judgement.situation import check_stance
 from pondus.core.upkeep.care import check_hours
 from pondus.store import instruments as instrument_store
@@ -52,6 +53,7 @@ CHOICES = Choices.model_validate(
         "string_states": choices.STRING_STATES,
         "bridge_states": choices.BRIDGE_STATES,
         "turnings": choices.TURNINGS,
+        "habits": HABITS,
         "screw_places": choices.SCREW_PLACES,
     }
 )

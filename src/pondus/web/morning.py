@@ -22,6 +22,7 @@ from pondus.store.tunings import add_entry
 from pondus.web.access import device_here, shown_name
 from pondus.web.entries import reading_row
 from pondus.web.remembered import Lag, remembered
+from pondus.web.stations import call_who_waits
 from pondus.web.transaction import looking, looking_later, transaction
 from pondus.web.tunings import todays_tuning
 
@@ -103,6 +104,7 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
         tuning = todays_tuning(session, asked.instrument_id, asked.id, clock=clock)
         for each in readings:
             add_entry(session, reading_row(tuning.id, each.id, each.entry, a4=tuning.a4))
+    call_who_waits()
     with looking() as session:
         return triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])
 

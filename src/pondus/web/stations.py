@@ -22,11 +22,13 @@ from pondus.core.access import minutes_away, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
+from pondus.core.group.pace import pace_of
 from pondus.core.group.people import advised_as, may_turn
-from pondus.core.group.schedule import Clearance, Job, Morning, Tuner, pace_of, plan_morning
+from pondus.core.group.schedule import Clearance, Job, Morning, Recall, Tuner, plan_morning
 from pondus.store import morning as morning_store
 from pondus.store import people as people_store
 from pondus.store import stations as station_store
+from pondus.store.database import session_on
 from pondus.store.devices import last_seen
 from pondus.store.settings import studio_clock
 from pondus.store.tables import StationRow
@@ -35,7 +37,7 @@ from pondus.web.access import NOT_YOURS, device_here, shown_name
 from pondus.web.devices import is_place_of
 from pondus.web.doors import TurnedAway
 from pondus.web.remembered import Lag, remembered
-from pondus.web.transaction import looking, looking_later, transaction
+from pondus.web.transaction import engine_of_app, looking, looking_later, transaction
 from pondus.web.tunings import todays_tuning
 
 SAME_FOR_SECONDS = 5.0
@@ -63,9 +65,28 @@ def plan(lag: Lag) -> Response:
         )
 
 
-def _plan_now() -> PlannedOut:
+def call_who_waits() -> None:
+    """Whoever is there and was told nothing yet is called to what the plan has for them now, and stays called."""
     with looking() as session:
-        return planned(session, studio_clock(session))
+        waits = [not row.planned for row in station_store.stations_of(session, studio_clock(session).today)]
+    if any(waits):
+        _plan_now()
+
+
+def _plan_now() -> PlannedOut:
+    """The plan as it is told from now on: what each is to do next is kept, so that whoever walks by it isn't sent elsewhere."""
+    with session_on(engine_of_app()) as session:  # every page hears of what changed, and need not hear of this
+        clock = studio_clock(session)
+        station_store.hold_day(session, clock.today)
+        now = planned(session, clock)
+        station_store.keep_told(
+            session,
+            {
+                each.id: ([slot.id for slot in each.slots if not slot.in_hand], each.recalled_said)
+                for each in now.stations
+            },
+        )
+        return now
 
 
 @blueprint.post("/morning/stations")
@@ -226,7 +247,8 @@ def planned(session: Session, clock: Clock) -> PlannedOut:
         if each.sorted.needs is not None and each.minutes > 0.0
     ]
     paces = _paces(session, rows)
-    morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows])
+    told = {each.name: each.planned for each in rows}
+    morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows], told=told)
     return _out(morning, rows, triaged, paces, clock, _away(session, rows, clock))
 
 
@@ -290,6 +312,7 @@ def _out(
             for slot in morning.slots[row.name]
         ]
         held = triaged.get(str(row.instrument_id))
+        recall = morning.recalled.get(row.name)
         stations.append(
             StationOut(
                 id=row.id,
@@ -302,6 +325,7 @@ def _out(
                 pace=round(paces[row.id], 2),
                 in_hand=held.id if held is not None and held.sorted.waits else None,
                 slots=slots,
+                recalled_said=_recalled(row, slots) if recall is None else _said(recall, triaged),
             )
         )
     return PlannedOut(
@@ -311,3 +335,14 @@ def _out(
         nobody=[triaged[job.name].label for job in morning.nobody],
         to_hear=sum(each.sorted.group == "not-heard" for each in triaged.values()),
     )
+
+
+def _said(recall: Recall, triaged: dict[str, morning_store.Triaged]) -> str:
+    known = triaged.get(recall.job)
+    return "" if known is None else recall.said(known.label, shown_name(recall.other))
+
+
+def _recalled(row: StationRow, slots: list[SlotOut]) -> str:
+    """What was told of the next before, as long as it is the same."""
+    waiting = next((str(slot.id) for slot in slots if not slot.in_hand), None)
+    return row.recalled_said if row.planned[:1] == [waiting] else ""

@@ -75,6 +75,23 @@ function Settings({
           onSettings({ approach });
         }}
       />
+      <fieldset className="print:hidden">
+        <legend className="mb-1 text-sm font-bold text-pencil">House rules</legend>
+        {choices.habits.map(({ value, said, why, instead_of }) => (
+          <label key={value} title={why} className="flex min-h-11 items-center gap-2.5">
+            <input
+              type="checkbox"
+              className="size-5 accent-ink"
+              checked={tuning.habits.includes(value)}
+              onChange={(event) => {
+                const others = tuning.habits.filter((each) => each !== value && each !== instead_of);
+                onSettings({ habits: event.target.checked ? [...others, value] : others });
+              }}
+            />
+            {said}
+          </label>
+        ))}
+      </fieldset>
       <Choice
         label="Good enough"
         value={tuning.tolerance_cents}

@@ -86,6 +86,7 @@ function MyTurns({ station, toHear }: { station: StationPlanned; toHear: number 
         <p className="text-xl">
           {first.said}, about {Math.max(1, Math.ceil(first.ends - first.starts))} min
         </p>
+        {station.recalled_said !== "" && <p aria-live="polite">{station.recalled_said}</p>}
         <div className="flex flex-wrap gap-3">
           <Button
             look="main"

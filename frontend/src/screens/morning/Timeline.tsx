@@ -55,7 +55,7 @@ function headline(planned: Planned, now: number): string {
     return `All done by ${at}, in ${String(minutes)} ${minutes === 1 ? "minute" : "minutes"}.`;
   }
   if (planned.nobody.length > 0) return "Nobody here may do what is left.";
-  return planned.to_hear > 0 ? "Hear the instruments first." : "All done: nothing left to slot.";
+  return planned.to_hear > 0 ? "Hear the instruments first." : "All done: nothing is left to tune.";
 }
 
 function clock(now: number, minutes: number): string {
@@ -115,6 +115,11 @@ function Row({ station, whole, takes, onGo }: RowProps) {
       {station.slots.some((slot) => (slot.ends - slot.starts) / whole < NARROW) && (
         <span className="order-4 col-span-full text-sm sm:order-last sm:col-start-2">
           {station.slots.map((slot) => slot.label).join(", ")}
+        </span>
+      )}
+      {station.recalled_said !== "" && (
+        <span className="order-5 col-span-full text-sm font-bold sm:order-last sm:col-start-2">
+          {station.recalled_said}
         </span>
       )}
       {next === undefined ? (

@@ -7,6 +7,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument
 from pondus.core.instruments.holds import HOLDS
 from pondus.core.judgement.approaches import check_approach
+from pondus.core.judgement.habits import check_habits
 from pondus.core.judgement.situation import Turning, Who, check_stance, check_tolerance
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling, check_a4
@@ -38,6 +39,10 @@ def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = N
             if not isinstance(value, int | float) or isinstance(value, bool):
                 raise BadInput(name, f"{name} = “{value}” is no figure.")
             _FIGURES[name](float(value))
+        elif name == "habits":
+            if not isinstance(value, list | tuple):
+                raise BadInput(name, "Habits are a list of names.")
+            check_habits(value)
         elif name == "approach":
             check_approach(str(value))
         elif name == "a4_today":

@@ -6,27 +6,26 @@ choices before the others (Graham, 1969; within 4/3 of the best on equal machine
 latest station while they help; what is then left to gain is looked for by trying out, as far as that is soon done: all of a
 small morning, a little of a large one. The bound: jobs could at best be split between stations at will (a linear program),
 and none is done before whoever is soonest has done it. How far a plan is from its bound is told with it.
+
+People walk by a plan: what was told stays so. Whoever is called next for an instrument stays called, and the rest stays in its
+order, unless all are done clearly sooner otherwise (R127); what changed, and why, is told.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.judgement.plan import PEG_SECONDS, SCREW_SECONDS, SWEEP_SECONDS
 
 Clearance = Literal["fine-tuners", "pegs", "teacher"]
 RANK: dict[Clearance, int] = {"fine-tuners": 0, "pegs": 1, "teacher": 2}
-USUAL_PACE: dict[Clearance, float] = {"fine-tuners": 1.5, "pegs": 1.0, "teacher": 1.0}
-"""How many times as long as a practised hand, where nothing else is known of a person."""
 MOST_ROUNDS = 400
-HISTORY_COUNTS_FROM = 2.0
 HELPS_MINUTES = 1e-9
-LEFT_LYING = 8.0
-"""Times the usual: past that a tuning was interrupted, and says nothing of its pace."""
 ORDERS_TRIED, SHAKEN_BY = 10, 0.3
+MOVES_WORTH_MINUTES, CALLS_WORTH_MINUTES = 1.0, 2.5
+"""R127: what was told is laid anew for no less, and who is called is called to another for no less."""
 PLACES_TRIED, WORTH_TRYING = 6000, 0.01
 """Of a job at a station, when trying out: some 30 ms; done where the plan ends by more than that share past the bound."""
 
@@ -78,13 +77,42 @@ class Slot:
 
 
 @dataclass(frozen=True)
+class Recall:
+    """Someone's next instrument is another than the one (``job``) they were told. ``why``: it is done (or away), in ``other``'s
+    hands, needs more than they may turn, or all are done so many minutes sooner when ``other`` does it.
+    """
+
+    job: str
+    why: Literal["done", "in-hand", "needs-more", "sooner"]
+    other: str = ""
+    minutes: float = 0.0
+
+    def said(self, job: str, other: str) -> str:
+        """In words, with the job and the other person as they are called.
+
+        >>> Recall("1", "sooner", "2", 3.2).said("Knot", "Mina")
+        'Knot is Mina’s now: all are done 3 minutes sooner so.'
+        """
+        minutes = f"{self.minutes:.0f} minute{'' if round(self.minutes) == 1 else 's'}"
+        return {
+            "done": f"{job} needs nobody now.",
+            "in-hand": f"{other} has {job} in hand.",
+            "needs-more": f"{job} needs more than was known: {other or 'a teacher'} turns it.",
+            "sooner": f"{job} is {other}’s now: all are done {minutes} sooner so.",
+        }[self.why]
+
+
+@dataclass(frozen=True)
 class Morning:
-    """The plan: slots in order per tuner, when all are done, the least it could be, and jobs nobody here may do."""
+    """The plan: slots in order per tuner, when all are done, the least it could be, jobs nobody here may do, and who is called
+    to another instrument than was told.
+    """
 
     slots: dict[str, tuple[Slot, ...]]
     ends: float
     bound: float
     nobody: tuple[Job, ...]
+    recalled: Mapping[str, Recall] = field(default_factory=dict)
 
     @property
     def over_bound(self) -> float:
@@ -92,9 +120,14 @@ class Morning:
         return 0.0 if self.bound <= 0.0 else self.ends / self.bound - 1.0
 
 
-def plan_morning(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Morning:
+Held = dict[str, list[Job]]
+
+
+def plan_morning(
+    jobs: Sequence[Job], stations: Sequence[Tuner], *, told: Mapping[str, Sequence[str]] | None = None
+) -> Morning:
     """Give every job to a station that may take it, for the least finish time. What someone is in the middle of stays with
-    them, as long as they may do it.
+    them, as long as they may do it. ``told``: the jobs each was told to do, in their order, by the plan before this one.
 
     Raises BadInput for jobs or stations of one name, or times that can't be.
 
@@ -103,6 +136,9 @@ def plan_morning(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Morning:
     >>> morning = plan_morning(jobs, [teacher, helper])
     >>> morning.ends, morning.bound, [slot.job.name for slot in morning.slots["teacher"]]
     (5.0, 4.5, ['Knot', 'Teal'])
+    >>> again = plan_morning(jobs, [teacher, helper], told={"teacher": ["Knot"], "helper": ["Smew", "Ruff", "Teal"]})
+    >>> again.ends, [slot.job.name for slot in again.slots["helper"]]
+    (5.0, ['Smew', 'Ruff', 'Teal'])
     """
     _check(jobs, stations)
     under_way = _under_way(jobs, stations)
@@ -114,13 +150,84 @@ def plan_morning(jobs: Sequence[Job], stations: Sequence[Tuner]) -> Morning:
     nobody = tuple(job for job in rest if not any(each.may_take(job) for each in free))
     doable = [job for job in rest if job not in nobody]
     bound = max([_bound(doable, free), *(slot.ends for slot in under_way.values())])
-    held = _best_of_several(doable, free, bound=bound)
+    laid, sooner = _laid(doable, free, told or {}, bound=bound)
     slots = {
-        each.name: (*([under_way[each.name]] if each.name in under_way else []), *_in_order(each, held[each.name]))
+        each.name: (*([under_way[each.name]] if each.name in under_way else []), *_one_by_one(each, laid[each.name]))
         for each in free
     }
     ends = max((each[-1].ends for each in slots.values() if each), default=0.0)
-    return Morning(slots, ends, bound, nobody)
+    return Morning(slots, ends, bound, nobody, _recalled(slots, jobs, free, told or {}, sooner))
+
+
+def _laid(
+    jobs: Sequence[Job], stations: Sequence[Tuner], told: Mapping[str, Sequence[str]], *, bound: float
+) -> tuple[Held, float]:
+    """R127: as it was told, with what is new; else laid anew around those who are called; else all anew, as far as that is
+    worth it. And by how many minutes sooner all are done than as it was told.
+    """
+    anew = _in_order(_best_of_several(jobs, stations, bound=bound))
+    kept = _as_told(jobs, stations, told)
+    if not any(kept.values()):
+        return anew, 0.0
+    new = [job for job in jobs if not any(job in own for own in kept.values())]
+    added = _in_order(_greedy(new, _after(stations, kept), dict.fromkeys((job.name for job in new), 1.0)))
+    same = {name: [*own, *added[name]] for name, own in kept.items()}
+    called = {name: own[:1] for name, own in kept.items()}
+    others = [job for job in jobs if not any(job in own for own in called.values())]
+    rest = _in_order(_best_of_several(others, _after(stations, called), bound=bound))
+    around = {name: [*own, *rest[name]] for name, own in called.items()}
+    as_told, best = _ends(same, stations), min(_ends(each, stations) for each in (same, around, anew))
+    if as_told <= best + MOVES_WORTH_MINUTES:
+        return same, 0.0
+    laid = around if _ends(around, stations) <= best + CALLS_WORTH_MINUTES else anew
+    return laid, as_told - _ends(laid, stations)
+
+
+def _after(stations: Sequence[Tuner], held: Held) -> list[Tuner]:
+    """The same people, free once they have done these."""
+    return [replace(each, from_minutes=_load(each, held[each.name])) for each in stations]
+
+
+def _ends(held: Held, stations: Sequence[Tuner]) -> float:
+    return max((_load(each, held[each.name]) for each in stations if held[each.name]), default=0.0)
+
+
+def _as_told(jobs: Sequence[Job], stations: Sequence[Tuner], told: Mapping[str, Sequence[str]]) -> Held:
+    by_name, found, seen = {job.name: job for job in jobs}, {}, set()
+    for each in stations:
+        names = [name for name in told.get(each.name, ()) if name in by_name and name not in seen]
+        found[each.name] = [by_name[name] for name in names if each.may_take(by_name[name])]
+        seen |= {job.name for job in found[each.name]}
+    return found
+
+
+def _recalled(
+    slots: Mapping[str, Sequence[Slot]],
+    jobs: Sequence[Job],
+    stations: Sequence[Tuner],
+    told: Mapping[str, Sequence[str]],
+    sooner: float,
+) -> dict[str, Recall]:
+    """Whose next instrument is another than they were told, and why; ``sooner``: what that saves, in minutes."""
+    by_name = {job.name: job for job in jobs}
+    at = {slot.job.name: slot.station for own in slots.values() for slot in own}
+    found = {}
+    for each in stations:
+        own = [slot.job.name for slot in slots[each.name]]
+        waiting = own[1:] if own and own[0] == each.holds else own
+        was = next((name for name in told.get(each.name, ()) if name != each.holds), None)
+        if was is None or was == (waiting[0] if waiting else None):
+            continue
+        job, other = by_name.get(was), at.get(was, "")
+        if job is None:
+            found[each.name] = Recall(was, "done")
+        elif any(station.holds == was for station in stations):
+            found[each.name] = Recall(was, "in-hand", other)
+        elif not each.may_take(job):
+            found[each.name] = Recall(was, "needs-more", other)
+        else:
+            found[each.name] = Recall(was, "sooner", other, round(sooner, 1))
+    return found
 
 
 def _under_way(jobs: Sequence[Job], stations: Sequence[Tuner]) -> dict[str, Slot]:
@@ -135,10 +242,10 @@ def _under_way(jobs: Sequence[Job], stations: Sequence[Tuner]) -> dict[str, Slot
 
 
 def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
-    for field, names in (("jobs", [each.name for each in jobs]), ("stations", [each.name for each in stations])):
+    for which, names in (("jobs", [each.name for each in jobs]), ("stations", [each.name for each in stations])):
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
-            raise BadInput(field, f"“{twice}” stands there twice; give each a name of its own.")
+            raise BadInput(which, f"“{twice}” stands there twice; give each a name of its own.")
     for job in jobs:
         if not 0.0 < job.minutes < 600.0:
             raise BadInput("minutes", f"{job.name} can't take {job.minutes:g} minutes; give more than 0, under 600.")
@@ -147,9 +254,6 @@ def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
             raise BadInput(
                 "stations", f"{each.name}: a pace of {each.pace:g} from minute {each.from_minutes:g} can't be."
             )
-
-
-Held = dict[str, list[Job]]
 
 
 def _best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: float) -> Held:
@@ -163,7 +267,7 @@ def _best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: f
         shaken = chance.uniform(1.0 - SHAKEN_BY, 1.0 + SHAKEN_BY, len(jobs)) if attempt else np.ones(len(jobs))
         held = _greedy(jobs, stations, {job.name: float(by) for job, by in zip(jobs, shaken, strict=True)})
         _improve(held, by_name)
-        ends = max((_load(by_name[name], done) for name, done in held.items() if done), default=0.0)
+        ends = _ends(held, stations)
         if best is None or ends < best[0] - HELPS_MINUTES:
             best = (ends, held)
         if best[0] <= bound + HELPS_MINUTES:
@@ -302,10 +406,14 @@ def _handings(held: Held, stations: dict[str, Tuner], latest: str) -> Iterator[_
                         yield _Handing(ends, job, to, back, on)
 
 
-def _in_order(station: Tuner, jobs: list[Job]) -> tuple[Slot, ...]:
+def _in_order(held: Held) -> Held:
     """Those that need the most first: slack and far-off instruments want settling time; then the longest."""
+    return {name: sorted(own, key=lambda job: (-RANK[job.needs], -job.minutes, job.name)) for name, own in held.items()}
+
+
+def _one_by_one(station: Tuner, jobs: Sequence[Job]) -> tuple[Slot, ...]:
     slots, at = [], station.from_minutes
-    for job in sorted(jobs, key=lambda job: (-RANK[job.needs], -job.minutes, job.name)):
+    for job in jobs:
         ends = at + station.minutes_for(job)
         slots.append(Slot(job, station.name, at, ends))
         at = ends
@@ -353,63 +461,3 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float | No
     used = sorted({place for _, place in pairs})
     found = linprog(cost, A_ub=work[used], b_ub=starts[used], A_eq=whole, b_eq=np.ones(len(jobs)), method="highs")
     return float(found.fun or 0.0) if found.success else None
-
-
-@dataclass(frozen=True)
-class Done:
-    """One tuning of an instrument as it went: moves made, and minutes from its first to its last entry."""
-
-    screw_moves: int
-    peg_moves: int
-    minutes: float
-
-
-def expected_minutes(history: Sequence[Done], *, screw_moves: int, peg_moves: int, rounds: int = 1) -> float:
-    """How long a tuning will take: the usual seconds a move, drawn towards what this instrument's own tunings took.
-
-    >>> round(expected_minutes([], screw_moves=4, peg_moves=1), 2)
-    2.58
-    >>> slow = [Done(4, 1, 6.0)] * 6
-    >>> expected_minutes(slow, screw_moves=4, peg_moves=1) > 4.5
-    True
-    """
-    usual = _usual_minutes(screw_moves, peg_moves, rounds)
-    return usual * learned_pace(history, usual=1.0)
-
-
-def _ratios(history: Sequence[Done]) -> list[float]:
-    """Minutes taken over usual minutes, of tunings that turned something; what lasted absurdly long was left lying."""
-    ratios = [
-        each.minutes / _usual_minutes(each.screw_moves, each.peg_moves, 1)
-        for each in history
-        if each.minutes > 0.0 and each.screw_moves + each.peg_moves > 0
-    ]
-    return [each for each in ratios if each <= LEFT_LYING]
-
-
-def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:
-    return (SCREW_SECONDS * screw_moves + PEG_SECONDS * peg_moves + SWEEP_SECONDS * (rounds + 1)) / 60.0
-
-
-def pace_of(
-    may: Clearance, *, here: float | None = None, own: float | None = None, history: Sequence[Done] = ()
-) -> float:
-    """R68: how many times as long as a practised hand someone takes this morning: as it was set for it (``here``), else as the
-    roll has it (``own``), else as their own tunings went.
-
-    >>> pace_of("pegs", here=1.5, own=2.0), pace_of("pegs", own=2.0), pace_of("fine-tuners")
-    (1.5, 2.0, 1.5)
-    """
-    if here is not None:
-        return here
-    return own if own is not None else learned_pace(history, usual=USUAL_PACE[may])
-
-
-def learned_pace(history: Sequence[Done], *, usual: float) -> float:
-    """How many times as long as a practised hand someone takes: the usual for what they may do, drawn towards what they took.
-
-    >>> learned_pace([], usual=1.5), learned_pace([Done(4, 0, 2.8)] * 8, usual=1.0) > 1.2
-    (1.5, True)
-    """
-    ratios = _ratios(history)
-    return (HISTORY_COUNTS_FROM * usual + sum(ratios)) / (HISTORY_COUNTS_FROM + len(ratios))

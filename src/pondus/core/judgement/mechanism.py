@@ -9,7 +9,7 @@ from typing import Literal
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Situation
-from pondus.core.mechanics import change_at_pitch, is_violin_e
+from pondus.core.mechanics import change_at_pitch
 
 Reason = Literal[
     "no-fine-tuner",
@@ -58,7 +58,7 @@ def choose(situation: Situation, cents_off: float, *, recent: RecentMove | None 
     """
     pitch: Pitch = "raise" if cents_off < 0 else "lower"
     tuner = situation.fine_tuner
-    pulls = situation.by_peg_alone and situation.pulled_in_vain < PULLS_ENOUGH
+    pulls = situation.pulls_down and situation.pulled_in_vain < PULLS_ENOUGH
     if pulls and 0.0 < cents_off <= _tugged_up_to(recent) + ROUNDING_CENTS:
         return Choice("peg", pitch, "tug")
     if tuner is None:
@@ -84,7 +84,7 @@ def _reason(situation: Situation, tuner: FineTuner, cents_off: float) -> Reason:
     covered = covers(situation, tuner, cents_off)
     if situation.taken_by.uses_screw and covered and recentres(situation, tuner, cents_off):
         return "screw-recentres"
-    if is_violin_e(situation.instrument, situation.string):
+    if situation.is_delicate_e:
         near = abs(cents_off) <= VIOLIN_E_PEG_PAST_CENTS + ROUNDING_CENTS
         return ("violin-e" if covered else "no-travel") if near else "violin-e-too-far"
     if not situation.taken_by.uses_screw:

@@ -30,7 +30,7 @@ def without_reading(situation: Situation) -> Route:
     if situation.bridge in ("moved", "fallen"):
         say = "Turn nothing: the bridge doesn't stand as it should. It goes to the luthier as it is."
         return state, (Step("luthier", say),), ("bridge",), say
-    if situation.is_student:
+    if situation.is_student or ("slack-to-teacher" in situation.habits and situation.who != "teacher"):
         say = words.fetch_teacher(situation, None, needs=_NEEDS[place])
         return state, (Step("fetch-teacher", say),), ("adult",), why
     laid = Procedure(situation, 0.0, None)

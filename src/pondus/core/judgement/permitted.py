@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.judgement.situation import Situation
+from pondus.core.mechanics import is_violin_e
 
 Permission = Literal["may", "fetch", "luthier"]
 Means = Literal["fine-tuner", "peg", "tug"]
@@ -43,6 +44,21 @@ TABLE: tuple[Row, ...] = (
         lambda facts, wanted: facts.is_student and wanted.means == "peg" and facts.peg.state == "sticks",
         "fetch",
         "has a peg that sticks",
+    ),
+    Row(
+        lambda facts, wanted: "slack-to-teacher" in facts.habits and facts.who != "teacher" and wanted.slack,
+        "fetch",
+        "is slack: a teacher brings it up",
+    ),
+    Row(
+        lambda facts, wanted: (
+            "e-screw-only" in facts.habits
+            and facts.who != "teacher"
+            and wanted.means == "peg"
+            and is_violin_e(facts.instrument, facts.string)
+        ),
+        "fetch",
+        "needs its peg, and that is a teacher’s",
     ),
     Row(lambda facts, wanted: facts.who == "student-fine-tuners" and wanted.means == "peg", "fetch", "needs its peg"),
 )

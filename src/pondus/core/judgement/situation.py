@@ -4,6 +4,7 @@
 """
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -11,6 +12,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringCore, StringData
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.approaches import APPROACHES, USUAL_APPROACH, Approach, check_approach
+from pondus.core.judgement.habits import Habit, check_habits
 from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, is_violin_e, peg_rate, screw_rate
 from pondus.core.pitch import A4_HZ, Spelling, check_a4
 from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
@@ -91,6 +93,7 @@ class Situation:
     string_age_days: float | None = None
     spelling: Spelling = "sharps"
     turning: Turning = "step-by-step"
+    habits: tuple[Habit, ...] = ()
     string_state: StringPlace = "on"
     slack: bool = False
     bridge: BridgeState = "stands"
@@ -118,8 +121,18 @@ class Situation:
         """
         if self.peg.kind != "friction":
             return False
-        leaves_screw = not self.taken_by.uses_screw and not is_violin_e(self.instrument, self.string)
+        leaves_screw = not self.taken_by.uses_screw and not self.is_delicate_e
         return self.fine_tuner is None or leaves_screw
+
+    @property
+    def is_delicate_e(self) -> bool:
+        """Whether it is a violin's E, and has a rule of its own for its peg."""
+        return is_violin_e(self.instrument, self.string) and "e-as-others" not in self.habits
+
+    @property
+    def pulls_down(self) -> bool:
+        """R82, R128: whether a pull lets it down where the peg is too coarse; else the peg goes back and comes up again."""
+        return self.by_peg_alone and "peg-back" not in self.habits
 
     @property
     def while_sounding(self) -> bool:
@@ -173,6 +186,7 @@ def situation(
     string_age_days: float | None = None,
     spelling: Spelling = "sharps",
     turning: Turning = "step-by-step",
+    habits: Iterable[str] = (),
     string_state: StringPlace = "on",
     slack: bool = False,
     bridge: BridgeState = "stands",
@@ -206,6 +220,7 @@ def situation(
         string_age_days=string_age_days,
         spelling=spelling,
         turning=turning,
+        habits=check_habits(habits),
         string_state=string_state,
         slack=slack,
         bridge=bridge,

@@ -159,7 +159,8 @@ def _until_there(situation: Situation, aim: float) -> str:
 
 def _sounding(situation: Situation) -> str:
     """How the string is kept sounding, and by whom: whoever has both hands on a peg at the scroll can't."""
-    return HOLDS[situation.stance].sounds
+    sounds = HOLDS[situation.stance].sounds
+    return sounds.replace("plucking", "bowing") if "bow" in situation.habits else sounds
 
 
 def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
@@ -204,7 +205,7 @@ def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str) -> str:
     """A move by a side alone; ``amount`` as it is said."""
     name, direction = situation.string.name, way(turn, facing="its end")
     if situation.while_sounding:
-        sounding, until_middle = HOLDS[situation.stance].sounds, "until the tuner shows the middle, then stop"
+        sounding, until_middle = _sounding(situation), "until the tuner shows the middle, then stop"
         if amount.endswith("°"):
             freed = _freeing(situation, pitch)
             return f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can, {direction}, {sounding}, {until_middle}."

@@ -12,6 +12,7 @@ from uuid import UUID
 
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
+from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import (
@@ -163,6 +164,7 @@ class Tuning:
     order: StringOrder = "A-outward"
     done_by: UUID | None = None
     turning: Turning | None = None
+    habits: tuple[Habit, ...] = ()
 
     @property
     def turns(self) -> Turning:
@@ -301,6 +303,7 @@ def situation_of(instrument: FittedInstrument, how: Tuning, string: FittedString
         string_age_days=age_days(string.put_on, today),
         spelling=how.spelling,
         turning=how.turns,
+        habits=how.habits,
         string_state=string.state,
         bridge=instrument.bridge,
     )
