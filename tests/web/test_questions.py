@@ -138,21 +138,43 @@ class TestNoEffect(QuestionsTest):
 
 
 class TestWrongWay(QuestionsTest):
-    def test_a_string_wound_the_other_way_is_kept_so_and_turned_the_other_way(self) -> None:
+    def wrong_way(self, tuning: str, shown: str) -> Any:
+        move = self.turn(tuning, "G", "peg", "raise", 4.0)
+        answers = [
+            each["answer"] for each in self.on(self.read(tuning, "G", shown), "G")["advice"]["steps"][0]["options"]
+        ]
+        self.assertEqual(answers, ["sprang-back", "other-peg", "not-turned", "wound-other-way", "none"])
+        return self.on(self.answer(move, "wound-other-way"), "G")["advice"]
+
+    def winding(self, instrument: str) -> str:
+        fitted = next(each for each in self.get("/api/instruments")["instruments"] if each["id"] == instrument)
+        return next(str(each["winding"]) for each in fitted["strings"] if each["name"] == "G")
+
+    def test_a_string_wound_the_other_way_is_kept_so_once_two_moves_say_so(self) -> None:
         instrument, tuning = self.begin()
         before = self.on(self.read(tuning, "G", "F3 0"), "G")["advice"]["steps"][0]
-        move = self.turn(tuning, "G", "peg", "raise", 4.0)
-        bench = self.read(tuning, "G", "E3 +30")
-        answers = [each["answer"] for each in self.on(bench, "G")["advice"]["steps"][0]["options"]]
-        self.assertEqual(answers, ["sprang-back", "other-peg", "not-turned", "wound-other-way", "none"])
-        after = self.on(self.answer(move, "wound-other-way"), "G")["advice"]["steps"][0]
-        self.assertEqual(after["do"], "turn-peg")
-        self.assertNotEqual(after["rotation"], before["rotation"])
-        strings = self.get("/api/instruments")["instruments"][0]["strings"]
-        kept = {each["name"]: each["winding"] for each in strings}
-        self.assertTrue(kept["G"] == "reversed" or instrument)
-        again = self.on(self.get(f"/api/tunings/{tuning}"), "G")["advice"]["steps"][0]
-        self.assertEqual(again["rotation"], after["rotation"])
+        once = self.wrong_way(tuning, "E3 +30")
+        self.assertEqual((once["steps"][0]["do"], once["steps"][0]["rotation"]), ("turn-peg", before["rotation"]))
+        self.assertEqual(once["steps"][0]["amount"], 1.0, "by the smallest push")
+        self.assertIn("If it goes the wrong way once more", once["why"])
+        self.assertEqual(self.winding(instrument), "normal")
+        twice = self.wrong_way(tuning, "E3 0")
+        self.assertEqual(twice["steps"][0]["do"], "turn-peg")
+        self.assertNotEqual(twice["steps"][0]["rotation"], before["rotation"])
+        self.assertEqual(self.winding(instrument), "reversed")
+        again = self.on(self.get(f"/api/tunings/{tuning}"), "G")["advice"]
+        self.assertEqual(again["steps"][0]["rotation"], twice["steps"][0]["rotation"])
+        self.assertNotIn("once more", again["why"])
+
+    def test_a_hand_that_turned_the_wrong_way_once_flips_nothing(self) -> None:
+        instrument, tuning = self.begin()
+        before = self.on(self.read(tuning, "G", "F3 0"), "G")["advice"]["steps"][0]
+        self.wrong_way(tuning, "E3 +30")
+        self.turn(tuning, "G", "peg", "raise", 1.0)
+        after = self.on(self.read(tuning, "G", "E3 +45"), "G")["advice"]
+        self.assertEqual(after["steps"][0]["rotation"], before["rotation"])
+        self.assertNotIn("once more", after["why"])
+        self.assertEqual(self.winding(instrument), "normal")
 
 
 class TestSides(QuestionsTest):

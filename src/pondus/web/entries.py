@@ -8,6 +8,7 @@ from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, St
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
+from pondus.core.hands.in_hand import wound_in_a_row
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
@@ -112,7 +113,7 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
 @blueprint.input(MoveAnswer, arg_name="told")
 @blueprint.output(BenchOut)
 def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
-    """What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so.
+    """What it was that had no effect, or went the wrong way; a string of which two moves say so is kept as wound the other way.
 
     Raises BadInput or NotFound.
     """
@@ -126,7 +127,8 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
             tuning_store.strike(session, MoveRow, entry_id, reason="not turned")
         else:
             tuning_store.answer_move(session, row, told.answer)
-        if told.answer == "wound-other-way" and state is not None:
+        before = [move for move in loaded.now().log.counting_moves if move.string == row.string and move.id != row.id]
+        if told.answer == "wound-other-way" and state is not None and wound_in_a_row(before) % 2 == 1:
             winding = other_winding(state.situation.peg).winding
             instrument_store.change_string(session, loaded.instrument.id, row.string, {"winding": winding})
         shown = changed_bench(session, row.tuning_id)

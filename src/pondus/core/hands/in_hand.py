@@ -1,5 +1,6 @@
 """One string's log, gone through so far: its readings and moves, where its screw stands, what is known of its height."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from uuid import UUID
@@ -104,6 +105,7 @@ class InHand:
             others_far_down=self.others_far_down,
             sprang_back=answers.count("sprang-back"),
             pulled_in_vain=self._pulls_in_vain(),
+            winding_doubted=wound_in_a_row(self.moves) % 2 == 1,
         )
 
     def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
@@ -185,3 +187,10 @@ def goes_on(before: Reading, after: Reading) -> bool:
     """R121: whether the string was played on from one reading to the next."""
     played_on = before.is_live and after.is_live
     return played_on and timedelta(0) <= after.at - before.at <= timedelta(seconds=PASSING_SECONDS)
+
+
+def wound_in_a_row(moves: Sequence[Move]) -> int:
+    """R23: how many of the last moves, one after the other, are said to have gone wrong because the string is wound the other
+    way. One may be a hand that turned the wrong way: a second, by the smallest push, says so too, and then it is kept.
+    """
+    return next((at for at, move in enumerate(reversed(moves)) if move.answer != "wound-other-way"), len(moves))

@@ -262,6 +262,8 @@ def _moving(
     why = _why_moving(situation, judged, choice, off)
     if aim:
         why += _left_over(steps)
+    if situation.winding_doubted:
+        why += " If it goes the wrong way once more, it is wound the other way; then the arrows are turned round."
     if answer == "end-or-loose":
         why += " A screw that turns loosely is stripped: that one goes to the luthier."
     return _main_move(situation, judged, judged.state, off, choice, steps, cautions, why)

@@ -136,6 +136,7 @@ class Procedure:
         pitch: Pitch = "raise" if aim > self.cents_off else "lower"
         limit = self._take_limit()
         left = change_at_pitch(self.cents_off, aim)
+        least = least or situation.winding_doubted
         whole = situation.while_sounding and not least
         amount = SMALLEST_NUDGE_DEGREES if least else peg_move_degrees(situation, left, at_most=limit)
         if whole:

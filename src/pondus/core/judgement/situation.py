@@ -75,7 +75,8 @@ class Situation:
     ``far_down_together``: this string and at least one other are far down at once. ``octave_guessed``: whether it was let
     down from a height whose octave nobody knew (None: go by the last move); ``others_far_down``: so that it will hardly be
     sharp; ``sprang_back``: how often its peg is said to have sprung back in this tuning; ``pulled_in_vain``: how many
-    pulls in a row did nothing. ``fifth_with``: the string that it is being brought to a fifth with, both bowed together.
+    pulls in a row did nothing; ``winding_doubted``: its last turn is said to have gone the wrong way for its winding, and one
+    more is to tell. ``fifth_with``: the string that it is being brought to a fifth with, both bowed together.
     """
 
     instrument: Instrument
@@ -102,6 +103,7 @@ class Situation:
     others_far_down: bool = False
     sprang_back: int = 0
     pulled_in_vain: int = 0
+    winding_doubted: bool = False
     fifth_with: str | None = None
 
     @property
