@@ -7,6 +7,7 @@ Run: ``bin/pondus bench untold [--instruments 40] [--first 20000] [--mishaps 0.0
 """
 
 import argparse
+from collections import Counter
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from functools import partial
@@ -46,12 +47,15 @@ class Telling(ThroughApi):
     def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
         super().__init__(wood, fitted, hands, **more)
         self.entries = self.questions = self.false_questions = 0
+        self.entries_of: Counter[str] = Counter()
         self.answers: dict[tuple[str, str], float] = {}
         self.run: dict[str, tuple[str, float, int]] = {}
         self.longest = 0
 
     def _post(self, path: str, body: Json) -> Json:
-        self.entries += path.endswith(("/readings", "/moves"))
+        if path.endswith(("/readings", "/moves")):
+            self.entries += 1
+            self.entries_of[str(body["string"])] += 1
         if self.entries > self.most_entries:
             self.stuck = "no end"
         return super()._post(path, body)
@@ -279,8 +283,8 @@ def _trial(name: str, make: Make, seeds: range, given: argparse.Namespace) -> No
             played.append(player)
             if given.tell and not_right(player):
                 print(f"  {seed} {start} {name}: {not_right(player)} | {player.stuck}")
-    n, told = len(seeds), played or [None]
-    entries = np.median([np.nan if one is None else one.entries / len(one.names) for one in told])
+    n = len(seeds)
+    entries = np.median([np.nan] if not played else [one.entries_of[name] for one in played for name in one.names])
     screws = [error for one in played for error in one.screw_errors()] or [np.nan]
     print(
         f"{name:18} {count.tuned / n:6.1%} {near / n:6.1%} {count.broken:5d} {count.fallen:4d} {count.moves / n:5.1f}"
