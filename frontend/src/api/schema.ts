@@ -10659,7 +10659,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What it was that had no effect, or went the wrong way; a string that is wound the other way is kept so. */
+        /** What it was that had no effect, or went the wrong way; a string of which two moves say so is kept as wound the other way. */
         post: {
             parameters: {
                 query?: never;
@@ -18073,10 +18073,7 @@ export interface components {
              */
             core?: "steel" | "synthetic";
             fine_tuner?: components["schemas"]["AdviceRequest.FineTunerContract"] | null;
-            /**
-             * Habits
-             * @default []
-             */
+            /** Habits */
             habits?: string[];
             /** @default null */
             heard?: components["schemas"]["AdviceRequest.HeardContract"] | null;
@@ -23526,10 +23523,7 @@ export interface components {
              * @enum {string}
              */
             core?: "steel" | "synthetic";
-            /**
-             * Habits
-             * @default []
-             */
+            /** Habits */
             habits?: string[];
             /**
              * Instrument
