@@ -3,7 +3,7 @@
 import re
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.page import SIZES, BrowserTest
 
@@ -63,6 +63,72 @@ class TestMorning(BrowserTest):
         teacher.get_by_role("link", name="Morning").click()
         expect(teacher.get_by_role("region", name="Who does what")).to_contain_text("All done")
         self.assertEqual(self.complaints, [])
+
+    def test_sweeping_goes_on_while_the_answers_are_on_their_way(self) -> None:
+        for label in ("Aardvark one", "Aardvark two", "Aardvark three"):
+            self.add("violin", label)
+        context = self.browser.new_context(service_workers="block")
+        self.addCleanup(context.close)
+        held: list[Route] = []
+
+        def hold(route: Route) -> None:
+            held.append(route)
+
+        context.route("**/api/morning/heard", hold)
+        page = self.open("/sweep", context=context)
+        waiting = page.get_by_role("region", name="Still to hear")
+        box = page.get_by_role("textbox")
+        just_heard = page.get_by_role("region", name="Just heard")
+        for label, line in (("Aardvark one", "12 3 0 -5"), ("Aardvark two", "1 2 q 4")):
+            waiting.get_by_role("button", name=label).click()
+            box.fill(line)
+            box.press("Enter")
+            expect(box).to_have_value("")
+            expect(box).to_be_focused()
+            expect(page.get_by_role("heading", name=label)).to_have_count(0)
+        expect(just_heard).to_contain_text("12 3 0 -5 …")
+        waiting.get_by_role("button", name="Aardvark three").click()
+        box.press_sequentially("-")
+        held.pop(0).continue_()
+        expect(just_heard).to_contain_text(re.compile("G \\+12.*D \\+3.*A 0.*E −5"))
+        expect(box).to_have_value("-")
+        page.wait_for_timeout(0)
+        while not held:  # what is queued goes one after the other
+            page.wait_for_timeout(20)
+        held.pop(0).continue_()
+        refused = page.get_by_role("alert")
+        expect(refused).to_contain_text("Not kept: Aardvark two 1 2 q 4.")
+        expect(box).to_have_value("-")
+        context.unroute("**/api/morning/heard")
+        box.fill("-3 0 1 2")
+        box.press("Enter")
+        expect(just_heard).to_contain_text(re.compile("Aardvark three.*G −3.*D 0.*A \\+1.*E \\+2"))
+        refused.get_by_role("button", name="Type it again").click()
+        expect(page.get_by_role("heading", name="Aardvark two")).to_be_visible()
+        expect(box).to_have_value("1 2 q 4")
+        box.fill("1 2 3 4")
+        box.press("Enter")
+        expect(just_heard).to_contain_text(re.compile("Aardvark two.*G \\+1.*E \\+4"))
+        just_heard.get_by_role("button", name="Undo Aardvark one").click()
+        expect(page.get_by_role("heading", name="Aardvark one")).to_be_visible()
+        expect(box).to_have_value("12 3 0 -5")
+        expect(waiting).to_contain_text("Aardvark one")
+
+    def test_sweeping_ends_at_the_plan(self) -> None:
+        self.add("violin", "Zebra")
+        page = self.open("/sweep")
+        waiting = page.get_by_role("region", name="Still to hear").get_by_role("listitem")
+        expect(waiting.first).to_be_visible()
+        while waiting.count():
+            page.keyboard.press("PageDown")
+            left = waiting.count()
+            page.get_by_role("textbox").fill("0 0 0 0")
+            page.get_by_role("textbox").press("Enter")
+            expect(waiting).to_have_count(left - 1)
+        on = page.get_by_role("link", name="To the plan")
+        expect(on).to_be_focused()
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(f"{self.server.address}/morning")
 
     def test_next_instrument_from_the_bench(self) -> None:
         self.add("violin", "Bittern")

@@ -9,7 +9,6 @@ export type Planned = components["schemas"]["PlannedOut"];
 export type StationPlanned = components["schemas"]["PlannedOut.StationOut"];
 export type NewStation = components["schemas"]["NewStation"];
 export type StationChange = components["schemas"]["StationChange"];
-export type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
 const PLAN = ["morning-plan"];
 
@@ -102,13 +101,4 @@ export function useTake() {
         }),
       ),
   );
-}
-
-/** A whole instrument's readings at once. */
-export function useHearInstrument() {
-  const queries = useQueryClient();
-  return useMutation({
-    mutationFn: (body: InstrumentHeard) => answered(api.POST("/api/morning/heard", { body })),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ["morning"] }),
-  });
 }

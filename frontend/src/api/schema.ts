@@ -9370,7 +9370,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TriagedOut"];
+                        "application/json": components["schemas"]["SweptOut"];
                     };
                 };
                 /** @description Incomplete, garbled, or nested too deep. */
@@ -24857,6 +24857,61 @@ export interface components {
             fifth_cents: number;
         };
         /**
+         * SweptOut
+         * @description How an instrument is sorted, by the readings that were just kept among others.
+         */
+        SweptOut: {
+            /**
+             * Group
+             * @enum {string}
+             */
+            group: "not-heard" | "leave" | "student-can" | "teacher-must" | "luthier";
+            /** Heard */
+            heard: number;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Moves */
+            moves: number;
+            /** Needs */
+            needs: ("fine-tuners" | "pegs" | "teacher") | null;
+            /** Player */
+            player: string | null;
+            /** Readings */
+            readings: components["schemas"]["SweptOut.SweptReading"][];
+            /** Said */
+            said: string;
+            /** Size */
+            size: string;
+            /** Strings */
+            strings: string[];
+            /** Waits */
+            waits: boolean;
+        };
+        /**
+         * SweptReading
+         * @description A reading that was kept, and how it is said of its string.
+         */
+        "SweptOut.SweptReading": {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Said */
+            said: string;
+            /** String */
+            string: string;
+        };
+        /**
          * Take
          * @description An instrument taken in hand (null: laid down). ``tuning_id`` begins today's tuning where there is none.
          */
@@ -24941,45 +24996,6 @@ export interface components {
             level: number;
             /** Partials */
             partials: number[];
-        };
-        /**
-         * TriagedOut
-         * @description One instrument of the morning. ``heard``: strings read today that still hold; ``waits``: it still wants
-         *     someone's hands.
-         */
-        TriagedOut: {
-            /**
-             * Group
-             * @enum {string}
-             */
-            group: "not-heard" | "leave" | "student-can" | "teacher-must" | "luthier";
-            /** Heard */
-            heard: number;
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Label */
-            label: string;
-            /** Minutes */
-            minutes: number;
-            /** Moves */
-            moves: number;
-            /** Needs */
-            needs: ("fine-tuners" | "pegs" | "teacher") | null;
-            /** Player */
-            player: string | null;
-            /** Said */
-            said: string;
-            /** Size */
-            size: string;
-            /** Strings */
-            strings: string[];
-            /** Waits */
-            waits: boolean;
         };
         /**
          * TuningList

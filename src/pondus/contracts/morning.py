@@ -36,6 +36,20 @@ class TriagedOut(Result):
     said: str
 
 
+class SweptReading(Result):
+    """A reading that was kept, and how it is said of its string."""
+
+    id: UUID
+    string: str
+    said: str
+
+
+class SweptOut(TriagedOut):
+    """How an instrument is sorted, by the readings that were just kept among others."""
+
+    readings: list[SweptReading]
+
+
 class MorningOut(Result):
     """Every instrument, sorted: first those that need the teacher."""
 

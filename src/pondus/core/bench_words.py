@@ -1,5 +1,6 @@
 """What the bench says of one string in a few words: what to do, what it reads, what was done, which cautions hold now."""
 
+from pondus.core.instruments import StringData
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
@@ -7,7 +8,7 @@ from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.log.records import Move
 from pondus.core.log.state import StringState
-from pondus.core.pitch import Spelling, spelled
+from pondus.core.pitch import A4_HZ, Spelling, name_of, nearest_note, spelled
 
 PLAY_FIRST = "Play it once more first"
 _OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
@@ -70,6 +71,22 @@ def shown(heard: Heard, spelling: Spelling) -> str:
     if heard.is_bare:
         return note
     return f"{note} {heard.cents:+g}".replace("-", "−") if heard.cents else f"{note} 0"
+
+
+def swept(string: StringData, heard: Heard, *, a4: float = A4_HZ, spelling: Spelling = "sharps") -> str:
+    """A reading of a string, as a row of readings has it: the figure alone where it shows the string's own note.
+
+    >>> from pondus.core.instruments import instrument_named
+    >>> a = instrument_named("violin").string("A")
+    >>> swept(a, Heard(note="A4", cents=-12.0)), swept(a, Heard(note="G4", cents=30.0)), swept(a, Heard(hz=441.0))
+    ('A −12', 'A G4 +30', 'A +4')
+    """
+    if heard.hz is not None:
+        nearest = nearest_note(heard.hz, a4=a4, spelling=spelling)
+        heard = Heard(note=nearest.name, cents=float(round(nearest.cents)))
+    said = shown(heard, spelling)
+    own = f"{name_of(string.note_number, spelling=spelling)} "
+    return f"{string.name} {said.removeprefix(own)}"
 
 
 def word_beside(state: StringState) -> str:

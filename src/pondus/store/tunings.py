@@ -172,8 +172,8 @@ def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entr
     One made on an older state of its string (``made_on``) than there is now is kept as late. What the same device entered
     since doesn't make it so: it queued them in their order. ``late``: whether it is, where that was found out already.
 
-    A move that was told of since the same state, as the newest of its string, is the same move: two people pressed for one turn,
-    or one pressed twice. That one is answered.
+    A move that was told of since the same state, as the newest of its string, is the same move: two people pressed for one
+    turn, or one pressed twice. That one is answered.
 
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """

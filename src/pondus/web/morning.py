@@ -7,7 +7,8 @@ from apiflask import APIBlueprint
 from flask import Response
 from sqlmodel import Session
 
-from pondus.contracts.morning import InstrumentHeard, MorningOut, TriagedOut
+from pondus.contracts.morning import InstrumentHeard, MorningOut, SweptOut, SweptReading, TriagedOut
+from pondus.core.bench_words import swept
 from pondus.core.clock import Clock
 from pondus.core.entries.log import ReadingEntry, reading_entry
 from pondus.core.errors import BadInput
@@ -82,8 +83,8 @@ def _morning(session: Session, clock: Clock) -> MorningOut:
 
 @blueprint.post("/morning/heard")
 @blueprint.input(InstrumentHeard, arg_name="asked")
-@blueprint.output(TriagedOut)
-def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
+@blueprint.output(SweptOut)
+def hear_instrument(asked: InstrumentHeard) -> SweptOut:
     """Keep the readings of an instrument's strings, and say how it is sorted now; sent twice, they are kept once.
 
     Raises BadInput, NotFound or Conflict.
@@ -92,11 +93,8 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
         clock = studio_clock(session)
         record = instrument_store.instrument(session, asked.instrument_id, hold=True)
         instrument = instrument_named(record.instrument.kind)
-        readings = (
-            _typed(asked, instrument, usual_tuning(session, record.instrument).spelling)
-            if asked.line is not None
-            else _heard(asked, instrument)
-        )
+        how = usual_tuning(session, record.instrument)
+        readings = _typed(asked, instrument, how.spelling) if asked.line is not None else _heard(asked, instrument)
         if not readings:
             raise BadInput("line", "Nothing was read; type what the tuner shows of each string, as in -12 3 0 -5.")
         for each in readings:
@@ -105,8 +103,17 @@ def hear_instrument(asked: InstrumentHeard) -> TriagedOut:
         for each in readings:
             add_entry(session, reading_row(tuning.id, each.id, each.entry, a4=tuning.a4))
     call_who_waits()
+    said = [
+        SweptReading(
+            id=each.id,
+            string=each.entry.string,
+            said=swept(instrument.string(each.entry.string), each.entry.heard, a4=tuning.a4, spelling=tuning.spelling),
+        )
+        for each in readings
+    ]
     with looking() as session:
-        return triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])
+        sorted_now = triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])
+    return SweptOut(**sorted_now.model_dump(), readings=said)
 
 
 def _typed(asked: InstrumentHeard, instrument: Instrument, spelling: Spelling) -> list[_Reading]:

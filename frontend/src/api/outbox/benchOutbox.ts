@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from "react";
 
 import type { Bench } from "../client";
+import type { components } from "../schema";
 import { answered, asking, newId, thisTab } from "../client";
 import { queries } from "../queries";
 import { studioHere } from "../studio";
@@ -8,18 +9,22 @@ import type { NewEntry, Waiting } from "./entry";
 import { Outbox } from "./outbox";
 import { browserShelf } from "./shelf";
 
+export type Swept = components["schemas"]["SweptOut"];
+type InstrumentHeard = components["schemas"]["InstrumentHeard"];
+
 /** Where a bench is kept among what was asked. */
 export function benchKey(instrument: string): string[] {
   return ["bench", instrument];
 }
 
-/** The row of entries of this page. */
-export const outbox = new Outbox({
+/** The row of entries of this page: of benches, and of what is heard for the morning. */
+export const outbox = new Outbox<Bench | Swept>({
   shelf: browserShelf,
   studio: studioHere,
   send: ({ request: { method, path, body } }) => answered(sent(method, path, body)),
-  onStored: ({ instrument }, bench) => {
-    showBench(instrument, bench);
+  onStored: ({ instrument }, answer) => {
+    if ("log_version" in answer) showBench(instrument, answer);
+    else showSwept(answer);
   },
 });
 
@@ -28,6 +33,16 @@ export function showBench(instrument: string, bench: Bench): void {
   queries.setQueryData<Bench>(benchKey(instrument), (shown) =>
     shown !== undefined && shown.log_version > bench.log_version ? shown : bench,
   );
+}
+
+/** An instrument as it is sorted now, among the others; all of them are asked for again. */
+function showSwept(swept: Swept): void {
+  queries.setQueryData<components["schemas"]["MorningOut"]>(["morning"], (shown) =>
+    shown === undefined
+      ? shown
+      : { ...shown, instruments: shown.instruments.map((each) => (each.id === swept.id ? swept : each)) },
+  );
+  void queries.invalidateQueries({ queryKey: ["morning"] });
 }
 
 async function sent(method: string, path: string, body: object | null) {
@@ -39,7 +54,7 @@ async function sent(method: string, path: string, body: object | null) {
     }),
   );
   const answer: unknown = await response.json().catch(() => undefined);
-  return response.ok ? { data: answer as Bench, response } : { error: answer, response };
+  return response.ok ? { data: answer as Bench | Swept, response } : { error: answer, response };
 }
 
 /** Begin to work: take up what was left, and try anew as soon as there is reason to. */
@@ -56,11 +71,22 @@ function asThisTab(entry: Waiting): Waiting {
   return { ...entry, request: { ...entry.request, body: { ...body, device: thisTab() } } };
 }
 
-/** Enter something. */
-export function enter(
-  entry: Omit<NewEntry, "id" | "begins"> & Partial<Pick<NewEntry, "id" | "begins">>,
-): Promise<Bench> {
-  return outbox.put({ id: newId(), begins: null, ...entry });
+type Entered = Omit<NewEntry, "id" | "begins"> & Partial<Pick<NewEntry, "id" | "begins">>;
+
+/** Enter something at a bench. */
+export function enter(entry: Entered): Promise<Bench> {
+  return outbox.put({ id: newId(), begins: null, ...entry }) as Promise<Bench>;
+}
+
+/** Keep readings of an instrument for the morning. `text`: as the person knows them, while they wait. */
+export function enterHeard(label: string, heard: InstrumentHeard, text: string): Promise<Swept> {
+  return outbox.put({
+    id: newId(),
+    begins: null,
+    instrument: heard.instrument_id,
+    request: { method: "POST", path: "/api/morning/heard", body: heard },
+    shown: { what: "change", text: `${label} ${text}` },
+  }) as Promise<Swept>;
 }
 
 /** All that waits or was refused, in this browser. */

@@ -1,4 +1,3 @@
-import type { Bench } from "../client";
 import { Away, Refused, SignedOut } from "../client";
 import { pauseMs } from "../policy";
 import type { NewEntry, Waiting } from "./entry";
@@ -10,37 +9,37 @@ export interface Shelf {
   all: () => Promise<Waiting[]>;
 }
 
-export interface OutboxNeeds {
+export interface OutboxNeeds<Answer> {
   shelf: Shelf;
   /** Sends one entry; Away where the server doesn't answer, SignedOut where nobody is, Refused where it won't have it. */
-  send: (entry: Waiting) => Promise<Bench>;
+  send: (entry: Waiting) => Promise<Answer>;
   /** The studio of this page: what was entered in another waits until that one answers here again. */
   studio: () => string | null;
-  /** An entry was stored, and this is the bench since. */
-  onStored: (entry: Waiting, bench: Bench) => void;
+  /** An entry was stored, and this is what it was answered with. */
+  onStored: (entry: Waiting, answer: Answer) => void;
   pause?: (ms: number) => Promise<void>;
 }
 
-interface Caller {
-  stored: (bench: Bench) => void;
+interface Caller<Answer> {
+  stored: (answer: Answer) => void;
   failed: (error: Error) => void;
 }
 
 /**
- * Everything entered at a bench goes through here: kept at once, sent one after the other in the order it was entered, tried
+ * Everything that is entered goes through here: kept at once, sent one after the other in the order it was entered, tried
  * until the server has it or refuses it, across reloads. Sending twice does no harm, as the server stores an id once.
  */
-export class Outbox {
+export class Outbox<Answer> {
   private entries: Waiting[] = [];
   private elsewhere: Waiting[] = [];
-  private readonly callers = new Map<string, Caller>();
+  private readonly callers = new Map<string, Caller<Answer>>();
   private readonly told = new Set<() => void>();
   private readonly tried = new Set<string>();
   private order = 0;
   private running = false;
   private wake: (() => void) | null = null;
 
-  constructor(private readonly needs: OutboxNeeds) {}
+  constructor(private readonly needs: OutboxNeeds<Answer>) {}
 
   /** What waits and what was refused, oldest first; the same array until something changes. */
   readonly seen = (): readonly Waiting[] => this.entries;
@@ -67,8 +66,8 @@ export class Outbox {
     void this.run();
   }
 
-  /** The bench once it is stored; Refused where the server won't have it: then it stays in sight until it is dropped. */
-  put(entry: NewEntry): Promise<Bench> {
+  /** The answer once it is stored; Refused where the server won't have it: then it stays in sight until it is dropped. */
+  put(entry: NewEntry): Promise<Answer> {
     this.order = Math.max(this.order + 1, Date.now());
     const waiting: Waiting = { ...entry, order: this.order, refused: null, studio: this.needs.studio() };
     void this.needs.shelf.put(waiting);
@@ -114,9 +113,9 @@ export class Outbox {
     for (let entry = this.first(); entry !== undefined; entry = this.first()) {
       this.tried.add(entry.id);
       try {
-        const bench = await this.needs.send(entry);
+        const answer = await this.needs.send(entry);
         failures = 0;
-        this.stored(entry, bench);
+        this.stored(entry, answer);
       } catch (error) {
         if (error instanceof Away || error instanceof SignedOut) await this.rest(pauseMs(failures++));
         else this.refuse(entry, error instanceof Error ? error : new Error(String(error)));
@@ -129,10 +128,10 @@ export class Outbox {
     return this.entries.find((entry) => entry.refused === null);
   }
 
-  private stored(entry: Waiting, bench: Bench): void {
+  private stored(entry: Waiting, answer: Answer): void {
     this.remove(entry.id);
-    this.needs.onStored(entry, bench);
-    this.callers.get(entry.id)?.stored(bench);
+    this.needs.onStored(entry, answer);
+    this.callers.get(entry.id)?.stored(answer);
     this.callers.delete(entry.id);
   }
 

@@ -24,6 +24,11 @@ export function usePageKeys(does: PageKeys): void {
   useEffect(() => {
     latest.current = does;
   });
+  // The button that began to listen keeps no key to itself either: Space would stop it again.
+  useEffect(() => {
+    const at = document.activeElement;
+    if (does.listening && at instanceof HTMLButtonElement && !isPanel(at)) latest.current.home();
+  }, [does.listening]);
   useEffect(() => {
     const onKey = (event: globalThis.KeyboardEvent) => {
       const act = actOf(event, latest.current);

@@ -1,9 +1,11 @@
-import { Mic, MicOff } from "lucide-react";
-import { useState } from "react";
+import { ArrowRight, Mic, MicOff } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { Link } from "react-router";
 
 import type { Triaged } from "../../api/morning";
 import { useMorning } from "../../api/morning";
 import { Button } from "../../parts/Button";
+import { inWords } from "../../parts/entryInWords";
 import { FIELD } from "../../parts/field";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
@@ -19,6 +21,7 @@ export function SweepScreen() {
   const morning = useMorning();
   const [chosen, setChosen] = useState<string | null>(null);
   const sweep = useSweep(morning.data?.instruments ?? [], chosen, setChosen);
+  usePedal(sweep.stepBy);
   if (morning.data === undefined) {
     return (
       <Shell title="Hear them all">
@@ -35,13 +38,29 @@ export function SweepScreen() {
       >
         <div className="flex min-w-0 flex-col gap-4">
           {sweep.current === null ? (
-            <p className="py-6 text-3xl font-bold">
-              {morning.data.instruments.length === 0 ? "No instruments yet." : "All are heard."}
-            </p>
+            <AllHeard none={morning.data.instruments.length === 0} atEnd={sweep.rows.length > 0} />
           ) : (
             <Current sweep={sweep} current={sweep.current} />
           )}
-          <JustHeard instruments={morning.data.instruments} ids={sweep.done} />
+          {sweep.refused.map((entry) => (
+            <div
+              key={entry.id}
+              role="alert"
+              className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2"
+            >
+              <p className="min-w-48 flex-1">
+                <b>Not kept: {inWords(entry.shown)}.</b> {entry.refused}
+              </p>
+              <Button
+                onClick={() => {
+                  sweep.typeAgain(entry);
+                }}
+              >
+                Type it again
+              </Button>
+            </div>
+          ))}
+          <JustHeard rows={sweep.rows} onUndo={sweep.undo} />
         </div>
         <Waiting
           instruments={sweep.waiting}
@@ -52,6 +71,49 @@ export function SweepScreen() {
         />
       </main>
     </Shell>
+  );
+}
+
+/** A page-turn pedal steps the instruments. */
+function usePedal(stepBy: (by: number) => void): void {
+  const latest = useRef(stepBy);
+  useEffect(() => {
+    latest.current = stepBy;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const by = { PageDown: 1, PageUp: -1 }[event.key];
+      if (by === undefined) return;
+      event.preventDefault();
+      latest.current(by);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => {
+      window.removeEventListener("keydown", onKey);
+    };
+  }, []);
+}
+
+/** The end of it: on to who does what. */
+function AllHeard({ none, atEnd }: { none: boolean; atEnd: boolean }) {
+  const on = useRef<HTMLAnchorElement>(null);
+  useEffect(() => {
+    if (atEnd) on.current?.focus();
+  }, [atEnd]);
+  if (none) return <p className="py-6 text-3xl font-bold">No instruments yet.</p>;
+  return (
+    <div className="flex flex-wrap items-center gap-4 py-6">
+      <p className="text-3xl font-bold" role="status">
+        All are heard.
+      </p>
+      <Link
+        ref={on}
+        to="/morning"
+        className="flex min-h-12 items-center gap-2 rounded-md border border-ink bg-ink px-4 font-bold text-paper hover:opacity-90"
+      >
+        To the plan <ArrowRight size={20} aria-hidden />
+      </Link>
+    </div>
   );
 }
 
@@ -126,7 +188,7 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
       )}
       {sweep.unclear !== null && <p role="alert">{sweep.unclear}</p>}
       {listening.state.status === "trouble" && <Trouble error={new Error(listening.state.message)} />}
-      <Trouble error={sweep.error} />
+      <Trouble error={sweep.notKept} />
     </section>
   );
 }

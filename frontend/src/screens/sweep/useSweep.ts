@@ -1,39 +1,56 @@
 import { useEffect, useRef, useState } from "react";
 
+import { enterStrike } from "../../api/bench";
 import { newId } from "../../api/client";
 import type { Triaged } from "../../api/morning";
-import { useHearInstrument } from "../../api/morning";
+import type { Swept } from "../../api/outbox/benchOutbox";
+import { enterHeard, outbox, useOutbox } from "../../api/outbox/benchOutbox";
+import type { Waiting } from "../../api/outbox/entry";
 import { softerWords } from "../../parts/listeningWords";
 import type { Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
 
 const RINGS_MS = 1200;
+const ROWS = 12;
 
 interface Session {
   /** The instrument, and an id for its readings in this browser. */
   instrument: string | null;
   id: string;
   heard: Record<string, number>;
+  kept: Swept["readings"];
 }
 
-/** Hearing one instrument after another: what settles is kept; once all four are heard, the next one's slot. */
+/** An instrument that was heard: as it was typed, and what was kept of it, once it is. */
+export interface Row {
+  id: string;
+  instrument: Triaged;
+  typed: string;
+  readings: Swept["readings"] | null;
+  undone: boolean;
+}
+
+/** Hearing one instrument after another: what settles, or is typed, is kept; then it is the next one's turn. */
 export function useSweep(
   instruments: Triaged[],
   chosen: string | null,
   setChosen: (id: string | null) => void,
 ) {
-  const waiting = instruments.filter((each) => each.group === "not-heard");
+  const [rows, setRows] = useState<Row[]>([]);
+  const onTheWay = useOutbox().filter(isHeard);
+  // One that was typed is passed on from at once; it comes back where its strings weren't all in it, or it was refused.
+  const waiting = instruments.filter(
+    (each) =>
+      each.group === "not-heard" &&
+      !onTheWay.some((entry) => entry.refused === null && entry.instrument === each.id),
+  );
   const current = instruments.find((each) => each.id === chosen) ?? waiting[0] ?? null;
-  const [session, setSession] = useState<Session>({ instrument: null, id: newId(), heard: {} });
-  const mine: Session =
-    session.instrument === (current?.id ?? null)
-      ? session
-      : { instrument: current?.id ?? null, id: newId(), heard: {} };
+  const fresh = (instrument: string | null): Session => ({ instrument, id: newId(), heard: {}, kept: [] });
+  const [session, setSession] = useState<Session>(() => fresh(null));
+  const mine = session.instrument === (current?.id ?? null) ? session : fresh(current?.id ?? null);
   const [line, setLine] = useState("");
   const [unclear, setUnclear] = useState<Settled | null>(null);
-  const [done, setDone] = useState<string[]>([]);
-  const keep = useHearInstrument();
-  const { mutateAsync, reset } = keep;
+  const [notKept, setNotKept] = useState<Error | null>(null);
   const timer = useRef<number | undefined>(undefined);
   useEffect(
     () => () => {
@@ -42,35 +59,42 @@ export function useSweep(
     [],
   );
 
+  const add = (row: Row) => {
+    setRows((before) => [row, ...before.filter((each) => each.id !== row.id)].slice(0, ROWS));
+  };
+  const change = (id: string, to: Partial<Row>) => {
+    setRows((before) => before.map((row) => (row.id === id ? { ...row, ...to } : row)));
+  };
   const goOn = () => {
     setChosen(null);
     setUnclear(null);
-    setSession({ instrument: null, id: newId(), heard: {} });
-  };
-  const after = (swept: Triaged, ringing: boolean) => {
-    if (swept.group === "not-heard") return;
-    setDone((before) => [swept.id, ...before.filter((each) => each !== swept.id)].slice(0, 8));
-    window.clearTimeout(timer.current);
-    if (!ringing) {
-      goOn();
-      return;
-    }
-    // It stays for a moment: its last string still rings, and would count as the next instrument's.
-    setChosen(swept.id);
-    timer.current = window.setTimeout(goOn, RINGS_MS);
+    setSession(fresh(null));
   };
   const take = (settled: Settled) => {
     const { hz, string, spread_cents, string_cents } = settled.reading;
     if (current === null || hz == null || string == null) return;
     setUnclear(null);
+    setNotKept(null);
     setSession({ ...mine, heard: { ...mine.heard, [string]: string_cents ?? 0 } });
     const heard = [{ id: newId(), string, heard: { hz }, spread_cents: spread_cents ?? null }];
-    void mutateAsync({ id: mine.id, instrument_id: current.id, heard, source: "microphone" }).then(
-      (swept) => {
-        after(swept, true);
-      },
-      () => undefined,
-    );
+    const body = { id: mine.id, instrument_id: current.id, heard, source: "microphone" as const };
+    enterHeard(current.label, body, string).then(({ readings, ...swept }) => {
+      setSession((before) =>
+        before.id === mine.id ? { ...before, kept: [...before.kept, ...readings] } : before,
+      );
+      if (swept.group === "not-heard") return;
+      add({
+        id: mine.id,
+        instrument: current,
+        typed: "",
+        readings: [...mine.kept, ...readings],
+        undone: false,
+      });
+      // It stays for a moment: its last string still rings, and would count as the next instrument's.
+      window.clearTimeout(timer.current);
+      setChosen(swept.id);
+      timer.current = window.setTimeout(goOn, RINGS_MS);
+    }, setNotKept);
   };
   const onSettled = (settled: Settled) => {
     if (settled.ask === null) take(settled);
@@ -83,6 +107,7 @@ export function useSweep(
     waiting,
     heard: mine.heard,
     line,
+    setLine,
     unclear: unclear === null || unclear.ask === "softer" ? null : unclearWords(unclear),
     /** What was much softer may be this instrument's after all: then what is as soft is, from now on. */
     softer:
@@ -95,25 +120,55 @@ export function useSweep(
             },
           }
         : null,
-    done,
+    rows,
+    notKept,
+    refused: onTheWay.filter((entry) => entry.refused !== null),
     listening,
-    error: keep.error,
-    setLine: (text: string) => {
-      setLine(text);
-      reset();
-    },
+    /** The line is kept, and the next instrument stands there at once. */
     keepLine: () => {
-      if (current === null) return;
-      const body = { id: newId(), instrument_id: current.id, line, heard: [], source: "typed" as const };
-      void mutateAsync(body).then(
-        (swept) => {
-          setLine("");
-          after(swept, false);
+      if (current === null || line.trim() === "") return;
+      const id = newId();
+      add({ id, instrument: current, typed: line.trim(), readings: null, undone: false });
+      const body = { id, instrument_id: current.id, line, heard: [], source: "typed" as const };
+      enterHeard(current.label, body, line.trim()).then(
+        ({ readings, ...instrument }) => {
+          change(id, { readings, instrument });
         },
-        () => undefined,
+        () => {
+          setRows((before) => before.filter((row) => row.id !== id));
+        },
       );
+      setLine("");
+      goOn();
+    },
+    /** What was kept of an instrument is struck out, and it stands there again. */
+    undo: (row: Row) => {
+      for (const reading of row.readings ?? [])
+        void enterStrike(row.instrument.id, { kind: "reading", id: reading.id });
+      change(row.id, { undone: true });
+      setChosen(row.instrument.id);
+      if (line === "") setLine(row.typed);
+    },
+    /** What wasn't taken comes back to the line. */
+    typeAgain: (entry: Waiting) => {
+      outbox.drop(entry.id);
+      setChosen(entry.instrument);
+      if (line === "") setLine(lineOf(entry));
+    },
+    stepBy: (by: number) => {
+      const at = waiting.findIndex((each) => each.id === current?.id);
+      const next = waiting[(Math.max(at, 0) + by + waiting.length) % Math.max(waiting.length, 1)];
+      if (next !== undefined) setChosen(next.id);
     },
   };
+}
+
+function isHeard({ request }: Waiting): boolean {
+  return request.path === "/api/morning/heard";
+}
+
+function lineOf({ request: { body } }: Waiting): string {
+  return body !== null && "line" in body && typeof body.line === "string" ? body.line : "";
 }
 
 function unclearWords(settled: Settled): string {
