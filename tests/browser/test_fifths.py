@@ -86,7 +86,7 @@ class TestMending(FifthsTest):
             if "The chain is still" in text:
                 break
             string = text.split()[0]
-            expected = re.search(r"should go (up|down) ([\d.]+) cent", text)
+            expected = re.search(r"\b(up|down) ([\d.]+)\s+cent", text)
             assert expected is not None, text
             hz[string] = shift_hz(hz[string], float(expected[2]) * (1 if expected[1] == "up" else -1))
             moves.get_by_role("button", name="I turned it").click()

@@ -83,7 +83,7 @@ class TestWhichOctaveAndString(QuestionsTest):
         page = self.add("violin", "Stint")
         page.get_by_role("button", name="G string").click()
         self.type_reading(page, "Db 0")
-        page.get_by_role("button", name="Lower: C♯3, 600 cents flat").click()
+        page.get_by_role("button", name="Lower: D♭3, 600 cents flat").click()
         expect(page.get_by_text("G peg up")).to_be_visible()
 
     def test_it_was_the_other_string(self) -> None:

@@ -1,6 +1,8 @@
 """The simulated instrument in a real browser: taken in hand, bowed, turned by what Pondus says, broken and put right."""
 
+import math
 import re
+from contextlib import nullcontext
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -66,6 +68,42 @@ class TestTuningIt(SimulatedTest):
         page.mouse.move(x, y + 20, steps=4)
         page.mouse.up()
         expect(knob).to_have_attribute("aria-valuetext", re.compile(r"0\.(4[5-9]|5\d)"))
+
+    def test_a_finger_turns_a_whole_circle_and_moves_no_page(self) -> None:
+        for number, (width, height) in enumerate(SIZES[1:]):
+            context = self.browser.new_context(
+                viewport={"width": width, "height": height}, has_touch=True, is_mobile=True, service_workers="block"
+            )
+            self.addCleanup(context.close)
+            page = self.add("violin", f"Gadwall {number}", context)
+            page.get_by_role("radio", name="simulated instrument").tap()
+            page.get_by_role("button", name="Take it in hand").tap()
+            finger = context.new_cdp_session(page)
+            for kind, unit in (("screw", "turns"), ("peg", "peg")):
+                knob = self.knob(page, kind, "A")
+                knob.scroll_into_view_if_needed()
+                box = knob.bounding_box()
+                assert box is not None
+                x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+                scrolled = page.evaluate("scrollY")
+                cancelled = "document.addEventListener('pointercancel', () => { window.cancelled = true; })"
+                page.evaluate(cancelled)
+                before = knob.get_attribute("aria-valuetext") or ""
+                with page.expect_response(re.compile("/simulated")) if kind == "peg" else nullcontext():
+                    for step in range(25):
+                        way = math.radians(15.0 * step)
+                        point = {"x": x + 22.0 * math.cos(way), "y": y + 22.0 * math.sin(way)}
+                        finger.send(
+                            "Input.dispatchTouchEvent",
+                            {"type": "touchStart" if step == 0 else "touchMove", "touchPoints": [point]},
+                        )
+                    finger.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
+                if kind == "screw":
+                    expect(knob).not_to_have_attribute("aria-valuetext", before)
+                    turned = float((knob.get_attribute("aria-valuetext") or "0").split()[0])
+                    self.assertGreater(turned, 0.35, "clockwise, most of a turn or a whole one")
+                self.assertEqual(page.evaluate("scrollY"), scrolled, f"{unit} at {width}")
+                self.assertIsNone(page.evaluate("window.cancelled ?? null"))
 
     def test_past_its_end_a_screw_says_so(self) -> None:
         page = self.take("violin", "Shoveler")

@@ -115,7 +115,7 @@ class TestHabits(unittest.TestCase):
         for facts in ({"string_state": "broken"}, {"string_state": "floppy"}):
             request = {"instrument": "cello", "string": "D", "who": "adult", **facts}
             for habits, does_first in (((), facts["string_state"] == "floppy"), (("slack-to-teacher",), None)):
-                told = AdviceRequest.model_validate({**request, "habits": habits}).advise()
+                told = AdviceRequest.model_validate({**request, "habits": list(habits)}).advise()
                 first = {True: "turn-peg", False: "put-string-on", None: "fetch-teacher"}[does_first]
                 self.assertEqual(told.steps[0].do, first)
         slack = ask("cello", "D", ("F2", 0), who="adult", habits=["slack-to-teacher"])

@@ -54,18 +54,6 @@ class TestLate(LateTest):
         self.assertEqual([each["late"] for each in bench["history"] if not each["taken"]], [False, False, False])
         self.assertEqual(self.on(bench, "A")["words"], "moved; play it")
 
-    def test_one_press_twice_is_one_move_and_a_second_turn_two(self) -> None:
-        phone = str(uuid4())
-        seen = self.read("A", "-30", device=phone)["log_version"]
-        for _ in range(2):
-            bench = self.turn("A", made_on=seen, device=phone)
-        turned = [each for each in bench["history"] if each["kind"] == "move"]
-        self.assertEqual(len(turned), 1)
-        bench = self.turn("A", made_on=bench["log_version"], device=phone)
-        self.assertEqual(
-            len([each for each in bench["history"] if each["kind"] == "move"]), 2, "the page had seen the first"
-        )
-
     def test_a_move_on_a_string_that_was_read_since_is_late_and_turns_no_kept_screw(self) -> None:
         self.read("A", "-20", device=str(uuid4()))
         seen = self.bench["log_version"]

@@ -43,7 +43,7 @@ class TestCards(PaperTest):
         facts = situation(INSTRUMENTS["cello"], "A", fine_tuner=FineTuner(), peg=Peg())
         border = next(band for band in string_card(facts).bands if band.meaning == "fine-tuner")
         self.assertEqual(border.from_note.name, "G♯3")
-        self.assertIn("G#3 to A3 −4", text)
+        self.assertIn(f"G#3 {border.from_note.cents:+.0f} to A3 −4", text)
         self.assertIn("turned to face you", text)
 
     def test_fonts_are_embedded(self) -> None:

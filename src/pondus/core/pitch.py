@@ -139,16 +139,13 @@ def spelled(text: str, *, spelling: Spelling) -> str:
 
 
 def spelling_of(written: str | None, usual: Spelling) -> Spelling:
-    """How whoever wrote that note spells: letters with sharps or flats as they stand in it, else as usual.
+    """How notes are called beside that one: with flats where it has one and nothing else was chosen.
 
-    >>> spelling_of("Ab3", "sharps"), spelling_of("F#4", "flats"), spelling_of("B3", "flats"), spelling_of("Bb", "german")
-    ('flats', 'sharps', 'flats', 'german')
+    >>> spelling_of("Ab3", "sharps"), spelling_of("F#4", "flats"), spelling_of("B3", "sharps"), spelling_of("Bb", "german")
+    ('flats', 'flats', 'sharps', 'german')
     """
     match = None if written is None else _NOTE.match(written)
-    sign = _ACCIDENTALS[match[2] or ""] if match else 0
-    if usual not in ("sharps", "flats") or sign == 0:
-        return usual
-    return "flats" if sign < 0 else "sharps"
+    return "flats" if usual == "sharps" and match is not None and _ACCIDENTALS[match[2] or ""] < 0 else usual
 
 
 @dataclass(frozen=True)

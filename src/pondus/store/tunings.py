@@ -172,15 +172,15 @@ def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entr
     One made on an older state of its string (``made_on``) than there is now is kept as late. What the same device entered
     since doesn't make it so: it queued them in their order. ``late``: whether it is, where that was found out already.
 
-    A move that was told of since the same state, as the newest of its string, is the same move: two people pressed for one
-    turn, or one pressed twice. That one is answered.
+    A move that another device told of since the same state, as the newest of its string, is the same move: two people pressed
+    for one turn. That one is answered.
 
     Raises Conflict when the id holds something else, NotFound when its tuning doesn't exist.
     """
     table = type(row)
     instrument_id, version = hold_log(session, row.tuning_id)
     row.late = is_late(session, instrument_id, row) if late is None else late
-    if isinstance(row, MoveRow) and row.made_on is not None:
+    if row.late and isinstance(row, MoveRow):
         twin = _same_move(session, row)
         if twin is not None:
             return twin  # type: ignore[return-value]
@@ -246,7 +246,7 @@ def is_late(session: Session, instrument_id: UUID, row: ReadingRow | MoveRow | F
 
 
 def _same_move(session: Session, row: MoveRow) -> MoveRow | None:
-    """The newest entry of the string, where it is this very move, told of since the same state."""
+    """The newest entry of the string, where it is this very move, told of by another device since the same state."""
 
     def newest(table: type[Entry]) -> Entry | None:
         return session.exec(
@@ -262,9 +262,7 @@ def _same_move(session: Session, row: MoveRow) -> MoveRow | None:
         ).first()
 
     reading, last = newest(ReadingRow), newest(MoveRow)
-    if last is None or (reading is not None and reading.seq > last.seq):
-        return None
-    if not row.late and (last.device != row.device or last.made_on != row.made_on):
+    if last is None or last.device == row.device or (reading is not None and reading.seq > last.seq):
         return None
     alike = ("mechanism", "direction", "amount", "unit")
     return last if all(getattr(last, name) == getattr(row, name) for name in alike) else None

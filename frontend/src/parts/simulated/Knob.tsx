@@ -19,13 +19,16 @@ const NOTCH = { peg: 1, screw: 1 / 16 };
 /** A peg's drag is geared down: a real hand feels a degree, a finger on glass doesn't. */
 const DEGREES_DRAGGED = { peg: 12, screw: 360 };
 const SETTLES_MS = 220;
+/** Degrees a millisecond: a finger that goes round slower than that turns finely. */
+const SLOW_BELOW = 0.06;
+const SLOW_TURNS = 0.4;
 
 /** A peg's head or a screw, seen end-on: drag it round, roll the wheel on it, or press arrow keys. */
 export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps) {
   const [turning, setTurning] = useState(0);
   const gathered = useGathered(kind === "peg" ? SETTLES_MS : 90, onTurn, setTurning);
   const element = useRef<SVGGElement>(null);
-  const last = useRef<number | null>(null);
+  const dragged = useRef<{ pointer: number; angle: number; at: number } | null>(null);
   useEffect(() => {
     const group = element.current;
     if (group === null) return;
@@ -33,9 +36,15 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
       event.preventDefault();
       gathered.add(event.deltaY < 0 ? NOTCH[kind] : -NOTCH[kind]);
     };
+    // A browser heeds touch-action on a whole drawing only: a finger that begins on the knob turns it, and moves no page.
+    const onTouch = (event: TouchEvent) => {
+      event.preventDefault();
+    };
     group.addEventListener("wheel", onWheel, { passive: false });
+    group.addEventListener("touchstart", onTouch, { passive: false });
     return () => {
       group.removeEventListener("wheel", onWheel);
+      group.removeEventListener("touchstart", onTouch);
     };
   }, [gathered, kind]);
 
@@ -48,11 +57,13 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
     );
   };
   const drag = (event: PointerEvent) => {
-    if (last.current === null) return;
-    const now = angleOf(event);
-    const moved = ((now - last.current + 540) % 360) - 180;
-    last.current = now;
-    gathered.add(moved / DEGREES_DRAGGED[kind], kind === "peg");
+    const was = dragged.current;
+    if (was?.pointer !== event.pointerId) return;
+    const angle = angleOf(event);
+    const moved = ((angle - was.angle + 540) % 360) - 180;
+    const slow = event.pointerType === "touch" && Math.abs(moved) < SLOW_BELOW * (event.timeStamp - was.at);
+    dragged.current = { pointer: was.pointer, angle, at: event.timeStamp };
+    gathered.add((moved * (slow ? SLOW_TURNS : 1)) / DEGREES_DRAGGED[kind], kind === "peg");
   };
   const keys: Record<string, number> = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 };
   const shown = angle + turning * (kind === "peg" ? 6 : 360);
@@ -66,13 +77,21 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
       aria-valuetext={said}
       className="cursor-grab touch-none outline-offset-4 select-none"
       onPointerDown={(event) => {
+        if (dragged.current !== null) return;
         event.currentTarget.setPointerCapture(event.pointerId);
-        last.current = angleOf(event);
+        event.currentTarget.focus();
+        dragged.current = { pointer: event.pointerId, angle: angleOf(event), at: event.timeStamp };
       }}
       onPointerMove={drag}
-      onPointerUp={() => {
-        last.current = null;
+      onPointerUp={(event) => {
+        if (dragged.current?.pointer !== event.pointerId) return;
+        dragged.current = null;
         gathered.flush();
+      }}
+      onPointerCancel={(event) => {
+        if (dragged.current?.pointer !== event.pointerId) return;
+        dragged.current = null;
+        gathered.drop();
       }}
       onKeyDown={(event: KeyboardEvent) => {
         const way = keys[event.key];
@@ -120,7 +139,7 @@ function useGathered(
   restMs: number,
   onTurn: (amount: number) => void,
   onShow: (amount: number) => void,
-): { add: (amount: number, hold?: boolean) => void; flush: () => void } {
+): { add: (amount: number, hold?: boolean) => void; flush: () => void; drop: () => void } {
   const latest = useRef(onTurn);
   useEffect(() => {
     latest.current = onTurn;
@@ -143,6 +162,10 @@ function useGathered(
         if (!hold) timer = setTimeout(flush, restMs);
       },
       flush,
+      drop: () => {
+        sum = 0;
+        flush();
+      },
     };
   });
   return gathered;

@@ -35,7 +35,10 @@ export function JustHeard({ rows, onUndo }: JustHeardProps) {
                 <span>taken back</span>
               ) : (
                 <>
-                  <span>{row.readings?.map((reading) => reading.said).join("   ") ?? `${row.typed} …`}</span>
+                  <span className="flex flex-wrap gap-x-3">
+                    {row.readings?.map((reading) => <span key={reading.id}>{reading.said}</span>) ??
+                      `${row.typed} …`}
+                  </span>
                   {row.readings !== null && (
                     <span className="text-pencil">
                       <b>{SAID[row.instrument.group]}</b> {row.instrument.said}

@@ -263,11 +263,12 @@ class TuningLog:
 
     @property
     def as_spelled(self) -> "TuningLog":
-        """The same, its notes called as the tuner spells them that is read from: with sharps or with flats."""
-        usual = spelling = self.tuning.spelling
-        for reading in sorted(self.counting_readings, key=lambda reading: reading.seq):
-            spelling = spelling_of(reading.heard.note, spelling)
-        return self if spelling == usual else replace(self, tuning=replace(self.tuning, spelling=spelling))
+        """The same, its notes called as the tuner spells them that is read from: with flats, where it shows one."""
+        usual = self.tuning.spelling
+        found = next((each for each in self.counting_readings if spelling_of(each.heard.note, usual) != usual), None)
+        if found is None:
+            return self
+        return replace(self, tuning=replace(self.tuning, spelling=spelling_of(found.heard.note, usual)))
 
     @property
     def newest_seq(self) -> float:
