@@ -1,15 +1,17 @@
-"""Drills for the hands are judged by what was done: first turn, overshoots, ends, breakage, handing over in time."""
+"""Drills for the hands are judged by what was done: what was turned, overshoots, ends, breakage, handing over in time."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
 from pondus.core.errors import BadInput
+from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import drill_named
 from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, stands
 from pondus.core.practice.questions import Action, Answer, Question, Setup, setup
-from pondus.core.simulated.wood import from_plain
+from pondus.core.simulated.wood import as_plain, from_plain
 
 
 class TestHands(unittest.TestCase):
@@ -54,15 +56,35 @@ class TestHands(unittest.TestCase):
                     abs(judged.outcome.ended_cents), question.task.home_within_cents + SHOWN_WITHIN_CENTS
                 )
 
-    def test_a_first_turn_the_wrong_way_is_told_though_it_ends_at_home(self) -> None:
-        on, question = self.task("screw-plucked", "near:G")
-        assert question.task is not None
-        way = -1.0 if (stands(question.task, from_plain(question.task.wood)) or 0.0) < 0 else 1.0
-        wrong = [Action("G", turns=0.25 * way)]
-        judged = judge_hands(on, question.task, Answer(actions=(*wrong, Action("G", turns=-0.25 * way))))
-        assert judged.outcome is not None
-        self.assertFalse(judged.outcome.first_turn_right)
-        self.assertFalse(judged.right)
+    def test_the_way_there_is_the_hands_own(self) -> None:
+        """A peg is eased down before it goes up; beats tell no side, and a small trial turn is how it is done."""
+        for drill, item, first in (
+            ("peg-home", "peg:D", {"degrees": 1.0}),  # a bass string's peg goes down clockwise
+            ("still", "G:D", {"turns": 0.1}),
+            ("still", "G:D", {"turns": -0.1}),
+        ):
+            with self.subTest(drill=drill, first=first):
+                on, question = self.task(drill, item)
+                assert question.task is not None
+                eased = Action(question.task.string, **first)
+                moved = course_of(question.task, [eased]).now
+                task = replace(question.task, wood=as_plain(moved))
+                back = self.home(on, replace(question, task=task))
+                judged = judge_hands(on, question.task, Answer(actions=(eased, *back)))
+                self.assertTrue(judged.right, judged.said)
+
+    def test_still_is_what_beats_say(self) -> None:
+        for item, beats in (("G:D", 0.6), ("A:E", 0.8)):
+            on, question = self.task("still", item)
+            assert question.task is not None and question.task.fifth is not None
+            low, high = question.task.fifth
+            judged = judge_hands(on, question.task, Answer(actions=tuple(self.home(on, question))))
+            self.assertTrue(judged.right)
+            wood = course_of(question.task, self.home(on, question)).now
+            self.assertLess(abs(fifth_between(wood.hz(low), wood.hz(high)).beats_hz), beats)
+        nothing = judge_hands(on, question.task, Answer(actions=()))
+        self.assertFalse(nothing.right)
+        self.assertNotIn("turned", nothing.said, "nothing was")
 
     def test_to_and_fro_is_counted(self) -> None:
         on, question = self.task("screw-plucked", "near:A")

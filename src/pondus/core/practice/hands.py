@@ -1,6 +1,6 @@
 """Drills done with the hands on a simulated instrument: what it begins as, what was done to it, and what that came to.
 
-The first turn is measured against the advice to the same facts; home is what the advice would leave. The instrument is made
+What is turned is measured against the advice to the same facts; home is what the advice would leave. The instrument is made
 again from its beginning and every action, so that nothing of it needs keeping anywhere.
 """
 
@@ -12,10 +12,9 @@ from itertools import pairwise
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths import beats_per_cent, fifth_between
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
-from pondus.core.judgement.direction import peg_turn
 from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who
 from pondus.core.pitch import A4_HZ, cents_between, nearest_note, shift_hz
@@ -40,8 +39,10 @@ from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
 MOST_ACTIONS = 200
-BY_EAR_WITHIN_CENTS, FIFTH_WITHIN_CENTS = 10.0, 4.0
-"""By ear alone, from a sounding tone; by the beats of a fifth."""
+BY_EAR_WITHIN_CENTS = 10.0
+"""By ear alone, from a sounding tone."""
+STILL_BEATS_HZ, STILL_WITHIN_CENTS = 0.5, 1.0
+"""A fifth that beats less than once in two seconds is still; a screw brings one no nearer than that."""
 FLICKERS_CENTS = 0.4
 SHOWN_WITHIN_CENTS = 0.5 + 2.0 * FLICKERS_CENTS
 """A tuner shows whole cents, and flickers: a string it shows at home is home."""
@@ -173,6 +174,15 @@ def fifth_hand_items(setup: Setup, level: int) -> tuple[str, ...]:
     return tuple(f"{low}:{high}" for low, high in pairwise(names))
 
 
+def still_within(lower_hz: float) -> float:
+    """How far from pure, in cents, a fifth over that string still stands still to the ear.
+
+    >>> round(still_within(65.4), 1), round(still_within(440.0), 1)
+    (4.4, 1.0)
+    """
+    return max(STILL_WITHIN_CENTS, STILL_BEATS_HZ / beats_per_cent(lower_hz))
+
+
 def ask_still(setup: Setup, item: str, rng: Rng) -> Question:
     """Turn until the beating stands still."""
     low, high = item.split(":")
@@ -191,7 +201,7 @@ def ask_still(setup: Setup, item: str, rng: Rng) -> Question:
             aim_cents=aim,
             display=False,
             fifth=(low, high),
-            home_within_cents=FIFTH_WITHIN_CENTS,
+            home_within_cents=still_within(targets_hz(setup.instrument, a4=setup.a4)[low]),
         ),
     )
 
@@ -304,38 +314,32 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         broken = "The string broke" if not wood.sounds(task.string) else "The bridge fell"
         outcome = Outcome(NO_PITCH, mishaps=mishaps)
         return Judged(False, f"{broken}. On this one it hurts nobody: begin again, slower.", outcome)
+    other = _other_than_wanted(task, first, answer.actions)
     track = [at for each in course.woods if (at := stands(task, each)) is not None]
     outcome = Outcome(
         ended_cents=round(ended, 2),
-        first_turn_right=_first_right(task, first, course.woods[0], answer.actions),
+        first_turn_right=None if all(each.tug for each in answer.actions) else not other,
         overshoots=_overshoots(task, track),
         turned_ratio=_turned_ratio(task, track),
         mishaps=mishaps,
     )
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
-    right = home and not mishaps and outcome.first_turn_right is not False
-    return Judged(right, _said(task, outcome, home, because), outcome)
+    right = home and not mishaps and not other
+    return Judged(right, _said(task, outcome, home, " ".join(filter(None, (other, because)))), outcome)
 
 
-def _first_right(task: Task, first: Advice, begins: Wood, actions: Sequence[Action]) -> bool | None:
-    """Whether the first thing turned is what the advice turns first, its way; None: nothing was turned."""
-    done = next((each for each in actions if not each.tug), None)
-    if done is None:
-        return None if not first.steps else False
-    step = next((each for each in first.steps if each.is_move), None)
-    if step is None or done.string != task.string:
-        return False
-    by_peg = done.degrees is not None
-    return by_peg == (step.do == "turn-peg") and _raises(begins, done) == (step.pitch == "raise")
-
-
-def _raises(wood: Wood, action: Action) -> bool:
-    if action.turns is not None:
-        return action.turns > 0.0
-    assert action.degrees is not None
-    side = wood.instrument.string(action.string).side
-    turn = peg_turn("raise", side=side, stance="lap", winding=wood.true[action.string].winding)
-    return (action.degrees > 0.0) == (turn.rotation == "clockwise")
+def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> str:
+    """What was turned that isn't the string's own, or isn't the part that the advice turns; empty where all was. Which way a
+    hand tries first tells nothing: easing a peg down is right, and beats tell no side.
+    """
+    turned = [each for each in actions if not each.tug]
+    other = next((each.string for each in turned if each.string != task.string), None)
+    if other is not None:
+        return f"The {other} was turned, and it is the {task.string} that wanted it."
+    parts = {step.do == "turn-peg" for step in first.steps if step.is_counted and step.do != "tug-down"}
+    if not turned or not parts or (turned[0].degrees is not None) in parts:
+        return ""
+    return "That was the fine tuner’s to do, not the peg’s." if False in parts else "That was the peg’s to do."
 
 
 def _overshoots(task: Task, track: Sequence[float]) -> int:
@@ -357,8 +361,6 @@ def _said(task: Task, outcome: Outcome, home: bool, because: str) -> str:
     of = " from pure" if task.fifth is not None else ""
     figure = words.cents(outcome.ended_cents) + of if task.fifth is not None else words.off(outcome.ended_cents)
     parts = [f"{where}: {figure}."]
-    if outcome.first_turn_right is False:
-        parts.append("The first turn was another than the string wanted.")
     if outcome.overshoots:
         parts.append(f"It went past {'once' if outcome.overshoots == 1 else f'{outcome.overshoots} times'}.")
     if outcome.turned_ratio is not None and outcome.turned_ratio > MUCH_TURNED:
