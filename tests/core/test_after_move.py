@@ -5,7 +5,7 @@ import unittest
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement import words
-from pondus.core.judgement.after_move import limit_after_overshoot, went_wrong_way
+from pondus.core.judgement.after_move import limit_after_overshoot
 from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.recent_move import RecentMove
@@ -15,12 +15,6 @@ from tests.core.asking import ask
 
 
 class TestAfterMove(unittest.TestCase):
-    def test_nothing_known_is_no_wrong_way(self) -> None:
-        unknown = RecentMove("peg", "raise", 4.0, "degree", from_cents=-80.0, effect_known=False)
-        self.assertFalse(went_wrong_way(None, -120.0))
-        self.assertFalse(went_wrong_way(unknown, -120.0))
-        self.assertTrue(went_wrong_way(RecentMove("peg", "lower", 4.0, "degree", from_cents=20.0), 30.0))
-
     def test_only_crossing_the_target_with_the_same_mechanism_halves(self) -> None:
         down, up = Choice("fine-tuner", "lower", "within-reach"), Choice("fine-tuner", "raise", "within-reach")
         for recent, choice, off, limit in (

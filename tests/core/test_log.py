@@ -57,13 +57,6 @@ class TestOrder(unittest.TestCase):
         self.assertEqual([line.struck for line in lines], [False, False, True, False])
         self.assertEqual(lines[2].struck_reason, "misread")
 
-    def test_the_newest_place(self) -> None:
-        written = Writing()
-        self.assertEqual(written.log.newest_seq, 0)
-        written.read("A", 0.0)
-        written.check("D", "A", 0.0)
-        self.assertEqual(written.log.newest_seq, 2)
-
 
 class TestAccount(unittest.TestCase):
     def test_one_move_between_two_readings_is_held_to_account(self) -> None:

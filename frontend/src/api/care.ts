@@ -8,7 +8,7 @@ export type InstrumentCare = components["schemas"]["CareBook.InstrumentCare"];
 export type CareEntry = components["schemas"]["CareOut"];
 export type NewCare = components["schemas"]["NewCare"];
 export type Air = components["schemas"]["CareBook.AirOut"];
-export type NewAir = components["schemas"]["NewAir"];
+type NewAir = components["schemas"]["NewAir"];
 
 const KEY = ["care"];
 

@@ -4,7 +4,6 @@ import type { components } from "./schema";
 import { answered, api } from "./client";
 
 export type ClassRoutine = components["schemas"]["ClassOut"];
-export type ClassStep = components["schemas"]["ClassOut.StepOut"];
 export type StudioSettings = components["schemas"]["SettingsOut"];
 type Order = NonNullable<StudioSettings["order"]>;
 

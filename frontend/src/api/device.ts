@@ -6,11 +6,9 @@ import { answered, api, newId } from "./client";
 import { queries } from "./queries";
 
 export type Me = components["schemas"]["MeOut"];
-export type Act = Me["can"][number];
+type Act = Me["can"][number];
 export type Devices = components["schemas"]["DevicesOut"];
-export type Device = components["schemas"]["DevicesOut.DeviceOut"];
-export type Invitation = components["schemas"]["InvitationOut"];
-export type NewInvitation = components["schemas"]["NewInvitation"];
+type NewInvitation = components["schemas"]["NewInvitation"];
 
 const ME = ["me"];
 const DEVICES = ["devices"];

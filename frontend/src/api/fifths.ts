@@ -6,7 +6,6 @@ import { Away, Refused, answered, api, sending } from "./client";
 export type Fifths = components["schemas"]["FifthsOut"];
 export type ChainString = components["schemas"]["FifthsOut.ChainString"];
 export type ChainLink = components["schemas"]["FifthsOut.ChainLink"];
-export type Correction = components["schemas"]["FifthsOut.CorrectionOut"];
 export type FifthSound = components["schemas"]["FifthsOut.SoundOut"];
 export type FifthCheck = components["schemas"]["FifthsOut.CheckOut"];
 export type NewCheck = components["schemas"]["NewFifthCheck"];

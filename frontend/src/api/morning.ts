@@ -7,7 +7,7 @@ import { answered, api, newId } from "./client";
 export type Triaged = components["schemas"]["MorningOut.TriagedOut"];
 export type Planned = components["schemas"]["PlannedOut"];
 export type StationPlanned = components["schemas"]["PlannedOut.StationOut"];
-export type NewStation = components["schemas"]["NewStation"];
+type NewStation = components["schemas"]["NewStation"];
 export type StationChange = components["schemas"]["StationChange"];
 
 const PLAN = ["morning-plan"];

@@ -5,8 +5,8 @@ import { answered, api, newId } from "./client";
 
 export type Person = components["schemas"]["PersonList.PersonOut"];
 export type Stage = components["schemas"]["PersonList.StageOut"];
-export type PersonChange = components["schemas"]["PersonChange"];
-export type NewPerson = components["schemas"]["NewPerson"];
+type PersonChange = components["schemas"]["PersonChange"];
+type NewPerson = components["schemas"]["NewPerson"];
 
 const KEY = ["people"];
 

@@ -6,7 +6,6 @@ import { answered, api, Away, newId } from "./client";
 export type Practice = components["schemas"]["PracticeOut"];
 export type Drill = components["schemas"]["PracticeOut.DrillOut"];
 export type Practiser = components["schemas"]["PracticeOut.PractiserOut"];
-export type StageShown = components["schemas"]["PracticeOut.StageShownOut"];
 export type Point = components["schemas"]["PracticeOut.PointOut"];
 export type Go = components["schemas"]["GoOut"];
 export type Question = components["schemas"]["GoOut.QuestionOut"];
@@ -16,10 +15,9 @@ export type Answer = components["schemas"]["AnswerGo.AnswerContract"];
 export type Action = components["schemas"]["HandsGo.ActionContract"];
 export type Hands = components["schemas"]["HandsOut"];
 export type Seen = components["schemas"]["SeenOut"];
-export type OnWhat = components["schemas"]["BeginGo.OnWhat"];
-export type GoRef = components["schemas"]["Go"];
+type OnWhat = components["schemas"]["BeginGo.OnWhat"];
+type GoRef = components["schemas"]["Go"];
 export type Ready = components["schemas"]["ReadyList.ReadyOut"];
-export type Lesson = components["schemas"]["LessonOut"];
 
 const PRACTICE = "practice";
 

@@ -4,8 +4,7 @@ import type { components } from "./schema";
 import { answered, api } from "./client";
 
 export type Simulated = components["schemas"]["SimulatedOut"];
-export type SimulatedString = components["schemas"]["SimulatedOut.SimulatedString"];
-export type Action = components["schemas"]["SimulatedAction"];
+type Action = components["schemas"]["SimulatedAction"];
 export type Begin = components["schemas"]["BeginSimulated"];
 
 /** The simulated instrument that stands in for this one; null: none yet. */

@@ -10,7 +10,7 @@ const TOP = 8;
 const BOTTOM = 22;
 const TICK_PX = 110;
 
-export interface PlotPoint {
+interface PlotPoint {
   /** Milliseconds. */
   at: number;
   value: number;

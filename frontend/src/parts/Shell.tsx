@@ -36,7 +36,7 @@ interface ShellProps {
   children: ReactNode;
 }
 
-export interface PageLink {
+interface PageLink {
   to: { pathname: string; search: string };
   said: string;
 }

@@ -1,7 +1,7 @@
 import type { Hold, Step, StringBench } from "../api/client";
 
 /** A string as far as these drawings need it. */
-export type DrawnString = Pick<StringBench, "name" | "roman" | "thickness"> & { fine_tuner: unknown };
+type DrawnString = Pick<StringBench, "name" | "roman" | "thickness"> & { fine_tuner: unknown };
 
 interface TurnDrawingProps {
   step: Step;

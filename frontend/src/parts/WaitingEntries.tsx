@@ -1,3 +1,5 @@
+import type { ReactNode } from "react";
+
 import { useAway } from "../api/connection";
 import { outbox } from "../api/outbox/benchOutbox";
 import type { Waiting } from "../api/outbox/entry";
@@ -23,14 +25,7 @@ export function WaitingEntries({ entries }: { entries: readonly Waiting[] }) {
         </p>
       )}
       {refused.map((entry) => (
-        <div
-          key={entry.id}
-          role="alert"
-          className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2"
-        >
-          <p className="min-w-48 flex-1">
-            <b>Not kept: {inWords(entry.shown)}.</b> {entry.refused}
-          </p>
+        <NotKept key={entry.id} entry={entry}>
           <Button
             onClick={() => {
               outbox.again(entry.id);
@@ -45,8 +40,23 @@ export function WaitingEntries({ entries }: { entries: readonly Waiting[] }) {
           >
             Leave it out
           </Button>
-        </div>
+        </NotKept>
       ))}
     </>
+  );
+}
+
+/** What the server didn't take, and why; with the ways out. */
+export function NotKept({ entry, children }: { entry: Waiting; children: ReactNode }) {
+  return (
+    <div
+      role="alert"
+      className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2"
+    >
+      <p className="min-w-48 flex-1">
+        <b>Not kept: {inWords(entry.shown)}.</b> {entry.refused}
+      </p>
+      {children}
+    </div>
   );
 }

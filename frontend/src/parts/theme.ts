@@ -1,4 +1,4 @@
-export type Theme = "light" | "dark";
+type Theme = "light" | "dark";
 
 /** The theme chosen before, else the machine's. */
 export function storedTheme(): Theme {

@@ -6,7 +6,7 @@ const USUAL_VOLUME = 0.5;
 const LOUDEST = 0.9;
 
 /** How loud practice sounds, from 0 to 1; as it was chosen on this device. */
-export function storedVolume(): number {
+function storedVolume(): number {
   const stored = Number(localStorage.getItem(VOLUME) ?? USUAL_VOLUME);
   return Number.isFinite(stored) ? Math.min(LOUDEST, Math.max(0.05, stored)) : USUAL_VOLUME;
 }

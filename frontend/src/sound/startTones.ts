@@ -1,5 +1,5 @@
 /** One steady tone: its pitch, each partial's level relative to the first, and its peak level re full scale. */
-export interface SteadyTone {
+interface SteadyTone {
   hz: number;
   partials: number[];
   level: number;

@@ -16,7 +16,7 @@ export type ListeningState =
   | { status: "trouble"; message: string };
 
 /** What opens a source of sound: a microphone, or what stands in for one. */
-export type OpenSource = typeof openMicrophone;
+type OpenSource = typeof openMicrophone;
 
 interface Heard {
   string: { look: Look; settled: Settled };

@@ -41,7 +41,7 @@ export function useSayAloud(text: string | null, hears: Look["hears"]): SayAloud
 }
 
 /** As a voice can read it: signs as words. */
-export function spoken(text: string): string {
+function spoken(text: string): string {
   return text
     .replace(/♯/g, " sharp")
     .replace(/♭/g, " flat")

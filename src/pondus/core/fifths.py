@@ -130,12 +130,3 @@ def checked_fifth(lower_hz: float, upper_hz: float) -> Fifth:
     if abs(fifth.from_pure_cents) > FURTHEST_CHECKED_CENTS:
         raise BadInput("check", f"{lower_hz:.1f} and {upper_hz:.1f} Hz are no fifth; hear the two strings again.")
     return fifth
-
-
-def fifth_of_harmonics(*, octave_hz: float, twelfth_hz: float) -> Fifth:
-    """The fifth from its two harmonics as heard.
-
-    >>> round(fifth_of_harmonics(octave_hz=440.0, twelfth_hz=440.0).from_pure_cents, 6) + 0.0
-    0.0
-    """
-    return fifth_between(*strings_of_harmonics(octave_hz=octave_hz, twelfth_hz=twelfth_hz))

@@ -29,7 +29,7 @@ export const outbox = new Outbox<Bench | Swept>({
 });
 
 /** Show a bench, unless a newer one is shown already. */
-export function showBench(instrument: string, bench: Bench): void {
+function showBench(instrument: string, bench: Bench): void {
   queries.setQueryData<Bench>(benchKey(instrument), (shown) =>
     shown !== undefined && shown.log_version > bench.log_version ? shown : bench,
   );

@@ -9,7 +9,7 @@ export interface Shelf {
   all: () => Promise<Waiting[]>;
 }
 
-export interface OutboxNeeds<Answer> {
+interface OutboxNeeds<Answer> {
   shelf: Shelf;
   /** Sends one entry; Away where the server doesn't answer, SignedOut where nobody is, Refused where it won't have it. */
   send: (entry: Waiting) => Promise<Answer>;

@@ -1,7 +1,7 @@
 import type { KeyboardEvent, PointerEvent } from "react";
 import { useEffect, useRef, useState } from "react";
 
-export interface KnobProps {
+interface KnobProps {
   kind: "peg" | "screw";
   string: string;
   x: number;

@@ -2,7 +2,7 @@ import { useWidth } from "../useWidth";
 import { Knob } from "./Knob";
 
 /** What eyes see of an instrument in hand. */
-export interface InHand {
+interface InHand {
   strings: { name: string; has_screw: boolean; screw_turns: number; broken: boolean }[];
   bridge: "up" | "fallen";
   bridge_leans: boolean;

@@ -2,7 +2,7 @@ import { Volume2 } from "lucide-react";
 
 import { Button } from "../../parts/Button";
 
-export interface ReferenceToneProps {
+interface ReferenceToneProps {
   tone: { sounding: string | null; string: string; onToggle: () => void; wav: string };
 }
 

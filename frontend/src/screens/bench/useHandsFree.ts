@@ -7,7 +7,7 @@ import { useListening } from "../../sound/useListening";
 import { isSpeaking } from "../../sound/speech";
 import { useTone } from "../../sound/useTone";
 
-export type SoundSource = "microphone" | "simulated";
+type SoundSource = "microphone" | "simulated";
 
 interface HandsFreeDoes {
   keepReading: (reading: NewReading) => Promise<unknown>;

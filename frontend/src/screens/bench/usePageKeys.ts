@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 
-export interface PageKeys {
+interface PageKeys {
   answer: (place: number) => void;
   stepBy: (by: number) => void;
   openKeys: (open: boolean) => void;

@@ -9,7 +9,7 @@ export interface Waits {
 }
 
 /** Cents of the string's own note as typed, where a line is nothing but that. */
-export function plainCents(text: string): number | null {
+function plainCents(text: string): number | null {
   const plain = text.trim().replace(/[−–]/g, "-").replace(",", ".");
   return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : null;
 }

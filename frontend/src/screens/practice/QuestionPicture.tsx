@@ -39,15 +39,7 @@ export function QuestionPicture({ go, question }: { go: Go; question: Question }
 }
 
 /** What stands on a tuner, large; on which string. */
-export function TunerShows({
-  text,
-  string,
-  dim = false,
-}: {
-  text: string;
-  string: string | null;
-  dim?: boolean;
-}) {
+function TunerShows({ text, string, dim = false }: { text: string; string: string | null; dim?: boolean }) {
   const [note = text, figure] = text.split(" ");
   return (
     <figure

@@ -5,7 +5,7 @@ import { askHands, askSound } from "../../api/practice";
 import type { Loudspeaker } from "../../sound/practice";
 import { BowedInHand } from "../../sound/practice";
 
-export interface InHands {
+interface InHands {
   hands: Hands | null;
   actions: Action[];
   pegAngles: Record<string, number>;

@@ -5,7 +5,6 @@ import { Link } from "react-router";
 import type { Triaged } from "../../api/morning";
 import { useMorning } from "../../api/morning";
 import { Button } from "../../parts/Button";
-import { inWords } from "../../parts/entryInWords";
 import { FIELD } from "../../parts/field";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
@@ -13,6 +12,7 @@ import { listeningWords } from "../../parts/listeningWords";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Unready } from "../../parts/Unready";
+import { NotKept } from "../../parts/WaitingEntries";
 import { JustHeard } from "./JustHeard";
 import { useSweep } from "./useSweep";
 
@@ -43,14 +43,7 @@ export function SweepScreen() {
             <Current sweep={sweep} current={sweep.current} />
           )}
           {sweep.refused.map((entry) => (
-            <div
-              key={entry.id}
-              role="alert"
-              className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2"
-            >
-              <p className="min-w-48 flex-1">
-                <b>Not kept: {inWords(entry.shown)}.</b> {entry.refused}
-              </p>
+            <NotKept key={entry.id} entry={entry}>
               <Button
                 onClick={() => {
                   sweep.typeAgain(entry);
@@ -58,7 +51,7 @@ export function SweepScreen() {
               >
                 Type it again
               </Button>
-            </div>
+            </NotKept>
           ))}
           <JustHeard rows={sweep.rows} onUndo={sweep.undo} />
         </div>

@@ -26,18 +26,6 @@ def change_along(recent: RecentMove, cents_off: float) -> float | None:
     return change if recent.direction == "raise" else -change
 
 
-def went_wrong_way(recent: RecentMove | None, cents_off: float) -> bool:
-    """R23: whether the string went more than 5 cents against the last move.
-
-    >>> went_wrong_way(RecentMove("peg", "raise", 4, "degree", from_cents=-80), -120)
-    True
-    >>> went_wrong_way(RecentMove("peg", "raise", 4, "degree", from_cents=-80), -84)
-    False
-    """
-    along = None if recent is None else change_along(recent, cents_off)
-    return along is not None and along < -WRONG_WAY_CENTS
-
-
 def least_due_cents(situation: Situation, recent: RecentMove) -> float | None:
     """The least that the last move should have made, in cents: what was expected, less its ±; None for a tug, or where nothing
     is known of it.

@@ -23,8 +23,7 @@ ONE_SIDED_SHARE = 0.2
 COUPLING_PRIOR_SPREAD = 0.02
 LARGEST_CHANGE_CENTS = 400.0
 """One move between two readings makes less; more is another string, an octave, or a misprint."""
-SMALL_NUDGE_DEGREES, NUDGES_LOOKED_AT, FEWEST_NUDGES, MANY_NUDGES = 1.25, 9, 2, 4
-SAME_NUDGE_CENTS = 3.0
+SMALL_NUDGE_DEGREES, FEWEST_NUDGES = 1.25, 2
 PEG_GAVE_WAY_CENTS = 5.0
 """A peg raise after which the string stands lower by more than this: the peg slipped back."""
 

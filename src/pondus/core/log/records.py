@@ -270,11 +270,6 @@ class TuningLog:
             return self
         return replace(self, tuning=replace(self.tuning, spelling=spelling_of(found.heard.note, usual)))
 
-    @property
-    def newest_seq(self) -> float:
-        """The place of its newest entry; 0 where there is none."""
-        return max((each.seq for each in (*self.readings, *self.moves, *self.checks)), default=0)
-
 
 def age_days(put_on: date | None, today: date) -> float | None:
     """Days a string has been on; None where that isn't known."""

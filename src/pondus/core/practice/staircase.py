@@ -10,7 +10,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 
-UP_WHEN_RIGHT, DOWN_WHEN_WRONG = 1.0 / 3.0, 1.0
 BACK_AFTER_QUESTIONS = 3
 BACK_AFTER_DAYS = (0, 1, 3, 7, 14)
 """How long after its last showing a missed item comes back, by how often it was right since."""
