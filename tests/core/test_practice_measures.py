@@ -112,7 +112,8 @@ class TestShown(unittest.TestCase):
         for drill in drills_of_stage(stage):
             records = tuple(Record(item, True) for item in ["a", "b"] * 6)
             threshold = threshold_of([Trial(2.0, True, 3)] * 30) if drill.way == "ears" else None
-            goes.append(Gone(drill.name, DAY, records, threshold, level=drill.levels))
+            days = (DAY, DAY + timedelta(days=1))
+            goes += [Gone(drill.name, day, records, threshold, level=drill.levels) for day in days]
         return goes
 
     def test_a_stage_is_ready_when_all_of_it_was_shown(self) -> None:
@@ -130,8 +131,24 @@ class TestShown(unittest.TestCase):
         wrong = Gone(drill.name, DAY, (*[Record("a", True)] * 8, Record("a", False), Record("a", False)), level=3)
         easy = Gone(drill.name, DAY, tuple([Record("a", True)] * 12), level=2)
         well = Gone(drill.name, DAY, tuple([Record("a", True)] * 12), level=3)
-        for go, want in ((wrong, False), (easy, False), (well, True)):
-            self.assertEqual(shown_by([go])[drill.name].managed, want)
+        after = {"day": DAY + timedelta(days=1)}
+        for goes, want in (
+            ([wrong] * 2, False),
+            ([easy, replace(easy, **after)], False),
+            ([well, well], False),  # on one day
+            ([replace(well, level=2), replace(well, **after)], False),
+            ([well, replace(wrong, **after)], False),
+            ([well, replace(well, **after)], True),
+        ):
+            self.assertEqual(shown_by(goes)[drill.name].managed, want)
+
+    def test_guessing_is_no_threshold(self) -> None:
+        drill = drill_named("higher")
+        guessed = threshold_of([Trial(cents, False, 2) for cents in np.geomspace(5.0, 80.0, 17)])
+        self.assertFalse(guessed.is_told)
+        go = Gone(drill.name, DAY, (Record("a", False),) * 17, guessed)
+        self.assertIn("better than by guessing", shown_by([go])[drill.name].said)
+        self.assertTrue(threshold_of([Trial(2.0, True, 3)] * 30).is_told)
 
     def test_nobody_is_called_best(self) -> None:
         said = json.dumps([each.said for each in shown_by(self.managed(1)).values()]).lower()

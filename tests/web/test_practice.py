@@ -269,9 +269,12 @@ class TestLive(ListeningTest):
         socket.send(json.dumps({"go": {"loose": begun["loose"]}, "actions": [], "sample_rate": 44_100}))
         socket.send(json.dumps({"sounds": True}))
         before = self.hz(socket, string)
+        assert before is not None
         socket.send(json.dumps({"action": {"string": string, "turns": 1.0}}))
-        self.sounded(socket)  # it slides while it is turned
-        after = self.hz(socket, string)
+        after, until = None, time.monotonic() + 60.0
+        while (after is None or 1200.0 * np.log2(after / before) <= 8.0) and time.monotonic() < until:
+            after = self.hz(socket, string)  # it slides while it is turned
+        assert after is not None
         self.assertGreater(1200.0 * np.log2(after / before), 8.0)
         socket.send(json.dumps({"action": {"string": "X", "turns": 1.0}}))
         said = None
@@ -288,8 +291,7 @@ class TestLive(ListeningTest):
             blocks.append(block)
         return blocks
 
-    def hz(self, socket: Client, string: str) -> float:
+    def hz(self, socket: Client, string: str) -> float | None:
         samples = np.frombuffer(b"".join(self.sounded(socket)[8:]), "<i2") / 32768.0
         heard = hear(sound_from(samples, 44_100), INSTRUMENTS["violin"], string=string)
-        assert isinstance(heard, Reading), heard
-        return heard.hz
+        return heard.hz if isinstance(heard, Reading) else None

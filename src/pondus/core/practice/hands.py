@@ -47,6 +47,8 @@ FLICKERS_CENTS = 0.4
 SHOWN_WITHIN_CENTS = 0.5 + 2.0 * FLICKERS_CENTS
 """A tuner shows whole cents, and flickers: a string it shows at home is home."""
 PASSED_CENTS = 3.0
+EASED_CENTS, TRIED_CENTS = 60.0, 10.0
+"""A peg eased a hair down, a trial turn of a screw: so far a string may go the other way."""
 MUCH_TURNED = 2.5
 """Turned so many times what was needed is turning to and fro."""
 SOUNDS_ALONG_SECONDS = 3.0
@@ -314,8 +316,8 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         broken = "The string broke" if not wood.sounds(task.string) else "The bridge fell"
         outcome = Outcome(NO_PITCH, mishaps=mishaps)
         return Judged(False, f"{broken}. On this one it hurts nobody: begin again, slower.", outcome)
-    other = _other_than_wanted(task, first, answer.actions)
     track = [at for each in course.woods if (at := stands(task, each)) is not None]
+    other = _other_than_wanted(task, first, answer.actions) or _went_away(answer.actions, track)
     outcome = Outcome(
         ended_cents=round(ended, 2),
         first_turn_right=None if all(each.tug for each in answer.actions) else not other,
@@ -340,6 +342,13 @@ def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> 
     if not turned or not parts or (turned[0].degrees is not None) in parts:
         return ""
     return "That was the fine tuner’s to do, not the peg’s." if False in parts else "That was the peg’s to do."
+
+
+def _went_away(actions: Sequence[Action], track: Sequence[float]) -> str:
+    """Whether the string went further away than easing a peg, or a small trial turn, takes it; empty where it didn't."""
+    by_peg = any(each.degrees is not None for each in actions)
+    away = max(map(abs, track)) - abs(track[0])
+    return f"It went {words.cents(away)} further away." if away > (EASED_CENTS if by_peg else TRIED_CENTS) else ""
 
 
 def _overshoots(task: Task, track: Sequence[float]) -> int:

@@ -84,7 +84,9 @@ class Go:
             return "Nothing was answered."
         said = f"{right} of {asked} right."
         known = self.threshold
-        if known is not None:
+        if known is not None and not known.is_told:
+            said += " Which is which isn’t told yet, better than by guessing: begin with larger differences."
+        elif known is not None:
             said += f" You tell {words.cents(known.cents)} apart; surely between {known.low:.1f} and {known.high:.1f}."
         ended = [
             abs(each.outcome.ended_cents)

@@ -22,6 +22,8 @@ LOOKED_AT, RIGHT_OF_THEM = 10, 9
 HANDS_LOOKED_AT, HANDS_RIGHT = 6, 5
 FIGURES_LOOKED_AT, FIGURES_RIGHT = 6, 5
 ENOUGH_TRIALS = 16
+DAYS_SHOWN = 2
+"""R105: what was shown on so many days is shown."""
 
 
 @dataclass(frozen=True)
@@ -111,9 +113,15 @@ def _shown(drill: Drill, goes: Sequence[Gone]) -> DrillShown:
     last = records[-of:]
     right = sum(one.right for one in last)
     reached = max(go.level for go in goes[-2:])
-    managed = len(last) >= of and right >= wanted and reached >= drill.levels
+    days = {go.day for go in goes if go.level >= drill.levels and _well(go, wanted / of)}
+    managed = len(last) >= of and right >= wanted and len(days) >= DAYS_SHOWN
     level = "" if drill.levels == 1 else f", {_level_said(reached, drill.levels)}"
     return DrillShown(drill, points, managed, f"{right} of the last {len(last)} right{level}{_hands_said(drill, last)}")
+
+
+def _well(go: Gone, share: float) -> bool:
+    """Whether that share of a go was right, or more."""
+    return sum(one.right for one in go.records) >= share * len(go.records) - 1e-9
 
 
 def _wanted(drill: Drill) -> tuple[int, int]:
@@ -123,7 +131,7 @@ def _wanted(drill: Drill) -> tuple[int, int]:
 
 
 def _level_said(level: int, levels: int) -> str:
-    return "at the hardest" if level >= levels else f"level {level} of {levels}"
+    return "up to the hardest" if level >= levels else f"up to level {level} of {levels}"
 
 
 def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
@@ -138,8 +146,11 @@ def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> Dr
     known = next((go.threshold for go in reversed(goes) if go.threshold is not None), None)
     if known is None or drill.within_cents is None:
         return DrillShown(drill, points, False, "too few answers yet")
+    if not known.is_told:
+        return DrillShown(drill, points, False, "not told apart yet, better than by guessing")
     trials = sum(go.threshold.trials for go in goes if go.threshold is not None)
-    managed = trials >= ENOUGH_TRIALS and known.cents <= drill.within_cents
+    days = {go.day for go in goes if go.threshold is not None and go.threshold.cents <= drill.within_cents}
+    managed = trials >= ENOUGH_TRIALS and known.cents <= drill.within_cents and len(days) >= DAYS_SHOWN
     said = f"tells {words.cents(known.cents)} apart, surely between {known.low:.1f} and {known.high:.1f}"
     return DrillShown(drill, points, managed, said)
 

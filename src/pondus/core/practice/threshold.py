@@ -26,6 +26,7 @@ HELD = 0.90
 """What the ± is to hold."""
 WIDER = 1.3
 """How much wider the ± is told than the estimate believes (in log units): ears aren't quite as any model takes them."""
+TOLD_BELOW = 0.9
 USUAL_CENTS, USUAL_SPREAD = 8.0, 1.1
 """Where a threshold is taken to lie before anything was answered: cents, and natural log units around it."""
 FORGETS = 0.35
@@ -40,6 +41,11 @@ class Threshold:
     low: float
     high: float
     trials: int
+
+    @property
+    def is_told(self) -> bool:
+        """Whether anything is told apart better than by guessing: its own interval ends before what can be asked does."""
+        return self.high < TOLD_BELOW * MOST_CENTS
 
     @property
     def factor(self) -> float:
