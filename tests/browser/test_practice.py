@@ -149,7 +149,7 @@ class TestPractice(PracticeTest):
         page.get_by_role("button", name="It is home").click()
         told = self.judged(page, "Not so")
         expect(told).to_contain_text("Not home yet")
-        expect(told).to_contain_text("another than the string wanted")
+        expect(told).to_contain_text("that wanted it")
         self.assertEqual(self.complaints, [])
 
     def test_6_a_fifth_is_heard_or_seen(self) -> None:
