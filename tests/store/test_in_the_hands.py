@@ -83,7 +83,7 @@ class TestMigration(unittest.TestCase):
                 instruments.fitted(record, past, before=self.tuning), log, move_log(past), clock=Clock(BEGAN)
             )
             station = session.exec(select(StationRow)).one()
-            self.assertEqual((station.planned, station.recalled_said, now.log.tuning.habits), ([], "", ()))
+            self.assertEqual((station.planned, station.recalled, now.log.tuning.habits), ([], None, ()))
         a = now.states[0]
         self.assertEqual([move.taken for move in now.log.counting_moves], [True, False])
         assert a.situation.fine_tuner is not None

@@ -107,12 +107,12 @@ def take(
     return row
 
 
-def keep_told(session: Session, told: Mapping[UUID, tuple[Sequence[UUID], str]]) -> None:
+def keep_told(session: Session, told: Mapping[UUID, tuple[Sequence[UUID], dict[str, Any] | None]]) -> None:
     """Keep what each was told to do, in order, and why the next is another than before. Whoever calls holds the day."""
-    for key, (instruments, said) in told.items():
+    for key, (instruments, recalled) in told.items():
         row = session.get(StationRow, key)
         if row is not None:
-            row.planned, row.recalled_said = [str(each) for each in instruments], said[:300]
+            row.planned, row.recalled = [str(each) for each in instruments], recalled
             session.add(row)
     session.flush()
 

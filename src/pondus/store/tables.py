@@ -384,7 +384,8 @@ class CountRow(SQLModel, table=True):
 
 class StationRow(SQLModel, table=True):
     """One person at a morning: what they may turn, when they come, the instrument in their hands since when; the instruments
-    they were told to do (``planned``), and why the next is another than was told before.
+    they were told to do (``planned``), and why the next is another than was told before (of a `schedule.Recall`; whose it is
+    now as that station's id).
     """
 
     __tablename__ = "station"
@@ -400,7 +401,7 @@ class StationRow(SQLModel, table=True):
     instrument_id: UUID | None = Field(default=None, foreign_key="instrument.id")
     since: datetime | None = moment(default=False)
     planned: list[str] = Field(default_factory=list, sa_type=JSONB)
-    recalled_said: str = Field(default="", max_length=300)
+    recalled: dict[str, Any] | None = Field(default=None, sa_type=JSONB(none_as_null=True))
 
 
 class RoomRow(SQLModel, table=True):

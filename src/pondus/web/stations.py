@@ -1,5 +1,6 @@
 """Who is there this morning, who does which instrument in what order, and when all are done."""
 
+from dataclasses import asdict
 from datetime import timedelta
 from typing import Any
 from uuid import UUID, uuid4
@@ -78,14 +79,9 @@ def _plan_now() -> PlannedOut:
     with session_on(engine_of_app()) as session:  # every page hears of what changed, and need not hear of this
         clock = studio_clock(session)
         station_store.hold_day(session, clock.today)
-        now = planned(session, clock)
-        station_store.keep_told(
-            session,
-            {
-                each.id: ([slot.id for slot in each.slots if not slot.in_hand], each.recalled_said)
-                for each in now.stations
-            },
-        )
+        now, recalls = _planned(session, clock)
+        left = {each.id: [slot.id for slot in each.slots if not slot.in_hand] for each in now.stations}
+        station_store.keep_told(session, {key: (left[key], recalls[key]) for key in left})
         return now
 
 
@@ -238,6 +234,11 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
 
 def planned(session: Session, clock: Clock) -> PlannedOut:
     """Who does what this morning, as it stands."""
+    return _planned(session, clock)[0]
+
+
+def _planned(session: Session, clock: Clock) -> tuple[PlannedOut, dict[UUID, dict[str, Any] | None]]:
+    """And of each station why its next instrument is another than was told."""
     triaged = {str(each.id): each for each in morning_store.triaged(session, clock=clock)}
     rows = station_store.stations_of(session, clock.today)
     player = {each.person_id: each.name for each in rows if each.person_id is not None}
@@ -249,7 +250,9 @@ def planned(session: Session, clock: Clock) -> PlannedOut:
     paces = _paces(session, rows)
     told = {each.name: each.planned for each in rows}
     morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows], told=told)
-    return _out(morning, rows, triaged, paces, clock, _away(session, rows, clock))
+    recalls = {row.id: _recall(row, rows, morning) for row in rows}
+    said = {row.id: _recalled_said(recalls[row.id], rows, triaged) for row in rows}
+    return _out(morning, rows, triaged, paces, clock, _away(session, rows, clock), said), recalls
 
 
 def _away(session: Session, rows: list[StationRow], clock: Clock) -> dict[UUID, int]:
@@ -297,6 +300,7 @@ def _out(
     paces: dict[UUID, float],
     clock: Clock,
     away: dict[UUID, int],
+    recalled_said: dict[UUID, str],
 ) -> PlannedOut:
     stations = []
     for row in rows:
@@ -312,7 +316,6 @@ def _out(
             for slot in morning.slots[row.name]
         ]
         held = triaged.get(str(row.instrument_id))
-        recall = morning.recalled.get(row.name)
         stations.append(
             StationOut(
                 id=row.id,
@@ -325,7 +328,7 @@ def _out(
                 pace=round(paces[row.id], 2),
                 in_hand=held.id if held is not None and held.sorted.waits else None,
                 slots=slots,
-                recalled_said=_recalled(row, slots) if recall is None else _said(recall, triaged),
+                recalled_said=recalled_said[row.id],
             )
         )
     return PlannedOut(
@@ -337,12 +340,20 @@ def _out(
     )
 
 
-def _said(recall: Recall, triaged: dict[str, morning_store.Triaged]) -> str:
-    known = triaged.get(recall.job)
-    return "" if known is None else recall.said(known.label, shown_name(recall.other))
+def _recall(row: StationRow, rows: list[StationRow], morning: Morning) -> dict[str, Any] | None:
+    """Why someone's next instrument is another than they were told: just now, or as it was told before of the same one."""
+    recall = morning.recalled.get(row.name)
+    if recall is not None:
+        other = next((str(each.id) for each in rows if each.name == recall.other), "")
+        return {**asdict(recall), "other": other}
+    waiting = next((slot.job.name for slot in morning.slots[row.name] if slot.job.name != str(row.instrument_id)), None)
+    return row.recalled if row.planned[:1] == [waiting] else None
 
 
-def _recalled(row: StationRow, slots: list[SlotOut]) -> str:
-    """What was told of the next before, as long as it is the same."""
-    waiting = next((str(slot.id) for slot in slots if not slot.in_hand), None)
-    return row.recalled_said if row.planned[:1] == [waiting] else ""
+def _recalled_said(
+    kept: dict[str, Any] | None, rows: list[StationRow], triaged: dict[str, morning_store.Triaged]
+) -> str:
+    if kept is None or kept["job"] not in triaged:
+        return ""
+    other = next((shown_name(each.name) for each in rows if str(each.id) == kept["other"]), "")
+    return Recall(**kept).said(triaged[kept["job"]].label, other)

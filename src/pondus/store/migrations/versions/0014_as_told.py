@@ -15,7 +15,7 @@ depends_on = None
 def upgrade() -> None:
     op.add_column('tuning', sa.Column('habits', JSONB(), server_default='[]', nullable=False))
     op.add_column('station', sa.Column('planned', JSONB(), server_default='[]', nullable=False))
-    op.add_column('station', sa.Column('recalled_said', sa.String(length=300), server_default='', nullable=False))
+    op.add_column('station', sa.Column('recalled', JSONB(), nullable=True))
 
 
 def downgrade() -> None:
