@@ -208,7 +208,7 @@ def _station(row: Row, parents: Parents, clock: Clock) -> Row:
     _one_of(row, "may", Clearance)
     check_due(row["day"], clock, field="day")
     check_due(clock.day_of(_aware(row["comes_at"], clock)), clock, field="comes_at")
-    told = {name: None if name == "recalled" else [] for name in ("planned", "recalled") if name in row}
+    told: Row = {name: None if name == "recalled" else [] for name in ("planned", "recalled") if name in row}
     return _moments({**row, **told}, clock, "since")  # what was told on that day is over
 
 
