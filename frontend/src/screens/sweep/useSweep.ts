@@ -18,7 +18,6 @@ interface Session {
   instrument: string | null;
   id: string;
   heard: Record<string, number>;
-  kept: Swept["readings"];
 }
 
 /** An instrument that was heard: as it was typed, and what was kept of it, once it is. */
@@ -45,12 +44,13 @@ export function useSweep(
       !onTheWay.some((entry) => entry.refused === null && entry.instrument === each.id),
   );
   const current = instruments.find((each) => each.id === chosen) ?? waiting[0] ?? null;
-  const fresh = (instrument: string | null): Session => ({ instrument, id: newId(), heard: {}, kept: [] });
+  const fresh = (instrument: string | null): Session => ({ instrument, id: newId(), heard: {} });
   const [session, setSession] = useState<Session>(() => fresh(null));
   const mine = session.instrument === (current?.id ?? null) ? session : fresh(current?.id ?? null);
   const [line, setLine] = useState("");
   const [unclear, setUnclear] = useState<Settled | null>(null);
   const [notKept, setNotKept] = useState<Error | null>(null);
+  const kept = useRef<{ id: string; readings: Swept["readings"] }>({ id: "", readings: [] });
   const timer = useRef<number | undefined>(undefined);
   useEffect(
     () => () => {
@@ -79,15 +79,14 @@ export function useSweep(
     const heard = [{ id: newId(), string, heard: { hz }, spread_cents: spread_cents ?? null }];
     const body = { id: mine.id, instrument_id: current.id, heard, source: "microphone" as const };
     enterHeard(current.label, body, string).then(({ readings, ...swept }) => {
-      setSession((before) =>
-        before.id === mine.id ? { ...before, kept: [...before.kept, ...readings] } : before,
-      );
+      const before = kept.current.id === mine.id ? kept.current.readings : [];
+      kept.current = { id: mine.id, readings: [...before, ...readings] };
       if (swept.group === "not-heard") return;
       add({
         id: mine.id,
-        instrument: current,
+        instrument: swept,
         typed: "",
-        readings: [...mine.kept, ...readings],
+        readings: kept.current.readings,
         undone: false,
       });
       // It stays for a moment: its last string still rings, and would count as the next instrument's.
