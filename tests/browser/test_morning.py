@@ -1,6 +1,7 @@
 """The morning in a real browser: instruments change groups as they are read elsewhere, and the plan follows who is there."""
 
 import re
+import time
 
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, Route, expect
@@ -92,8 +93,8 @@ class TestMorning(BrowserTest):
         held.pop(0).continue_()
         expect(just_heard).to_contain_text(re.compile("G \\+12.*D \\+3.*A 0.*E −5"))
         expect(box).to_have_value("-")
-        page.wait_for_timeout(0)
-        while not held:  # what is queued goes one after the other
+        until = time.monotonic() + 60.0
+        while not held and time.monotonic() < until:  # what is queued goes one after the other
             page.wait_for_timeout(20)
         held.pop(0).continue_()
         refused = page.get_by_role("alert")
