@@ -129,6 +129,20 @@ class TestHabits(unittest.TestCase):
                 turns = [step for step in told.steps if step.do == "turn-peg"]
                 self.assertEqual([step.pitch for step in turns], ["lower", "raise"], "it ends on an upward move")
 
+    def test_a_side_alone_is_under_the_same_rules(self) -> None:
+        """Whatever the tuner shows, who may turn what is one table, and so is what a house does."""
+        shown = {"instrument": "violin", "heard": {"note": "E5", "side": "flat"}, "string": "E", "fine_tuner": None}
+        for facts, first in (
+            ({"who": "adult"}, "turn-peg"),
+            ({"who": "adult", "habits": ["e-screw-only"]}, "fetch-teacher"),
+            ({"who": "student-pegs", "bridge": "leans"}, "fetch-teacher"),
+            ({"string": "D", "heard": {"note": "D4", "side": "sharp"}}, "tug-down"),
+            ({"string": "D", "heard": {"note": "D4", "side": "sharp"}, "habits": ["peg-back"]}, "turn-peg"),
+        ):
+            with self.subTest(facts=facts):
+                told = AdviceRequest.model_validate({**shown, **facts}).advise()
+                self.assertEqual(told.steps[0].do, first)
+
     def test_bowing_all_along(self) -> None:
         told = ask("violin", "A", ("A4", -12), turning="while-sounding", stance="lap", habits=["bow"])
         self.assertIn("bowing all along", told.steps[0].say)

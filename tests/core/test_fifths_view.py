@@ -147,6 +147,11 @@ class TestMend(unittest.TestCase):
         self.assertEqual((after.said, after.to_play), ("The D was pulled: bow D and A together again.", ["D", "A"]))
         up = seen(read(G=-4.5, D=0.0, A=0.0, E=0.0), G=bare, D=bare).mend
         self.assertIsNone(up)
+        no_pulls = Writing(replace(TUNING, habits=("peg-back",)))
+        for name, off in {"G": -4.5, "D": 4.0, "A": 0.0, "E": 0.0}.items():
+            no_pulls.read(name, off)
+        mend = seen(no_pulls, G=bare, D=bare).mend
+        self.assertTrue(mend is None or mend.step is not None, "no move is named that there is no way to make")
 
 
 class TestHeard(unittest.TestCase):

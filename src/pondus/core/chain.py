@@ -134,11 +134,12 @@ def change_to_mend(string: str, link: Link) -> float:
 
 
 def next_correction(
-    instrument: Instrument, found: Chain, *, tolerance_cents: float, coarse: Collection[str] = ()
+    instrument: Instrument, found: Chain, *, tolerance_cents: float, coarse: Collection[str] = (), pulls: bool = True
 ) -> Correction | None:
     """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
     strings taken together. ``coarse`` names strings that only a friction peg turns: left alone unless they are off
-    themselves, or a pull can let them down. None when nothing is out by more than the tolerance, or too little is known.
+    themselves, or a pull can let them down (``pulls``: this house pulls). None when nothing is out by more than the
+    tolerance, or too little is known.
     """
     a_off = found.strings.get("A")
     if a_off is not None and abs(a_off) > tolerance_cents + 1e-9:
@@ -149,7 +150,11 @@ def next_correction(
         for name in order_of(instrument, "A-outward")
         for pair, change in _changes(instrument, found, name)
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
-        and (name not in coarse or abs(found.strings.get(name, 0.0)) > left_within or change <= -WORTH_A_PULL_CENTS)
+        and (
+            name not in coarse
+            or abs(found.strings.get(name, 0.0)) > left_within
+            or (pulls and change <= -WORTH_A_PULL_CENTS)
+        )
     ]
     whole = len(found.links) == len(instrument.string_names) - 1
     wrong = any(each.verdict != "right" for each in found.links)

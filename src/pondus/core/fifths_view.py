@@ -190,7 +190,11 @@ class _View:
             None
             if self.turned or self.disagree
             else next_correction(
-                self.instrument, self.chain, tolerance_cents=self.tuning.tolerance_cents, coarse=coarse
+                self.instrument,
+                self.chain,
+                tolerance_cents=self.tuning.tolerance_cents,
+                coarse=coarse,
+                pulls="peg-back" not in self.tuning.habits,
             )
         )
 

@@ -181,7 +181,6 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
       )}
       {sweep.unclear !== null && <p role="alert">{sweep.unclear}</p>}
       {listening.state.status === "trouble" && <Trouble error={new Error(listening.state.message)} />}
-      <Trouble error={sweep.notKept} />
     </section>
   );
 }

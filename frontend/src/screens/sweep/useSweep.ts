@@ -49,7 +49,6 @@ export function useSweep(
   const mine = session.instrument === (current?.id ?? null) ? session : fresh(current?.id ?? null);
   const [line, setLine] = useState("");
   const [unclear, setUnclear] = useState<Settled | null>(null);
-  const [notKept, setNotKept] = useState<Error | null>(null);
   const kept = useRef<{ id: string; readings: Swept["readings"] }>({ id: "", readings: [] });
   const timer = useRef<number | undefined>(undefined);
   useEffect(
@@ -74,7 +73,6 @@ export function useSweep(
     const { hz, string, spread_cents, string_cents } = settled.reading;
     if (current === null || hz == null || string == null) return;
     setUnclear(null);
-    setNotKept(null);
     setSession({ ...mine, heard: { ...mine.heard, [string]: string_cents ?? 0 } });
     const heard = [{ id: newId(), string, heard: { hz }, spread_cents: spread_cents ?? null }];
     const body = { id: mine.id, instrument_id: current.id, heard, source: "microphone" as const };
@@ -93,7 +91,7 @@ export function useSweep(
       window.clearTimeout(timer.current);
       setChosen(swept.id);
       timer.current = window.setTimeout(goOn, RINGS_MS);
-    }, setNotKept);
+    }, quietly);
   };
   const onSettled = (settled: Settled) => {
     if (settled.ask === null) take(settled);
@@ -120,7 +118,6 @@ export function useSweep(
           }
         : null,
     rows,
-    notKept,
     refused: onTheWay.filter((entry) => entry.refused !== null),
     listening,
     /** The line is kept, and the next instrument stands there at once. */
@@ -161,6 +158,9 @@ export function useSweep(
     },
   };
 }
+
+/** What isn't taken stays in sight, with its reason. */
+function quietly(): void {}
 
 function isHeard({ request }: Waiting): boolean {
   return request.path === "/api/morning/heard";

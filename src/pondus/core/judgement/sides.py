@@ -10,6 +10,7 @@ from pondus.core.judgement.amounts import (
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.mechanism import Choice, choose
+from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.procedure import Procedure
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Pitch, Situation
@@ -24,15 +25,17 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
     choice = choose(situation, -guess if pitch == "raise" else guess)
     if situation.by_peg_alone:
         tugged = recent is not None and recent.mechanism == "tug"
-        choice = Choice("peg", pitch, "tug" if pitch == "lower" and not tugged else "no-fine-tuner")
+        pulls = pitch == "lower" and not tugged and situation.pulls_down
+        choice = Choice("peg", pitch, "tug" if pulls else "no-fine-tuner")
+    found = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism))
+    if found.permission == "fetch":
+        say = words.fetch_teacher(situation, None, needs=f"is {side} and {found.needs}")
+        return choice, (Step("fetch-teacher", say),)
     if choice.reason == "tug":
         laid = Procedure(situation, guess, None)
         laid.tug_down()
         return choice, tuple(laid.steps)
     if choice.mechanism == "peg":
-        if situation.who == "student-fine-tuners":
-            say = words.fetch_teacher(situation, None, needs=f"is {side} and needs its peg")
-            return choice, (Step("fetch-teacher", say),)
         return choice, (_peg(situation, pitch), Step("check", words.check(pitch)))
     return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
 
