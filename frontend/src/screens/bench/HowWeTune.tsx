@@ -7,6 +7,7 @@ import { useChoices, useKinds } from "../../api/instruments";
 import { Choice } from "../../parts/Choice";
 import { Fittings } from "./Fittings";
 import { KeepAsUsual } from "./KeepAsUsual";
+import { settingsOf } from "./settingsOf";
 
 interface HowWeTuneProps {
   bench: Bench;
@@ -42,10 +43,13 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
 }
 
 function Settings({
-  bench: { tuning, instrument },
+  bench,
   choices,
   onSettings,
 }: Pick<HowWeTuneProps, "bench" | "onSettings"> & { choices: Choices }) {
+  const { tuning, instrument } = bench;
+  // With what was ticked a moment ago and is still on its way.
+  const { habits } = settingsOf(bench);
   const kinds = useKinds();
   const fitting = kinds.data?.find((each) => each.kind === instrument.kind)?.stances ?? [];
   return (
@@ -78,13 +82,13 @@ function Settings({
       <fieldset className="print:hidden">
         <legend className="mb-1 text-sm font-bold text-pencil">House rules</legend>
         {choices.habits.map(({ value, said, why, instead_of }) => (
-          <label key={value} title={why} className="flex min-h-11 items-center gap-2.5">
+          <label key={value} title={why} className="flex min-h-11 items-center gap-2.5 py-1.5 leading-snug">
             <input
               type="checkbox"
-              className="size-5 accent-ink"
-              checked={tuning.habits.includes(value)}
+              className="size-5 shrink-0 accent-ink"
+              checked={habits.includes(value)}
               onChange={(event) => {
-                const others = tuning.habits.filter((each) => each !== value && each !== instead_of);
+                const others = habits.filter((each) => each !== value && each !== instead_of);
                 onSettings({ habits: event.target.checked ? [...others, value] : others });
               }}
             />
