@@ -93,9 +93,13 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
         dragged.current = null;
         gathered.drop();
       }}
+      onBlur={gathered.flush}
       onKeyDown={(event: KeyboardEvent) => {
         const way = keys[event.key];
-        if (way === undefined) return;
+        if (way === undefined) {
+          gathered.flush();
+          return;
+        }
         event.preventDefault();
         gathered.add(way * NOTCH[kind]);
       }}
@@ -134,7 +138,8 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
   );
 }
 
-/** Gathers small turns and passes them on together once the hand rests; `hold` waits for the hand to let go. */
+/** Gathers small turns and passes them on together once the hand rests, or goes to something else; `hold` waits for the hand
+ * to let go. */
 function useGathered(
   restMs: number,
   onTurn: (amount: number) => void,

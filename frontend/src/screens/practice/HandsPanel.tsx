@@ -1,6 +1,6 @@
 import { Eye } from "lucide-react";
 import type { ReactNode } from "react";
-import { useEffect, useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 
 import type { Action, Go, Hands, Question, Task } from "../../api/practice";
 import { askSound } from "../../api/practice";
@@ -28,19 +28,19 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
   const [seen, setSeen] = useState(false);
   const { hands } = inHands;
   const task = question.task;
+  const onKey = useEffectEvent((event: KeyboardEvent) => {
+    if (done || event.target instanceof HTMLButtonElement) return;
+    if (event.key !== " " && event.key !== "PageDown") return;
+    event.preventDefault();
+    if (task?.how === "bow") inHands.bow(!inHands.bowing);
+    else inHands.pluck();
+  });
   useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (done || event.target instanceof HTMLButtonElement) return;
-      if (event.key !== " " && event.key !== "PageDown") return;
-      event.preventDefault();
-      if (task?.how === "bow") inHands.bow(!inHands.bowing);
-      else inHands.pluck();
-    };
     window.addEventListener("keydown", onKey);
     return () => {
       window.removeEventListener("keydown", onKey);
     };
-  });
+  }, []);
   if (task === null || hands === null) return <p className="text-lg">Taking it in hand…</p>;
   const names = task.fifth === null ? task.string : task.fifth.join(" and ");
   const bow = task.how === "bow";
