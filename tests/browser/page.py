@@ -11,6 +11,7 @@ from pathlib import Path
 from playwright.sync_api import (
     Browser,
     BrowserContext,
+    Locator,
     Page,
     Playwright,
     ViewportSize,
@@ -109,6 +110,18 @@ class BrowserTest(unittest.TestCase):
         entry.press("Enter")
         expect(entry).to_have_value("")
         expect(page.locator("[aria-busy=true]")).to_have_count(0)  # it is stored, and advised on
+
+    def history(self, page: Page) -> Locator:
+        """What was entered in this tuning, unfolded."""
+        region = page.get_by_role("region", name="History of this tuning")
+        fold = region.get_by_role("button", name="This tuning so far")
+        if fold.get_attribute("aria-expanded") == "false":
+            fold.click()
+        return region
+
+    def new_tuning(self, page: Page) -> None:
+        page.get_by_role("button", name="More").click()
+        page.get_by_role("button", name="New tuning").click()
 
     def next_move(self, page: Page) -> str:
         return page.get_by_role("region", name="Next move").inner_text()

@@ -15,12 +15,18 @@ class HandsTest(BrowserTest):
         return page.get_by_label("What does the tuner show")
 
     def rows(self, page: Page) -> Locator:
-        return page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+        return self.history(page).get_by_role("listitem")
 
     def assert_history(self, page: Page, *newest_first: str) -> None:
         expect(self.rows(page)).to_have_count(len(newest_first))
         for row, text in zip(self.rows(page).all(), newest_first, strict=True):
             expect(row).to_contain_text(text)
+
+    def two(self, label: str) -> tuple[Page, Page]:
+        one = self.add("violin", label)
+        other = self.open(one.url.removeprefix(self.server.address), context=self.browser.new_context())
+        expect(self.line(other)).to_be_visible()
+        return one, other
 
     @contextmanager
     def stopped(self) -> Iterator[None]:
@@ -45,8 +51,8 @@ class TestFromOneToTheNext(HandsTest):
         self.assertEqual(self.complaints, [])
 
     def test_added_in_a_new_studio_it_is_tuned(self) -> None:
-        page = self.open("/")
-        page.route("**/api/instruments?*", lambda route: route.fulfill(json={"instruments": []}), times=1)
+        page = self.open("/parts")
+        page.route("**/api/instruments?*", lambda route: route.fulfill(json={"instruments": []}))
         page.goto(self.server.address + "/")
         page.get_by_role("button", name="Add and tune it").click()
         expect(self.line(page)).to_be_focused()
@@ -59,7 +65,7 @@ class TestFromOneToTheNext(HandsTest):
         page = self.add("violin", "Knot")
         self.type_reading(page, "-12")
         self.assert_history(page, "A4 −12")
-        page.get_by_role("button", name="New tuning").click()
+        self.new_tuning(page)
         self.assert_history(page)
         page.get_by_role("button", name="Back to the one before").click()
         self.assert_history(page, "A4 −12")
@@ -92,7 +98,7 @@ class TestFastFingers(HandsTest):
         page.keyboard.press("Enter")
         self.assert_history(page, "A4 −12")
         page.wait_for_timeout(DELIBERATE_MS)
-        page.keyboard.press("Enter")
+        self.line(page).press("Enter")
         self.assert_history(page, "turned fine tuner up", "A4 −12")
         page.get_by_label("What does the tuner show").fill("-1")
         page.keyboard.press("Enter")
@@ -160,18 +166,12 @@ class TestAnAwayServer(HandsTest):
 
 
 class TestTwoPeople(HandsTest):
-    def two(self, label: str) -> tuple[Page, Page]:
-        one = self.add("violin", label)
-        other = self.open(one.url.removeprefix(self.server.address), context=self.browser.new_context())
-        expect(self.line(other)).to_be_visible()
-        return one, other
-
     def test_each_sees_what_the_other_keeps(self) -> None:
         one, other = self.two("Oystercatcher")
         self.type_reading(one, "-12")
         expect(other.get_by_role("button", name="A string, flat")).to_be_visible()
         self.type_reading(other, "-4")
-        expect(one.get_by_role("region", name="History of this tuning")).to_contain_text("A4 −4")
+        expect(self.history(one)).to_contain_text("A4 −4")
 
     def test_one_turn_told_of_twice_is_one_move(self) -> None:
         one, other = self.two("Lapwing")
@@ -199,10 +199,81 @@ class TestTwoPeople(HandsTest):
         one, other = self.two("Avocet")
         self.type_reading(one, "-12")
         expect(self.rows(other)).to_have_count(1)
-        one.get_by_role("button", name="New tuning").click()
+        self.new_tuning(one)
         expect(self.rows(other)).to_have_count(0)
         self.type_reading(other, "+4")
         self.assert_history(one, "A4 +4")
+
+
+class TestOnePlace(HandsTest):
+    def test_undo_takes_back_what_is_named_beside_it(self) -> None:
+        one, other = self.two("Godwit")
+        said = one.get_by_role("status")
+        self.type_reading(one, "-12")
+        expect(said.filter(has_text="Kept: A: A4 −12")).to_be_visible()
+        one.get_by_role("button", name="D string").click()
+        self.type_reading(one, "-30")
+        self.assert_history(other, "D4 −30", "A4 −12")
+        expect(said.filter(has_text="Kept: D: D4 −30")).to_be_visible()
+        one.get_by_role("button", name="A string").click()
+        self.line(one).press("Control+z")
+        expect(said.filter(has_text="Taken back: D: D4 −30")).to_be_visible()
+        expect(one.get_by_role("button", name="Undo: A: A4 −12")).to_be_visible()
+        one.get_by_role("button", name="Bring back", exact=True).click()
+        expect(said.filter(has_text="Kept: D: D4 −30")).to_be_visible()
+
+    def test_what_waits_is_taken_back_before_it_is_sent(self) -> None:
+        page = self.add("violin", "Godwit two")
+        with self.server.frozen():
+            self.line(page).press_sequentially("-12\n")
+            expect(page.get_by_role("status").filter(has_text="On its way: A -12")).to_be_visible()
+            page.get_by_role("button", name="Undo: A -12").click()
+            expect(page.get_by_role("status").filter(has_text="Taken back: A -12")).to_be_visible()
+        self.type_reading(page, "-7")
+        expect(self.rows(page).first).to_contain_text("A4 −7")
+        expect(self.rows(page).locator(".line-through")).to_have_count(1)
+
+    def test_no_old_advice_stands_beside_a_figure_that_is_not_answered_yet(self) -> None:
+        page = self.add("violin", "Smew")
+        self.type_reading(page, "-12")
+        turned = page.get_by_role("button", name="I turned it", exact=True)
+        expect(turned).to_be_visible()
+        held: list[Route] = []
+
+        def hold(route: Route) -> None:
+            held.append(route)
+
+        page.route("**/readings", hold)
+        self.line(page).press_sequentially("-20\n")
+        move = page.get_by_role("region", name="Next move")
+        expect(move).to_contain_text("−20")
+        expect(move.get_by_role("heading", name="…")).to_be_visible()
+        expect(turned).to_have_count(0)
+        expect(move.get_by_role("figure")).to_have_count(0)
+        for route in held:
+            route.continue_()
+        expect(move.get_by_role("heading", name="…")).to_have_count(0)
+        expect(move.get_by_role("button").first).to_be_visible()
+
+    def test_on_a_phone_all_of_a_move_is_on_one_screen(self) -> None:
+        at_desk = self.add("violin", "Stilt of the upper school")
+        self.type_reading(at_desk, "-48")
+        page = self.open(at_desk.url.removeprefix(self.server.address), size=(390, 844))
+        for what in (
+            page.get_by_role("group", name="Strings"),
+            self.line(page),
+            page.get_by_role("status").filter(has_text="Kept"),
+            page.get_by_role("figure", name="Fine tuner of the A string"),
+            page.get_by_role("button", name="I turned it", exact=True),
+        ):
+            expect(what).to_be_in_viewport(ratio=0.8)
+        for width in (1280, 820, 390):
+            page.set_viewport_size({"width": width, "height": 844})
+            name = page.get_by_role("heading", level=1)
+            cut = name.evaluate(
+                "at => [at, ...at.querySelectorAll('*')].some(each => each.scrollWidth > each.clientWidth + 1)"
+            )
+            self.assertFalse(cut, width)
 
 
 class TestKeys(HandsTest):

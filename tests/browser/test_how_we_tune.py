@@ -33,7 +33,7 @@ class TestHowWeTune(BrowserTest):
         page.get_by_role("button", name="Keep for this violin").click()
         expect(page.get_by_text("Kept: new tunings begin so.")).to_be_visible()
         page.keyboard.press("Escape")
-        page.get_by_role("button", name="New tuning").click()
+        self.new_tuning(page)
         self.type_reading(page, "-2")
         expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
 

@@ -39,7 +39,7 @@ class TestSocketRefused(ListeningTest):
             page = self.add("violin", "Dotterel", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen", exact=True).click()
-            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            rows = self.history(page).get_by_role("listitem")
             expect(rows.first).to_be_visible()
             expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
             self.assertEqual(self.complaints, [])
@@ -93,7 +93,7 @@ class TestHandsFree(ListeningTest):
             page = self.add("violin", "Whimbrel", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
-            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            rows = self.history(page).get_by_role("listitem")
             expect(rows).to_have_count(4)
             page.get_by_role("button", name="Stop listening").click()
             for name, off in cents.items():
@@ -130,7 +130,7 @@ class TestHandsFree(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
             expect(page.get_by_role("alert")).to_contain_text("another string's octave")
-            expect(page.get_by_text("Nothing yet.")).to_be_visible()
+            expect(self.history(page)).to_contain_text("Nothing yet.")
             page.get_by_role("button", name="No", exact=True).click()
 
     def test_what_is_much_softer_is_left_out_until_it_is_said_to_be_ones_own(self) -> None:
@@ -142,7 +142,7 @@ class TestHandsFree(ListeningTest):
             page = self.add("violin", "Redshank", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
-            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            rows = self.history(page).get_by_role("listitem")
             left_out = page.get_by_role("status").filter(has_text="much softer than your strings")
             expect(left_out).to_be_visible()
             self.assertLess(rows.filter(has_text="290").count(), 2)  # one, where it was the first to be heard
@@ -163,7 +163,7 @@ class TestKeys(ListeningTest):
             page = self.add("violin", "Knotling", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
-            rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+            rows = self.history(page).get_by_role("listitem")
             expect(rows).to_have_count(1)
             page.get_by_label("What does the tuner show").focus()
             expect(page.get_by_text("Steady.")).to_be_visible()
@@ -199,7 +199,7 @@ class TestTrouble(ListeningTest):
             entry.press("Enter")
             self.server.start()
             expect(live).to_contain_text("A")
-            expect(page.get_by_role("region", name="History of this tuning")).to_contain_text("D4 +4")
+            expect(self.history(page)).to_contain_text("D4 +4")
 
 
 class TestTones(BrowserTest):

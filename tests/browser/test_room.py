@@ -99,9 +99,7 @@ class TestRoom(BrowserTest):
         for place in ("Morning", "Roll", "Care", "Ledger"):
             expect(tablet.get_by_role("link", name=place)).to_have_count(0)
         self.type_reading(tablet, "-8")
-        expect(tablet.get_by_role("region", name="History of this tuning").locator("li").first).to_contain_text(
-            f"by {player.name}"
-        )
+        expect(self.history(tablet).locator("li").first).to_contain_text(f"by {player.name}")
         tablet.goto(f"{self.shared.address}/bench/{demo_id('Sandpiper')}")
         expect(tablet.get_by_text("isn't for this device")).to_be_visible()
 
@@ -137,7 +135,7 @@ class TestRoom(BrowserTest):
         phone.get_by_role("button", name="Come in").click()
         expect(phone.get_by_role("heading", name="Mine")).to_be_attached()
         teacher.goto(f"{self.server.address}/bench/{demo_id('Knot')}")
-        expect(teacher.get_by_role("region", name="History of this tuning")).to_contain_text("−7")
+        expect(self.history(teacher)).to_contain_text("−7")
 
     def test_a_page_that_is_left_open_on_the_devices_asks_seldom(self) -> None:
         page = self.open("/devices")

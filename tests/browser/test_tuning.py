@@ -42,7 +42,7 @@ class TestAWholeViolin(BrowserTest):
         self.assertIn("Softly and evenly", self.next_move(page))
         self.type_reading(page, "+2.5")
         expect(page.get_by_role("button", name="settled")).to_have_count(4)
-        rows = page.get_by_role("region", name="History of this tuning").get_by_role("listitem")
+        rows = self.history(page).get_by_role("listitem")
         expect(rows).to_have_count(11)
         before = rows.all_inner_texts()
 
@@ -53,6 +53,7 @@ class TestAWholeViolin(BrowserTest):
         self.server.start()
         page.reload()
         expect(page.get_by_role("button", name="settled")).to_have_count(4)
+        self.history(page)
         self.assertEqual(rows.all_inner_texts(), before)
         self.assertEqual(self.complaints, [])
 
@@ -71,17 +72,20 @@ class TestTheBench(BrowserTest):
         entry.press("Enter")
         expect(page.get_by_role("alert")).to_contain_text("past ±50")
         expect(entry).to_have_value("A4 +77")
-        expect(page.get_by_text("Nothing yet.")).to_be_visible()
+        expect(self.history(page)).to_contain_text("Nothing yet.")
 
     def test_striking_out_and_bringing_back(self) -> None:
         page = self.add("viola", "Stint")
         self.type_reading(page, "+8")
-        page.get_by_role("button", name="Strike out: A").click()
+        history = self.history(page)
+        history.get_by_role("button", name="Strike out: A").click()
         expect(page.get_by_text("Play the A string", exact=True)).to_be_visible()
-        page.get_by_role("button", name="Bring back").click()
+        expect(page.get_by_role("status").filter(has_text="Taken back: A: A4 +8")).to_be_visible()
+        history.get_by_role("button", name="Bring back").click()
         expect(page.get_by_text("A fine tuner down")).to_be_visible()
         page.get_by_label("What does the tuner show").press("Control+z")
-        expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+        page.get_by_role("button", name="Bring back", exact=True).click()
+        expect(page.get_by_text("A fine tuner down")).to_be_visible()
 
     def test_pedal_keys_step_the_strings(self) -> None:
         page = self.add("cello", "Brent")

@@ -1,6 +1,7 @@
 """What stands on paper beside the cards: wall charts, what belongs in a case, what is told of an instrument."""
 
 import unittest
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 from uuid import uuid4
@@ -8,6 +9,7 @@ from uuid import uuid4
 from pondus.core.clock import Clock
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
+from pondus.core.upkeep.care import SYMPTOMS
 from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
 
 TODAY = date(2026, 7, 10)
@@ -29,7 +31,7 @@ def care_of(*newest_first: CareKept, bridge: str = "stands", **states: str) -> C
 
 
 def told(cared: CaredFor, *strings: StandsNow) -> Told:
-    return told_of(cared, strings, zone_day=CLOCK.day_of, say_day=lambda day: f"{day.day} July")
+    return told_of(cared, strings, today=TODAY, zone_day=CLOCK.day_of, say_day=lambda day: f"{day.day} July")
 
 
 class TestCharts(unittest.TestCase):
@@ -91,6 +93,42 @@ class TestTold(unittest.TestCase):
         self.assertEqual(found.tried, ("8 July: D: the screw is stiff, oiled, no better.",))
         self.assertEqual(found.ask, ("A new fine tuner.",))
         self.assertEqual(found.strings, ("D: 12 cents flat", "A: not known"))
+
+    def test_where_anything_is_known_no_page_says_that_nothing_is(self) -> None:
+        well = {
+            "entries": (),
+            "bridge": "stands",
+            "string": StandsNow("A", -3.0),
+        }
+        wrongs = {
+            "entries": [
+                (kept("luthier-out", 9, said="the bridge is warped"), kept("fault", 8, symptom="bridge-moved")),
+                *((kept("fault", 8, symptom=each, string="A"),) for each, facts in SYMPTOMS.items() if facts.of_string),
+                (kept("fault", 8, symptom="bridge-moved"),),
+            ],
+            "bridge": ["leans", "moved", "fallen"],
+            "string": [
+                *(StandsNow("A", None, state) for state in ("floppy", "broken", "off")),
+                *(StandsNow("A", 0.0, "on", peg) for peg in ("slips", "sticks", "out")),
+                StandsNow("A", -788.0),
+                StandsNow("A", 60.0),
+            ],
+        }
+        for what, every in wrongs.items():
+            for wrong in every:
+                as_it_is = well | {what: wrong}
+                cared = care_of(*as_it_is["entries"], bridge=as_it_is["bridge"], A=as_it_is["string"].state)
+                found = told(cared, as_it_is["string"])
+                self.assertTrue(found.wrong and found.ask, (what, wrong))
+        self.assertEqual(told(care_of(), well["string"]).wrong, ())
+        old = replace(care_of().instrument, strings=(StringOn("A", "gut", date(2020, 3, 1)),))
+        overdue = cared_for(old, (), 12.0, [], clock=CLOCK)
+        self.assertEqual(told(overdue, well["string"]).ask, ("A new A string.",))
+
+    def test_away_it_says_since_when_and_why(self) -> None:
+        found = told(care_of(kept("luthier-out", 9, said="the bridge is warped")))
+        self.assertEqual(found.wrong, ("It is at the luthier’s since 9 July: the bridge is warped.",))
+        self.assertEqual(found.ask, ("Whether it is done, and whether it can be played.",))
 
     def test_what_the_luthier_mended_is_no_longer_wrong(self) -> None:
         cared = care_of(kept("luthier-in", 6, said="new screw"), kept("fault", 3, symptom="screw-stiff", string="D"))

@@ -26,9 +26,10 @@ async function perhapsLate<T extends { response: Response }>(call: Promise<T>): 
 }
 
 /** Every instrument of the studio, sorted; asked again as readings come. */
-export function useMorning() {
+export function useMorning(enabled = true) {
   const refetchInterval = useAskEvery();
   return useQuery({
+    enabled,
     queryKey: ["morning"],
     queryFn: () => answered(perhapsLate(api.GET("/api/morning", { params: { query: lag("morning") } }))),
     refetchInterval,

@@ -2,6 +2,7 @@ import type { ReactNode } from "react";
 import { useSearchParams } from "react-router";
 
 import { useMe } from "../api/device";
+import { useMorning } from "../api/morning";
 import { MORE_ENTRY } from "./More";
 import { NextInstrument } from "./NextInstrument";
 import { Shell } from "./Shell";
@@ -34,15 +35,17 @@ export function InstrumentShell({
   const [asked] = useSearchParams();
   const at = asked.get("at");
   const can = useMe().data?.can ?? [];
+  const player = usePlayer(instrument.id, can.includes("see-morning"));
   const search = at === null ? "" : `?at=${at}`;
   return (
     <Shell
       title={`${instrument.label}: ${page.toLowerCase()}`}
       heading={
         <>
-          <b>{instrument.label}</b>{" "}
-          <span className="text-pencil">
+          <b className="block leading-tight wrap-anywhere">{instrument.label}</b>{" "}
+          <span className="block text-sm leading-tight text-pencil">
             {instrument.kind} {instrument.size}
+            {player !== null && ` · ${player}`}
           </span>
         </>
       }
@@ -101,4 +104,10 @@ export function InstrumentShell({
       {children}
     </Shell>
   );
+}
+
+/** Who plays it, where the studio's list is at hand. */
+function usePlayer(instrument: string, seen: boolean): string | null {
+  const morning = useMorning(seen);
+  return morning.data?.instruments.find(({ id }) => id === instrument)?.player ?? null;
 }

@@ -93,7 +93,7 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
         <h1
           ref={first}
           tabIndex={-1}
-          className={`min-w-0 flex-1 truncate pl-1 text-xl outline-offset-0 sm:border-l-2 sm:border-rule sm:pl-3 ${heading === undefined ? "font-bold" : ""} ${isPlace ? "sm:sr-only" : ""}`}
+          className={`min-w-0 flex-1 pl-1 text-xl ${crowded ? "" : "truncate"} outline-offset-0 sm:border-l-2 sm:border-rule sm:pl-3 ${heading === undefined ? "font-bold" : ""} ${isPlace ? "sm:sr-only" : ""}`}
         >
           {heading ?? title}
         </h1>

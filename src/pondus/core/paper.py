@@ -9,7 +9,7 @@ from pondus.core.cards import Meaning, meaning_of
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.judgement.reading import SLACK_CENTS
-from pondus.core.judgement.situation import FineTuner, Peg, PegKind, StringPlace, situation
+from pondus.core.judgement.situation import FineTuner, Peg, PegKind, PegState, StringPlace, situation
 from pondus.core.pitch import A4_HZ, Spelling, name_of, shift_hz
 from pondus.core.upkeep.care import SYMPTOMS, Symptom
 from pondus.core.upkeep.studio import CaredFor
@@ -148,6 +148,7 @@ class StandsNow:
     name: str
     off_cents: float | None
     state: StringPlace = "on"
+    peg: PegState = "ok"
 
 
 @dataclass(frozen=True)
@@ -173,6 +174,13 @@ _ASK: Mapping[Symptom, str] = {
     "string-false": "A new string.",
     "bridge-moved": "Set up the bridge, and look whether the soundpost stands; nothing was tuned up.",
 }
+_PEG_SAID: Mapping[PegState, tuple[str, str]] = {
+    "slips": ("peg slips back", _ASK["peg-slips"]),
+    "sticks": ("peg sticks", _ASK["peg-sticks"]),
+    "out": ("peg has popped out", "Set the peg in again, and look whether it holds."),
+}
+FAR_OFF_CENTS = 50.0
+"""A string left further off than this doesn't only want a touch before playing."""
 _STATE_SAID: Mapping[StringPlace, str] = {"floppy": "floppy", "broken": "broken", "off": "missing"}
 
 
@@ -180,10 +188,11 @@ def told_of(
     cared: CaredFor,
     strings: Sequence[StandsNow],
     *,
+    today: date,
     zone_day: Callable[[datetime], date],
     say_day: Callable[[date], str],
 ) -> Told:
-    """What is told of an instrument. ``zone_day``: the studio's day of a moment; ``say_day``: a day in words."""
+    """What is told of an instrument ``today``. ``zone_day``: the studio's day of a moment; ``say_day``: a day in words."""
     standing = [one for one in cared.entries if not one.voided]
     first: dict[tuple[Symptom, str | None], date] = {}
     for one in standing:
@@ -195,22 +204,39 @@ def told_of(
         *((each.symptom, each.string) for each in cared.referrals),
         *((each.symptom, each.string) for each in cared.watched),
     ]
-    wrong = []
+    wrong, ask = [], []
+    if cared.out is not None:
+        why = f": {cared.out.said}" if cared.out.said else ""
+        wrong.append(f"It is at the luthier’s since {say_day(zone_day(cared.out.at))}{why}.")
+        ask.append("Whether it is done, and whether it can be played.")
     for symptom, string in dict.fromkeys(open_ones):
         since = first.get((symptom, string))
         where = "" if string is None else f"{string} string: "
         when = "" if since is None else f", since {say_day(since)}"
         wrong.append(f"{where}{SYMPTOMS[symptom].said}{when}.")
-    wrong += [f"The {each.name} string is {_STATE_SAID[each.state]}." for each in strings if each.state in _STATE_SAID]
+    ask += [_ASK[symptom] for symptom, _ in dict.fromkeys(open_ones)]
+    if cared.instrument.bridge == "leans":
+        wrong.append("The bridge leans a little.")
+        ask.append("Set the bridge upright before it warps.")
+    for each in strings:
+        if each.state in _STATE_SAID:
+            wrong.append(f"The {each.name} string is {_STATE_SAID[each.state]}.")
+            ask.append(
+                f"A new {each.name} string." if each.state != "floppy" else f"Tune the {each.name} string up slowly."
+            )
+        elif each.off_cents is not None and abs(each.off_cents) > FAR_OFF_CENTS:
+            wrong.append(f"The {each.name} string was left {words.off(each.off_cents)}.")
+            ask.append("Tune it before it is played.")
+        if each.peg in _PEG_SAID:
+            said, mend = _PEG_SAID[each.peg]
+            wrong.append(f"The {each.name} {said}.")
+            ask.append(mend)
     tried = [
         f"{say_day(zone_day(one.at))}: {one.headline}{f', {one.said}' if one.said else ''}."
         for one in standing
         if one.kind in ("fault", "string-changed", "luthier-in", "luthier-out") and (one.said or one.kind != "fault")
     ]
-    ask = [_ASK[symptom] for symptom, _ in dict.fromkeys(open_ones)]
-    ask += [f"A new {each.name} string." for each in strings if each.state in ("broken", "off")]
-    due = [name for name, when in cared.due.items() if when.why in ("broken", "missing")]
-    ask += [f"A new {name} string." for name in due]
+    ask += [f"A new {name} string." for name, when in cared.due.items() if when.soon(today, within_days=0)]
     stands = []
     for each in strings:
         if each.state in _STATE_SAID:

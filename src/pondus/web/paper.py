@@ -171,9 +171,14 @@ def morning_sheet(query: PaperQuery) -> Response:
         if lines:
             sections.append(Section(f"{SORTED_AS[group]}, {len(lines)}", lines, (2.0, 1.5, 3.0, 1.3), boxes=True))
     at = clock.now.astimezone(clock.zone)
-    ends = (
-        "nothing is left to turn" if plan.ends <= 0 else f"done in about {max(1, round(plan.ends))} minutes from then"
-    )
+    waiting = sum(each.sorted.waits for each in triaged)
+    if plan.ends > 0:
+        ends = f"done in about {max(1, round(plan.ends))} minutes from then"
+    elif waiting == 0:
+        ends = "nothing is left to turn"
+    else:
+        some = "1 instrument still wants" if waiting == 1 else f"{waiting} instruments still want"
+        ends = f"{some} hands, and nobody who is there has a turn"
     pages = pages_of(
         f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper
     )
@@ -283,15 +288,20 @@ def _told(
     cared = care_store.studio_care(session, clock=clock, only=record)[0]
     plain = [replace(each, said=without_people(session, each.said)) for each in cared.entries]
     last = found.tunings[-1].summary if found.tunings else None
-    states = {each.name: each.state for each in record.strings}
+    fitted = {each.name: each for each in record.strings}
     strings = [
         StandsNow(
-            name, last.strings[name].left_cents if last is not None and name in last.strings else None, states[name]
+            name,
+            last.strings[name].left_cents if last is not None and name in last.strings else None,
+            fitted[name].state,
+            fitted[name].peg_state,
         )
         for name in instrument_named(record.instrument.kind).string_names
-        if name in states
+        if name in fitted
     ]
-    told = told_of(replace(cared, entries=tuple(plain)), strings, zone_day=clock.day_of, say_day=said_day)
+    told = told_of(
+        replace(cared, entries=tuple(plain)), strings, today=clock.today, zone_day=clock.day_of, say_day=said_day
+    )
     return record, told, None if last is None else clock.day_of(last.started_at)
 
 

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import { useBench } from "../../api/bench";
 import type { Bench, StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
+import { Folded } from "../../parts/Folded";
 import { InstrumentShell } from "../../parts/InstrumentShell";
 import { MORE_ENTRY } from "../../parts/More";
 import { Shell } from "../../parts/Shell";
@@ -13,6 +14,7 @@ import { WaitingEntries } from "../../parts/WaitingEntries";
 import { AsLastSeen } from "./AsLastSeen";
 import { Entry } from "./Entry";
 import { History } from "./History";
+import { LastDeed } from "./LastDeed";
 import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
@@ -81,7 +83,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
             onFittings={controller.changeFittings}
           />
           <Button
-            className="shrink-0 max-lg:hidden"
+            className="shrink-0 max-2xl:hidden"
             title="Keep this tuning and begin the next"
             onClick={controller.newTuning}
           >
@@ -91,7 +93,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
       }
       more={
         <>
-          <button type="button" className={`${MORE_ENTRY} lg:hidden`} onClick={controller.newTuning}>
+          <button type="button" className={`${MORE_ENTRY} 2xl:hidden`} onClick={controller.newTuning}>
             <Plus size={18} aria-hidden /> New tuning
           </button>
           <button
@@ -121,7 +123,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               onChoose={controller.choose}
             />
           </div>
-          <div className="order-4 lg:order-none">
+          <Folded narrow title="All strings and their fifths" className="order-4 lg:order-none">
             <StringBoard
               strings={controller.strings}
               fifths={bench.fifths}
@@ -130,7 +132,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               live={controller.live}
               onChoose={controller.choose}
             />
-          </div>
+          </Folded>
           <div className="order-3 lg:order-none">
             <WhereFrom value={from} onChange={controller.chooseFrom} />
           </div>
@@ -155,8 +157,11 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               />
             )}
             {from !== "simulated" && (
-              <Entry {...controller.entry} string={string.name} onSide={controller.keepSide} />
+              <Entry {...controller.entry} string={string.name} onSide={controller.keepSide}>
+                <LastDeed {...controller.lastDeed} />
+              </Entry>
             )}
+            {from === "simulated" && <LastDeed {...controller.lastDeed} />}
             <WaitingEntries entries={controller.waiting} />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none print:hidden">
@@ -201,14 +206,16 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
             <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
-            <Rest
-              plan={bench.plan}
-              current={string.name}
-              onChoose={controller.choose}
-              onPure={() => {
-                controller.changeSettings({ target: "pure" });
-              }}
-            />
+            <Folded narrow title="The rest of the round">
+              <Rest
+                plan={bench.plan}
+                current={string.name}
+                onChoose={controller.choose}
+                onPure={() => {
+                  controller.changeSettings({ target: "pure" });
+                }}
+              />
+            </Folded>
           </div>
           <div className="order-5 lg:order-none print:hidden">
             <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />

@@ -1,5 +1,5 @@
 import { CornerDownLeft } from "lucide-react";
-import type { KeyboardEvent, RefObject } from "react";
+import type { KeyboardEvent, ReactNode, RefObject } from "react";
 
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
@@ -14,12 +14,24 @@ interface EntryProps {
   /** A tuner without figures: which side it shows. */
   onSide: (typed: string) => void;
   onKey: (event: KeyboardEvent<HTMLInputElement>) => void;
+  /** What answers the line. */
+  children?: ReactNode;
 }
 
 const SIDES = ["flat", "in tune", "sharp"];
 
 /** One line to type what the tuner shows. */
-export function Entry({ inputRef, string, text, error, onText, onKeep, onSide, onKey }: EntryProps) {
+export function Entry({
+  inputRef,
+  string,
+  text,
+  error,
+  onText,
+  onKeep,
+  onSide,
+  onKey,
+  children,
+}: EntryProps) {
   return (
     <form
       className="flex flex-col gap-2"
@@ -28,7 +40,7 @@ export function Entry({ inputRef, string, text, error, onText, onKeep, onSide, o
         onKeep();
       }}
     >
-      <label className="font-bold" htmlFor="entry">
+      <label className="font-bold max-sm:sr-only" htmlFor="entry">
         What does the tuner show for the {string} string?
       </label>
       <div className="flex gap-2">
@@ -39,7 +51,7 @@ export function Entry({ inputRef, string, text, error, onText, onKeep, onSide, o
           autoComplete="off"
           autoCapitalize="characters"
           spellCheck={false}
-          placeholder="−12   or   A3 +5   or   440.2 Hz"
+          placeholder={`${string} shows −12 …`}
           onChange={(event) => {
             onText(event.target.value);
           }}
@@ -72,18 +84,21 @@ export function Entry({ inputRef, string, text, error, onText, onKeep, onSide, o
           <span className="max-sm:sr-only">Keep</span> <CornerDownLeft size={18} aria-hidden />
         </Button>
       </div>
-      <div className="flex flex-wrap items-center gap-2" role="group" aria-label="A tuner without figures">
-        <span className="text-sm font-bold text-pencil">No figures?</span>
-        {SIDES.map((side) => (
-          <Button
-            key={side}
-            onClick={() => {
-              onSide(side);
-            }}
-          >
-            {side}
-          </Button>
-        ))}
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <div className="flex items-center gap-1.5 sm:gap-2" role="group" aria-label="A tuner without figures">
+          <span className="text-sm font-bold text-pencil">No figures?</span>
+          {SIDES.map((side) => (
+            <Button
+              key={side}
+              onClick={() => {
+                onSide(side);
+              }}
+            >
+              {side}
+            </Button>
+          ))}
+        </div>
+        {children}
       </div>
       <Trouble error={error} />
     </form>

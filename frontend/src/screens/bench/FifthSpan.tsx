@@ -9,12 +9,16 @@ interface FifthSpanProps {
   narrow: boolean;
 }
 
+/** So far from right there is nothing to hear between two strings, and nothing to count. */
+const FAR_CENTS = 60;
+
 /** The fifth between two neighbours: its width against the chosen school, its beats, pulsing at their rate. */
 export function FifthSpan({ fifth, from, to, narrow }: FifthSpanProps) {
   const middle = (from + to) / 2;
   const y = BOARD_HEIGHT - 44;
-  const off = fifth.from_temperament_cents;
-  const beats = fifth.beats_hz;
+  const far = Math.abs(fifth.from_temperament_cents ?? 0) > FAR_CENTS;
+  const off = far ? null : fifth.from_temperament_cents;
+  const beats = far ? null : fifth.beats_hz;
   const beating = beats !== null && beats > 0.05 && beats < 12;
   const label =
     off === null

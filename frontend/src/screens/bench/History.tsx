@@ -4,18 +4,18 @@ import type { EntryRef } from "../../api/bench";
 import type { HistoryEntry } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { clockTime } from "../../parts/figures";
+import { Folded } from "../../parts/Folded";
 
 interface HistoryProps {
   entries: HistoryEntry[];
-  onStrike: (entry: EntryRef) => void;
+  onStrike: (entry: HistoryEntry) => void;
   onRestore: (entry: EntryRef) => void;
 }
 
 /** What was read and turned in this tuning, newest first. Nothing is edited; a wrong entry is struck out. */
 export function History({ entries, onStrike, onRestore }: HistoryProps) {
   return (
-    <section aria-label="History of this tuning" className="pb-8">
-      <h2 className="border-b border-rule pb-1 text-lg font-bold">This tuning so far</h2>
+    <Folded title="This tuning so far" label="History of this tuning" className="pb-8">
       {entries.length === 0 && <p className="py-2 text-pencil">Nothing yet. The first reading comes here.</p>}
       <ol>
         {entries.map((entry) => (
@@ -37,6 +37,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
             {entry.struck ? (
               <Button
                 look="quiet"
+                aria-label={`Bring back: ${entry.string} ${entry.text}`}
                 onClick={() => {
                   onRestore(entry);
                 }}
@@ -57,6 +58,6 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
           </li>
         ))}
       </ol>
-    </section>
+    </Folded>
   );
 }

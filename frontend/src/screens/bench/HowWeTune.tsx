@@ -22,8 +22,11 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
   const keepsSettings = useMay("keep-settings");
   return (
     <Popover>
-      <PopoverButton className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3 hover:bg-lit">
-        <SlidersHorizontal size={18} aria-hidden /> <span className="max-md:sr-only">How we tune</span>
+      <PopoverButton
+        title="How we tune"
+        className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink/60 bg-sheet px-3 hover:bg-lit"
+      >
+        <SlidersHorizontal size={18} aria-hidden /> <span className="max-2xl:sr-only">How we tune</span>
       </PopoverButton>
       <PopoverPanel
         role="dialog"

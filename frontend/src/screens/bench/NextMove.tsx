@@ -1,5 +1,3 @@
-import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import { ChevronDown } from "lucide-react";
 import { useState } from "react";
 
 import type { Bench, Option, Step, StringBench } from "../../api/client";
@@ -8,6 +6,7 @@ import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { Word } from "../../parts/explained/Word";
+import { Folded } from "../../parts/Folded";
 import { plain } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
@@ -36,7 +35,10 @@ interface NextMoveProps {
 export function NextMove(props: NextMoveProps) {
   const { bench, strings, string, waits, listening, live, onMoved, onNotTurned, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
-  const stale = waits === undefined ? "" : "opacity-80";
+  // What was advised of the figure before isn't shown beside the new one: it keeps its room, and nothing is read twice.
+  const answered = waits === undefined;
+  const old = answered ? "" : "invisible";
+  const cautions = string.pending === null ? string.cautions_said : [];
   return (
     <section
       aria-label="Next move"
@@ -47,29 +49,31 @@ export function NextMove(props: NextMoveProps) {
       >
         <div className="flex flex-col gap-3">
           <ReadingFigure string={string} waits={waits} live={live} large={listening} />
-          <div aria-live="polite" aria-busy={waits !== undefined} className={stale}>
+          <div aria-live="polite" aria-busy={!answered}>
             <h2
               className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
             >
-              {keptTogether(string.headline)}
+              {answered ? keptTogether(string.headline) : "…"}
             </h2>
-            <p className="mt-1.5 leading-snug">{sentence(string, listening)}</p>
+            <div className={`mt-1.5 flex flex-col gap-1.5 ${old}`}>
+              {cautions.length > 0 && <Cautions said={cautions} />}
+              <p className="leading-snug">{sentence(string, listening)}</p>
+            </div>
           </div>
-          <WhatItDid string={string} onNotTurned={waits === undefined ? onNotTurned : null} />
+          <div className={`empty:hidden ${old}`}>
+            <WhatItDid string={string} onNotTurned={onNotTurned} />
+          </div>
         </div>
         {turning !== null && (
-          <div className={stale}>
+          <div className={old}>
             <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
-            <p className="mt-1 text-center text-sm text-pencil">
-              <Word term={turning.do === "turn-peg" ? "peg" : "fine-tuner"}>
-                {turning.do === "turn-peg" ? "How a peg works" : "How a fine tuner works"}
-              </Word>
-            </p>
           </div>
         )}
       </div>
-      {waits === undefined && string.pending === null && string.advice !== null && (
-        <Advised key={string.name} {...{ string, onMoved, onAnswer, onNext }} />
+      {string.pending === null && string.advice !== null && (
+        <div className={`contents ${old}`}>
+          <Advised key={string.name} {...{ string, onMoved, onAnswer, onNext }} />
+        </div>
       )}
     </section>
   );
@@ -95,13 +99,7 @@ function sentence(string: StringBench, listening: boolean): string {
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
-function WhatItDid({
-  string,
-  onNotTurned,
-}: {
-  string: StringBench;
-  onNotTurned: ((move: string) => void) | null;
-}) {
+function WhatItDid({ string, onNotTurned }: { string: StringBench; onNotTurned: (move: string) => void }) {
   if (string.pending !== null) {
     const expect = string.pending.expect_cents;
     return (
@@ -115,17 +113,15 @@ function WhatItDid({
     return (
       <p className="text-pencil">
         {moved.said}.
-        {onNotTurned !== null && (
-          <button
-            type="button"
-            className="ml-2 min-h-11 px-2 font-bold text-ink underline underline-offset-4"
-            onClick={() => {
-              onNotTurned(moved.id);
-            }}
-          >
-            No, it wasn’t
-          </button>
-        )}
+        <button
+          type="button"
+          className="ml-2 min-h-11 px-2 font-bold text-ink underline underline-offset-4"
+          onClick={() => {
+            onNotTurned(moved.id);
+          }}
+        >
+          No, it wasn’t
+        </button>
       </p>
     );
   }
@@ -165,8 +161,7 @@ function Advised({
   return (
     <>
       {question !== null && <Question step={question} alone={question === first} onAnswer={onAnswer} />}
-      {string.cautions_said.length > 0 && <Cautions said={string.cautions_said} />}
-      <div className="flex flex-wrap gap-2">
+      <div className="flex flex-wrap gap-2 max-lg:sticky max-lg:bottom-0 max-lg:-mx-3 max-lg:border-t max-lg:border-rule max-lg:bg-sheet max-lg:px-3 max-lg:py-2 max-lg:empty:hidden max-lg:sm:-mx-4 max-lg:sm:px-4 print:hidden">
         {doing !== null && (
           <Button
             look="main"
@@ -201,7 +196,17 @@ function Advised({
         />
       )}
       <Later steps={string.later} />
-      <Why why={advice.why} learned={learnedInWords(string)} />
+      <Folded title="Why this?" className="print:hidden">
+        <p>{advice.why}</p>
+        {learnedInWords(string) !== null && <p className="mt-1">{learnedInWords(string)}</p>}
+        {first?.rotation != null && (
+          <p className="mt-1 text-pencil">
+            <Word term={first.do === "turn-peg" ? "peg" : "fine-tuner"}>
+              {first.do === "turn-peg" ? "How a peg works" : "How a fine tuner works"}
+            </Word>
+          </p>
+        )}
+      </Folded>
     </>
   );
 }
@@ -248,18 +253,4 @@ function standsInWords({ fine_tuner: tuner }: StringBench): string {
   return tuner.is_seen
     ? `It stands ${where}, by what was turned since somebody looked.`
     : `It is taken to stand ${where}; nobody has looked.`;
-}
-
-function Why({ why, learned }: { why: string; learned: string | null }) {
-  return (
-    <Disclosure>
-      <DisclosureButton className="flex min-h-11 items-center gap-1 self-start font-bold underline-offset-4 hover:underline">
-        Why this? <ChevronDown size={18} aria-hidden />
-      </DisclosureButton>
-      <DisclosurePanel>
-        <p>{why}</p>
-        {learned !== null && <p className="mt-1">{learned}</p>}
-      </DisclosurePanel>
-    </Disclosure>
-  );
 }

@@ -1,9 +1,7 @@
-import { Disclosure, DisclosureButton, DisclosurePanel } from "@headlessui/react";
-import { ChevronDown } from "lucide-react";
-
 import type { Bench, StringFittings } from "../../api/client";
 import { useChangeInstrument, useChoices } from "../../api/instruments";
 import { Choice } from "../../parts/Choice";
+import { Folded } from "../../parts/Folded";
 import { Word } from "../../parts/explained/Word";
 
 interface SomethingWrongProps {
@@ -20,11 +18,12 @@ export function SomethingWrong({ bench, name, onFittings }: SomethingWrongProps)
   if (choices === undefined || fitted === undefined) return null;
   const wrong = bench.instrument.bridge !== "stands" || fitted.state !== "on" || fitted.peg_state === "out";
   return (
-    <Disclosure as="section" defaultOpen={wrong} className="rounded-lg border border-rule bg-sheet p-4">
-      <DisclosureButton className="flex min-h-11 items-center gap-1 text-lg font-bold underline-offset-4 hover:underline">
-        Something wrong? <ChevronDown size={18} aria-hidden />
-      </DisclosureButton>
-      <DisclosurePanel className="flex flex-col gap-3">
+    <Folded
+      title="Something wrong?"
+      open={wrong}
+      className="rounded-lg border border-rule bg-sheet px-4 py-2"
+    >
+      <div className="flex flex-col gap-3">
         <Choice
           label={`The ${name} string`}
           value={fitted.state}
@@ -52,7 +51,7 @@ export function SomethingWrong({ bench, name, onFittings }: SomethingWrongProps)
         <p className="text-sm text-pencil">
           <Word term="bridge">Bridge and soundpost</Word>
         </p>
-      </DisclosurePanel>
-    </Disclosure>
+      </div>
+    </Folded>
   );
 }

@@ -124,7 +124,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     const { heard, string: other, sure_of_string } = option.set;
     if (typeof other === "string") {
       const last = bench?.last_heard[string.name];
-      if (string.reading !== null) entries.strike({ kind: "reading", id: string.reading.id });
+      if (string.reading !== null) entries.strikeAt({ kind: "reading", id: string.reading.id });
       if (last !== undefined) quietly(keepAndFollow({ id: newId(), string: other, heard: last }));
     } else if (heard !== undefined) {
       const told = heard as NonNullable<NewReading["heard"]>;
@@ -167,7 +167,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     stepBy,
     openKeys: setKeysOpen,
     keysOpen,
-    strikeLast: entries.strikeLast,
+    strikeLast: entries.undo,
     listening: handsFree.on,
     takeNow: handsFree.takeNow,
     hold: handsFree.hold,
@@ -199,7 +199,13 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     choose,
     keepMove,
     strike: entries.strike,
-    restore: entries.restore,
+    restore: entries.bringBack,
+    lastDeed: {
+      last: entries.last,
+      takenBack: entries.takenBack,
+      onUndo: entries.undo,
+      onBringBack: entries.bringBack,
+    },
     notTurned: (move: string) => {
       entries.answerMove(move, "not-turned");
       line.focus();

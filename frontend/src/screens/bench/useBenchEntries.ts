@@ -1,4 +1,4 @@
-import { useCallback } from "react";
+import { useCallback, useState } from "react";
 
 import type { EntryRef } from "../../api/bench";
 import {
@@ -11,15 +11,34 @@ import {
   enterStrike,
   useStringFittings,
 } from "../../api/bench";
-import type { Bench, MoveAnswer, NewReading, StringFittings, TuningSettings } from "../../api/client";
+import { useMe } from "../../api/device";
+import type {
+  Bench,
+  HistoryEntry,
+  MoveAnswer,
+  NewReading,
+  StringFittings,
+  TuningSettings,
+} from "../../api/client";
 import type { MoveMade } from "../../api/moves";
 import { useOutbox } from "../../api/outbox/benchOutbox";
+import type { Waiting } from "../../api/outbox/entry";
+import { inWords } from "../../parts/entryInWords";
 import { settingsOf } from "./settingsOf";
+
+/** A reading or a move as the person knows it; `waits`: it isn't stored yet. */
+export interface Deed extends EntryRef {
+  said: string;
+  waits: boolean;
+}
 
 /** What is entered at a bench and sent to the server: readings, moves, strikes, settings, fittings. */
 export function useBenchEntries(instrumentId: string, bench: Bench | undefined) {
   const fittings = useStringFittings(instrumentId);
   const waiting = useOutbox();
+  const me = useMe().data?.name;
+  const [takenBack, setTakenBack] = useState<(Deed & { after: string | undefined }) | null>(null);
+  const last = lastOf(bench, waiting, me, takenBack?.id);
 
   const keepReading = useCallback(
     (reading: NewReading): Promise<Bench> => {
@@ -32,30 +51,35 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
   const quietly = (entered: Promise<Bench> | undefined) => {
     entered?.catch(() => undefined);
   };
+  const takeBack = (deed: Deed) => {
+    setTakenBack({ ...deed, after: lastOf(bench, waiting, me, deed.id)?.id });
+    quietly(enterStrike(instrumentId, deed));
+  };
+  const bringBack = (entry: EntryRef) => {
+    setTakenBack(null);
+    quietly(enterStrike(instrumentId, entry, true));
+  };
   return {
     keepReading,
+    last,
+    /** What was taken back last, until something else is entered. */
+    takenBack: takenBack !== null && takenBack.after === last?.id ? takenBack : null,
+    /** Take back what is shown as last, and nothing else. */
+    undo: () => {
+      if (last !== null) takeBack(last);
+    },
+    bringBack,
     keepMove: (string: string, move: MoveMade) => {
       if (bench !== undefined) quietly(enterMove(bench, string, move));
     },
-    strike: (entry: EntryRef) => {
-      quietly(enterStrike(instrumentId, entry));
+    strike: (entry: HistoryEntry) => {
+      takeBack(asDeed(entry));
     },
-    restore: (entry: EntryRef) => {
-      quietly(enterStrike(instrumentId, entry, true));
+    strikeAt: (entry: EntryRef) => {
+      quietly(enterStrike(instrumentId, entry));
     },
     answerMove: (move: string, answer: MoveAnswer) => {
       quietly(enterAnswer(instrumentId, move, answer));
-    },
-    strikeLast: () => {
-      const own = waiting.findLast(
-        (entry) => entry.instrument === instrumentId && entry.shown.what !== "change",
-      );
-      if (own !== undefined && own.shown.what !== "change") {
-        quietly(enterStrike(instrumentId, { kind: own.shown.what, id: own.id }));
-        return;
-      }
-      const last = bench?.history.find((entry) => !entry.struck && !entry.taken);
-      if (last !== undefined) quietly(enterStrike(instrumentId, { kind: last.kind, id: last.id }));
     },
     newTuning: () => {
       if (bench !== undefined) quietly(enterNewTuning(bench, settingsOf(bench)));
@@ -78,4 +102,28 @@ function said({ typed, heard }: NewReading): string {
   if (typed != null) return typed;
   if (heard?.hz != null) return `${heard.hz.toFixed(1)} Hz`;
   return [heard?.note, heard?.side, heard?.cents].filter((part) => part != null).join(" ");
+}
+
+function asDeed({ kind, id, string, text }: HistoryEntry): Deed {
+  return { kind, id, said: `${string}: ${text}`, waits: false };
+}
+
+/** The newest thing that was entered by whoever holds this device, past `past`. */
+function lastOf(
+  bench: Bench | undefined,
+  waiting: readonly Waiting[],
+  me: string | undefined,
+  past?: string,
+): Deed | null {
+  if (bench === undefined) return null;
+  const own = waiting.findLast(
+    ({ instrument, id, refused, shown }) =>
+      instrument === bench.instrument.id && id !== past && refused === null && shown.what !== "change",
+  );
+  if (own !== undefined && own.shown.what !== "change")
+    return { kind: own.shown.what, id: own.id, said: inWords(own.shown), waits: true };
+  const told = bench.history.find(
+    ({ id, struck, taken, by }) => id !== past && !struck && !taken && (by === null || by === me),
+  );
+  return told === undefined ? null : asDeed(told);
 }

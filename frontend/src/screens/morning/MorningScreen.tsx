@@ -31,10 +31,10 @@ export function MorningScreen() {
       </a>
       <Link
         to="/sweep"
-        className="flex min-h-11 shrink-0 items-center gap-2 rounded-md border border-ink bg-ink px-3.5 font-bold text-paper hover:opacity-90"
+        className={`flex min-h-11 shrink-0 items-center gap-2 rounded-md border px-3.5 ${toHear > 0 ? "border-ink bg-ink font-bold text-paper hover:opacity-90" : "border-ink/60 bg-sheet hover:bg-lit"}`}
       >
         <Ear size={20} aria-hidden /> Hear them all
-        {toHear > 0 && <span className="-ml-2 max-sm:hidden">, {toHear} to go</span>}
+        {toHear > 0 && <span className="-ml-2 max-lg:hidden">, {toHear} to go</span>}
       </Link>
     </>
   );
