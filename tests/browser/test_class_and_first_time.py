@@ -72,9 +72,15 @@ class TestClassFirstTimeAndPaper(BrowserTest):
                 self.assertEqual(self.complaints, [])
 
     def looks(self, page: Page, *, bridge: str = "It stands straight") -> None:
-        page.get_by_role("button", name="violin: under the chin").click()
+        page.get_by_role("button", name="violin, under the chin").click()
+        expect(page.get_by_role("heading", name="How long is a string?")).to_be_focused()
         page.get_by_role("button", name="32.8 cm").click()
         page.get_by_role("button", name=bridge).click()
+
+    def begun(self, page: Page, adult: str) -> None:
+        page.get_by_role("button", name=adult).click()
+        page.get_by_role("button", name="I have a tuner").click()
+        expect(page.get_by_label("What does the tuner show")).to_be_visible()
 
     def kept(self, page: Page, text: str) -> None:
         line = page.get_by_label("What does the tuner show")
@@ -86,9 +92,10 @@ class TestClassFirstTimeAndPaper(BrowserTest):
     def test_from_a_floppy_string_to_good_enough(self) -> None:
         page = self.open("/first")
         self.looks(page)
+        page.get_by_role("button", name="One, at the thinnest string").click()
         page.get_by_role("button", name="G string: loose, floppy").click()
-        page.get_by_role("button", name="Yes, or I am one").click()
-        page.get_by_role("button", name="To the first string").click()
+        page.get_by_role("button", name="Go on").click()
+        self.begun(page, "Yes, or I am one")
         strip = page.get_by_role("group", name="Strings").get_by_role("button", name="G string")
         strip.click()
         expect(page.get_by_role("region", name="Next move")).to_contain_text("Take up the slack")
@@ -100,7 +107,7 @@ class TestClassFirstTimeAndPaper(BrowserTest):
         for name, figure in (("D", "D4 +1"), ("A", "A4 0"), ("E", "E5 -2")):
             page.get_by_role("group", name="Strings").get_by_role("button", name=f"{name} string").click()
             self.kept(page, figure)
-        expect(page.get_by_role("heading", name="Good enough: all four are right.")).to_be_visible()
+        expect(page.get_by_role("heading", name="Good enough: all its strings are in tune.")).to_be_visible()
         card = page.get_by_role("link", name="Its card, to print for the case").get_attribute("href")
         self.assertEqual(page.request.get(f"{self.server.address}{card}").headers["content-type"], "application/pdf")
         self.assertEqual(self.complaints, [])
@@ -110,18 +117,46 @@ class TestClassFirstTimeAndPaper(BrowserTest):
         self.looks(page, bridge="It has fallen")
         expect(page.get_by_role("heading", name="Stop here: turn nothing.")).to_be_visible()
         expect(page.get_by_text("soundpost")).to_be_visible()
-        expect(page.get_by_role("button", name="To the first string")).to_have_count(0)
+        expect(page.get_by_role("heading", name="Does the bridge stand?")).to_be_visible()
+        page.get_by_role("button", name="Back").click()
+        page.get_by_role("button", name="31.0 cm").click()
+        page.get_by_role("button", name="It leans a little").click()
+        expect(page.get_by_role("heading", name="Which strings have a little screw?")).to_be_focused()
 
     def test_a_child_alone_is_given_no_peg(self) -> None:
         page = self.open("/first")
         self.looks(page)
-        page.get_by_role("button", name="All four are tight").click()
-        page.get_by_role("button", name="No, only me").click()
-        page.get_by_role("button", name="To the first string").click()
+        page.get_by_role("button", name="I can’t tell").click()
+        page.get_by_role("button", name="All are tight").click()
+        self.begun(page, "No, only me")
         page.get_by_role("group", name="Strings").get_by_role("button", name="D string").click()
         self.kept(page, "C4 0")
         expect(page.get_by_role("region", name="Next move")).to_contain_text("teacher")
         expect(page.get_by_role("figure", name=re.compile("^Peg of"))).to_have_count(0)
+
+    def test_on_a_phone_each_question_is_on_one_screen(self) -> None:
+        page = self.open("/first", size=(390, 844))
+        for question, answer in (
+            ("Which one is it?", "cello, on the floor"),
+            ("How long is a string?", "I can’t tell"),
+            ("Does the bridge stand?", "I can’t tell"),
+            ("Which strings have a little screw?", "None"),
+            ("Is a string loose, or gone?", "All are tight"),
+            ("Is a grown-up there?", "Yes, or I am one"),
+            ("What hears the strings?", "This device listens"),
+        ):
+            expect(page.get_by_role("heading", name=question)).to_be_in_viewport()
+            button = page.get_by_role("button", name=answer)
+            expect(button).to_be_in_viewport(ratio=1.0)
+            self.assertLessEqual(page.evaluate("document.documentElement.scrollHeight - innerHeight"), 60, question)
+            button.click()
+        expect(page.get_by_role("region", name="Listening")).to_be_visible()
+        expect(page.get_by_role("radio", name="microphone")).to_be_checked()
+        instruments = page.request.get(f"{self.server.address}/api/instruments").json()["instruments"]
+        mine = next(each for each in instruments if each["label"] == "My cello")
+        self.assertEqual((mine["size"], mine["bridge"]), ("4/4", "leans"))
+        self.assertFalse(any(each["has_fine_tuner"] for each in mine["strings"]))
+        self.assertEqual(self.complaints, [])
 
     def test_each_sheet_is_one_press_away(self) -> None:
         self.add("violin", "Knot").close()

@@ -15,6 +15,7 @@ from pondus.lists.columns import FIELDS, guessed_kind, missing, recognised
 from pondus.lists.records import Known, Looked, look_through
 from pondus.lists.text import read_table
 from pondus.lists.values import date_order, day, figure, moment, yes
+from pondus.lists.words import kind_of, size_of
 from pondus.lists.writing import guarded, unguarded, written
 
 
@@ -57,6 +58,22 @@ class TestDates(unittest.TestCase):
         self.assertEqual(date_order([]), "year-first")
         self.assertEqual(date_order(["nonsense"]), "year-first")
 
+    def test_a_column_is_asked_about_unless_one_reading_alone_fits_it(self) -> None:
+        self.assertIsNone(date_order(["2026-04-03", "3/4/2026"]))
+        self.assertIsNone(date_order(["25/4/2026", "4/25/2026"]), "no reading fits both")
+        self.assertEqual(date_order(["5 Mar 2026", "25/4/2026"]), "day-first")
+        with self.assertRaises(BadInput) as told:
+            day("4/25/2026", "day-first")
+        self.assertIn("month and day seem swapped", told.exception.message)
+
+    def test_months_by_name_and_times_with_their_word(self) -> None:
+        self.assertEqual(moment("5. März 2026 08:18 Uhr", "", "day-first"), datetime(2026, 3, 5, 8, 18, tzinfo=UTC))
+        self.assertEqual(moment("Mar 5, 2026", "8:18 pm", "day-first"), datetime(2026, 3, 5, 20, 18, tzinfo=UTC))
+        self.assertIsNone(moment("5 Mar 2026", "", "day-first"))
+        for wrong in ("31 Feb 2026", "5 Foo 2026"):
+            with self.assertRaises(BadInput):
+                day(wrong, "day-first")
+
     def test_no_days(self) -> None:
         for text, order in (
             ("31.2.2026", "day-first"),
@@ -91,6 +108,13 @@ class TestColumns(unittest.TestCase):
         for kind, fields in FIELDS.items():
             self.assertEqual(guessed_kind([each.said for each in fields]), kind)
         self.assertEqual([each.name for each in missing("roll", ["label"])], ["kind"])
+        for roll in (
+            ["Inventory no", "Instrument", "Size", "Student", "Notes"],
+            ["Inv.-Nr.", "Art", "Größe", "Schüler"],
+            ["Numéro", "Instrument", "Taille", "Élève"],
+        ):
+            self.assertEqual(guessed_kind(roll), "roll", roll)
+            self.assertEqual(missing("roll", recognised(roll, "roll").values()), [], roll)
 
 
 class TestFiles(unittest.TestCase):
@@ -106,6 +130,20 @@ class TestFiles(unittest.TestCase):
     def test_quotes_hold_separators_and_line_breaks_and_lines_are_counted(self) -> None:
         table = read_table(b'label,note\n"A, B","two\nlines"\n\nC,x\n')
         self.assertEqual(table.rows, ((2, ("A, B", "two\nlines")), (5, ("C", "x"))))
+
+    def test_titles_and_a_said_separator_above_the_columns(self) -> None:
+        for above, line in (("", 2), ("sep=;\r\n", 3), ("Instruments of the lower school\n\nas of;May\n", 5)):
+            table = read_table(f"{above}Label;Kind\nKnot, small;violin\n".encode())
+            self.assertEqual(
+                (table.headers, table.rows), (("Label", "Kind"), ((line, ("Knot, small", "violin")),)), above
+            )
+        with self.assertRaises(BadInput):
+            read_table(b"sep=;\n")
+
+    def test_two_bytes_a_letter_without_the_mark_that_says_so(self) -> None:
+        for encoding in ("utf-16-le", "utf-16-be"):
+            table = read_table("Label;Größe\nMöwe;3/4\n".encode(encoding))
+            self.assertEqual((table.headers, table.rows[0][1]), (("Label", "Größe"), ("Möwe", "3/4")))
 
     @given(st.binary(max_size=300))
     def test_whatever_the_bytes_it_is_a_table_or_a_sentence(self, content: bytes) -> None:
@@ -132,6 +170,34 @@ class TestFiles(unittest.TestCase):
 
 
 CLOCK = Clock(datetime.now(UTC))
+
+
+class TestWords(unittest.TestCase):
+    def test_a_size_that_a_spreadsheet_made_a_date_is_read_back_whichever_way_round(self) -> None:
+        months = ("Jan", "Feb", "Mrz", "Apr")
+        for over, under in ((1, 2), (3, 4), (1, 4), (4, 4)):
+            for made in (
+                f"{over}. {months[under - 1]}",
+                f"{under:02}-{months[over - 1]}",
+                f"{over:02}.{under:02}.2026",
+            ):
+                self.assertEqual(size_of(made), f"{over}/{under}", made)
+        for plain in ("15.5", "7/8", "5. Mai", "giant"):
+            self.assertEqual(size_of(plain), plain.casefold())
+
+    def test_every_size_that_the_instruments_name_stays(self) -> None:
+        for instrument in INSTRUMENTS.values():
+            for size in instrument.lengths_mm:
+                self.assertEqual(size_of(size), size)
+
+    def test_a_wrong_letter_is_asked_about(self) -> None:
+        for wrong, meant in (("voilin", "violin"), ("Bratshe", "viola"), ("cllo", "cello")):
+            with self.assertRaises(BadInput) as told:
+                kind_of(wrong)
+            self.assertIn(f"did you mean {meant}?", told.exception.message)
+        with self.assertRaises(BadInput) as told:
+            kind_of("tuba")
+        self.assertNotIn("did you mean", told.exception.message)
 
 
 class TestRows(unittest.TestCase):

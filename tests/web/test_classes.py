@@ -44,6 +44,10 @@ class TestFirstTime(ApiTest):
         self.assertEqual({each["name"]: each["state"] for each in kept["strings"]}["G"], "floppy")
         own = self.get(f"/api/instruments/{seen['id']}/settings")
         self.assertEqual((own["who"], own["tolerance_cents"]), ("student-fine-tuners", 5.0))
+        self.assertTrue(all(each["has_fine_tuner"] for each in kept["strings"]), "as such instruments have them")
+        for seen, fitted in (("one", "E"), ("all", "GDAE"), ("none", "")):
+            one = self.post("/api/first-time", {**self.SEEN, "id": str(uuid4()), "fine_tuners": seen})
+            self.assertEqual("".join(each["name"] for each in one["strings"] if each["has_fine_tuner"]), fitted)
         half = str(uuid4())
         with (
             mock.patch("pondus.web.first_time.change_settings", side_effect=RuntimeError),
@@ -69,6 +73,7 @@ class TestFirstTime(ApiTest):
             {"strings": {"C": "on"}},
             {"bridge": "wide"},
             {"adult": None},
+            {"fine_tuners": "two"},
         ):
             told = self.post("/api/first-time", {**self.SEEN, "id": str(uuid4()), **change}, 422)
             self.assertTrue(told["error"]["message"], change)

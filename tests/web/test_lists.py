@@ -225,6 +225,15 @@ class TestLogLists(ListTest):
         self.stored(text)
         self.assertIn("kept already", self.bring(text)["list"]["bad"][0]["said"])
 
+    def test_the_room_and_care_too_count_once_however_often_they_are_brought(self) -> None:
+        room = "date,time,humidity\n2025-03-01,8:00,44\n2025-03-01,9:00,45\n"
+        care = f"label,date,kind,string,note\n{self.label},2025-03-01,string-changed,E,\n{self.label},2025-03-01,note,,dusty\n"
+        for text in (room, care):
+            self.stored(text)
+            found = self.bring(text)["list"]
+            self.assertEqual((found["good"], found["bad_count"]), (0, 2))
+            self.assertIn("kept already", found["bad"][0]["said"])
+
     def test_undone_readings_leave_no_tuning_behind(self) -> None:
         kept = self.stored(f"label,string,date,cents\n{self.label},G,2026-03-01,-3\n{self.label},G,2026-03-02,-3\n")
         self.assertEqual(len(self.ledger()["tunings"]), 2)

@@ -22589,11 +22589,13 @@ export interface components {
         };
         /**
          * LooksOut
-         * @description What is looked at before a string is touched: which instrument, its bridge, each string.
+         * @description What is looked at before a string is touched: which instrument, its bridge, its fine tuners, each string.
          */
         LooksOut: {
             /** Bridges */
             bridges: components["schemas"]["LooksOut.LookOut_Literal__stands____leans____moved____fallen___"][];
+            /** Fine Tuners */
+            fine_tuners: components["schemas"]["LooksOut.LookOut_Literal__one____all____none____unsure___"][];
             /** Kinds */
             kinds: components["schemas"]["LooksOut.LookOut_Literal__violin____viola____cello___"][];
             /** Strings */
@@ -22610,6 +22612,18 @@ export interface components {
              * @enum {string}
              */
             value: "on" | "floppy" | "broken" | "off";
+        };
+        /** LookOut[Literal['one', 'all', 'none', 'unsure']] */
+        "LooksOut.LookOut_Literal__one____all____none____unsure___": {
+            /** Said */
+            said: string;
+            /** Stop */
+            stop: string;
+            /**
+             * Value
+             * @enum {string}
+             */
+            value: "one" | "all" | "none" | "unsure";
         };
         /** LookOut[Literal['stands', 'leans', 'moved', 'fallen']] */
         "LooksOut.LookOut_Literal__stands____leans____moved____fallen___": {
@@ -22915,6 +22929,12 @@ export interface components {
              * @enum {string}
              */
             bridge: "stands" | "leans" | "moved" | "fallen";
+            /**
+             * Fine Tuners
+             * @default unsure
+             * @enum {string}
+             */
+            fine_tuners?: "one" | "all" | "none" | "unsure";
             /**
              * Id
              * Format: uuid

@@ -5,6 +5,7 @@ from typing import Annotated, Generic, TypeVar
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
+from pondus.core.first_time import FineTunersSeen
 from pondus.core.instruments import Kind
 from pondus.core.judgement.situation import BridgeState, StringPlace
 
@@ -20,10 +21,11 @@ class LookOut(Result, Generic[Value]):
 
 
 class LooksOut(Result):
-    """What is looked at before a string is touched: which instrument, its bridge, each string."""
+    """What is looked at before a string is touched: which instrument, its bridge, its fine tuners, each string."""
 
     kinds: list[LookOut[Kind]]
     bridges: list[LookOut[BridgeState]]
+    fine_tuners: list[LookOut[FineTunersSeen]]
     strings: list[LookOut[StringPlace]]
 
 
@@ -36,3 +38,4 @@ class NewFirstTime(Contract):
     bridge: BridgeState
     strings: dict[str, StringPlace] = Field(default_factory=dict)
     adult: bool
+    fine_tuners: FineTunersSeen = "unsure"

@@ -4,12 +4,12 @@ the instrument begins with.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Generic, TypeVar
+from typing import Generic, Literal, TypeVar, get_args
 
 from pondus.core.clock import Clock
 from pondus.core.entries.instruments import InstrumentEntry, instrument_entry
 from pondus.core.errors import BadInput
-from pondus.core.instruments import Kind
+from pondus.core.instruments import Kind, instrument_named
 from pondus.core.judgement.situation import BridgeState, StringPlace, Who
 
 TOLERANCE_CENTS = 5.0
@@ -37,15 +37,24 @@ def _stop(how: str) -> str:
 
 
 KINDS: tuple[Look[Kind], ...] = (
-    Look("violin", "violin: under the chin, its thinnest string is E"),
-    Look("viola", "viola: under the chin, larger, its thickest string is C"),
-    Look("cello", "cello: stands on the floor, between the knees"),
+    Look("violin", "violin, under the chin; its thinnest string is E"),
+    Look("viola", "viola, under the chin and larger; its thickest string is C"),
+    Look("cello", "cello, on the floor between the knees"),
 )
 BRIDGES: tuple[Look[BridgeState], ...] = (
     Look("stands", "It stands straight"),
     Look("leans", "It leans a little"),
     Look("moved", "It stands crooked, or cracked", _stop("stands crooked")),
     Look("fallen", "It has fallen", _stop("has fallen")),
+    # Who can't tell is led as where it leans: nobody turns a peg under it but somebody who can.
+    Look("leans", "I can’t tell"),
+)
+FineTunersSeen = Literal["one", "all", "none", "unsure"]
+FINE_TUNERS: tuple[Look[FineTunersSeen], ...] = (
+    Look("one", "One, at the thinnest string"),
+    Look("all", "One at every string"),
+    Look("none", "None"),
+    Look("unsure", "I can’t tell"),
 )
 STRINGS: tuple[Look[StringPlace], ...] = (
     Look("on", "tight"),
@@ -72,19 +81,29 @@ def first_time(
     strings: Mapping[str, StringPlace],
     adult: bool,
     clock: Clock,
+    fine_tuners: FineTunersSeen = "unsure",
 ) -> FirstTime:
-    """Begin from what was seen; ``strings``: those that aren't tight, by name; ``adult``: whether one is there to turn pegs.
+    """Begin from what was seen; ``strings``: those that aren't tight, by name; ``adult``: whether one is there to turn pegs;
+    ``fine_tuners`` unsure: as such instruments usually have them.
 
     Raises BadInput for what can't be, and where a bridge doesn't stand.
     """
     stop = next(each.stop for each in BRIDGES if each.value == bridge)
     if stop:
         raise BadInput("bridge", f"Stop here: turn nothing. {stop}")
+    if fine_tuners not in get_args(FineTunersSeen):
+        raise BadInput("fine_tuners", f"“{fine_tuners}” is no answer; there is {', '.join(get_args(FineTunersSeen))}.")
+    told: dict[str, dict[str, object]] = {name: {"state": state} for name, state in strings.items()}
+    if fine_tuners != "unsure":
+        names = instrument_named(kind, field="kind").string_names
+        for name in names:
+            fitted = fine_tuners == "all" or (fine_tuners == "one" and name == names[-1])
+            told.setdefault(name, {})["has_fine_tuner"] = fitted
     entry = instrument_entry(
         label=f"My {kind}",
         kind=kind,
         size=size,
-        strings={name: {"state": state} for name, state in strings.items()},
+        strings=told,
         clock=clock,
     )
     return FirstTime(entry, bridge, "adult" if adult else "student-fine-tuners", TOLERANCE_CENTS)

@@ -25,12 +25,31 @@ def _field(name: str, said: str, *known_by: str, needed: bool = False) -> Field:
 
 
 _LABEL = _field(
-    "label", "label", "instrument label", "inventory", "number", "no", "nr", "name", "id", "tag", needed=True
+    "label",
+    "label",
+    "instrument label",
+    "inventory",
+    "inventory no",
+    "inventory number",
+    "inv nr",
+    "inv no",
+    "inventarnummer",
+    "numéro",
+    "numero",
+    "number",
+    "no",
+    "nr",
+    "name",
+    "id",
+    "tag",
+    needed=True,
 )
 _STRING = _field("string", "string", "saite", needed=True)
 _DATE = _field("date", "date", "day", "when", "at", "datum", "tag der messung", "timestamp", needed=True)
 _TIME = _field("time", "time", "clock", "uhrzeit", "zeit")
-_NOTE = _field("note", "note", "notes", "remark", "remarks", "comment", "comments", "bemerkung")
+_NOTE = _field(
+    "note", "note", "notes", "remark", "remarks", "comment", "comments", "bemerkung", "bemerkungen", "remarque"
+)
 
 PLACES = ("IV", "III", "II", "I")
 _OF_PLACE = (
@@ -47,10 +66,21 @@ _PER_PLACE = tuple(_field(f"{place} {name}", f"{place} {said}") for place in PLA
 FIELDS: dict[ListKind, tuple[Field, ...]] = {
     "roll": (
         _LABEL,
-        _field("kind", "kind", "type", "instrument", "art", "instrument type", needed=True),
-        _field("size", "size", "grösse", "größe", "groesse"),
+        _field("kind", "kind", "type", "instrument", "art", "instrument type", "instrumente", needed=True),
+        _field("size", "size", "grösse", "größe", "groesse", "taille"),
         _field(
-            "player", "who has it", "who", "player", "student", "pupil", "held by", "schüler", "spieler", "borrower"
+            "player",
+            "who has it",
+            "who",
+            "player",
+            "student",
+            "pupil",
+            "held by",
+            "schüler",
+            "spieler",
+            "borrower",
+            "élève",
+            "eleve",
         ),
         _field("hours", "hours a week", "hours", "hours per week", "practice hours"),
         _field("put_on", "strings put on", "strings since", "string date", "new strings", "saiten seit"),
@@ -60,7 +90,7 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
         *_PER_PLACE,
     ),
     "people": (
-        _field("name", "name", "person", "player", "student", "initials", needed=True),
+        _field("name", "name", "person", "player", "student", "schüler", "élève", "initials", needed=True),
         _field("role", "role", "as", "rolle"),
         _field("cleared", "cleared for", "cleared", "stages", "stage", "clearance", "clearances"),
         _NOTE,

@@ -1,6 +1,6 @@
 """Rows of a list checked one by one: each a record, or a reason why it can't be."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping
 from dataclasses import asdict, dataclass, field
 from datetime import date, datetime, timedelta
 from typing import Any
@@ -17,7 +17,7 @@ from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
 from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.pitch import name_of
 from pondus.core.typed import SIDES
-from pondus.lists import values
+from pondus.lists import values, words
 from pondus.lists.columns import PLACES, ListKind
 from pondus.lists.text import Table
 from pondus.lists.writing import unguarded
@@ -26,23 +26,18 @@ REPORT_EVERY = 2_000
 MOST_ROWS = 200_000
 
 Cells = Mapping[str, str]
-_KINDS = {
-    "violin": "violin", "violine": "violin", "geige": "violin", "vln": "violin", "vl": "violin", "fiddle": "violin",
-    "viola": "viola", "bratsche": "viola", "vla": "viola",
-    "cello": "cello", "violoncello": "cello", "vc": "cello", "vlc": "cello",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Known:
     """What the studio has already: instruments by label (lower case) with their kind, the strings of each that have no fine
-    tuner, people by name, log entries.
+    tuner, people by name, and by what tells one from another, entries of the kind that is brought.
     """
 
     instruments: Mapping[str, tuple[UUID, str]]
     without_tuner: frozenset[tuple[UUID, str]] = frozenset()
     people: Mapping[str, UUID] = field(default_factory=dict)
-    entries: frozenset[tuple[UUID, str, datetime]] = frozenset()
+    entries: frozenset[tuple[Hashable, ...]] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -127,14 +122,12 @@ def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         label = _needed(cells, "label")
-        kind = _KINDS.get(_needed(cells, "kind").casefold())
-        if kind is None:
-            raise BadInput("kind", f"“{cells['kind']}” is no violin, viola or cello")
+        kind = words.kind_of(_needed(cells, "kind"))
         names = instrument_named(kind).string_names
         entry = instrument_entry(
             label=label,
             kind=kind,
-            size=_size(cells.get("size", "")),
+            size=words.size_of(cells.get("size", "")),
             note=cells.get("note", ""),
             hours_per_week=values.figure(cells["hours"], "hours") if cells.get("hours") else None,
             strings={name: _fittings(cells, place, name, order) for place, name in zip(PLACES, names, strict=True)},
@@ -152,11 +145,6 @@ def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
         }
 
     return read
-
-
-def _size(text: str) -> str | None:
-    plain = text.strip().removesuffix("″").removesuffix('"').removesuffix("in").strip()
-    return {"": None, "full": "4/4", "1": "4/4"}.get(plain.casefold(), plain)
 
 
 def _fittings(cells: Cells, place: str, name: str, order: values.DateOrder) -> dict[str, Any]:
@@ -187,10 +175,10 @@ def _fittings(cells: Cells, place: str, name: str, order: values.DateOrder) -> d
 
 def _has_tuner(text: str, name: str) -> bool:
     """``all``, ``none``, or the letters of the strings that have one."""
-    plain = text.strip().casefold()
-    if plain in ("all", "every", "4", "alle"):
+    plain = text.strip().casefold().removesuffix("only").removeprefix("nur").strip()
+    if plain in ("all", "every", "4", "alle", "tous", "yes", "ja", "oui", "x"):
         return True
-    if plain in ("none", "no", "0", "-", "keine"):
+    if plain in ("none", "no", "0", "-", "keine", "nein", "non", "aucun"):
         return False
     letters = {each.upper() for each in plain if each.isalpha()}
     if not letters or not letters <= set("GDAEC"):
@@ -207,13 +195,11 @@ def _one_of(text: str, choices: tuple[str, ...], name: str) -> str:
 
 def _people(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     once = _Once(known.people, "name")
-    words = {"student": "player", "pupil": "player", "staff": "helper"}
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
-        role = (cells.get("role", "") or "player").strip().casefold()
         entry = person_entry(
             name=_needed(cells, "name"),
-            role=words.get(role, role),
+            role=words.role_of(cells.get("role", "") or "player"),
             cleared=_stages(cells.get("cleared", "")),
             note=cells.get("note", ""),
         )
@@ -277,22 +263,32 @@ class _Times:
 Says = Callable[[Cells, UUID, Instrument, str], dict[str, Any]]
 
 
+class _OneOfEach:
+    """Entries that count once, however often their list is brought."""
+
+    def __init__(self, known: Known, what: str) -> None:
+        self.kept, self.what = known.entries, what
+        self.lines: dict[tuple[Hashable, ...], int] = {}
+
+    def check(self, key: tuple[Hashable, ...], line: int, *named: str) -> None:
+        if key in self.lines:
+            raise BadInput("date", f"{self.what.format(*named)} stands on line {self.lines[key]} already")
+        if key in self.kept:
+            raise BadInput("date", f"{self.what.format(*named)} is kept already")
+        self.lines[key] = line
+
+
 def _entry(known: Known, order: values.DateOrder, clock: Clock, says: Says) -> Reader:
     """A reading or a move: of which string, when, and what."""
     times = _Times(order, clock)
-    seen: dict[tuple[UUID, str, datetime], int] = {}
+    once = _OneOfEach(known, "the {} string of that moment")
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         instrument_id, instrument = _instrument_of(cells, known)
         string = _string_of(cells, instrument)
         at = times.of(cells, instrument_id)
         found = says(cells, instrument_id, instrument, string)
-        key = (instrument_id, string, at)
-        if key in seen:
-            raise BadInput("date", f"the {string} string of that moment stands on line {seen[key]} already")
-        if key in known.entries:
-            raise BadInput("date", f"the {string} string of that moment is kept already")
-        seen[key] = line
+        once.check((instrument_id, string, at), line, string)
         return {"instrument_id": instrument_id, "string": string, "at": at, **found}
 
     return read
@@ -333,12 +329,12 @@ def _side(cell: str | None) -> ShownSide | None:
 
 
 def _moves(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
-    words = {"screw": "fine-tuner", "fine tuner": "fine-tuner", "adjuster": "fine-tuner"}
+    called = {"screw": "fine-tuner", "fine tuner": "fine-tuner", "adjuster": "fine-tuner"}
     ways = {"up": "raise", "down": "lower"}
 
     def moved(cells: Cells, instrument_id: UUID, instrument: Instrument, string: str) -> dict[str, Any]:
         mechanism = _needed(cells, "mechanism").casefold()
-        mechanism = words.get(mechanism, mechanism)
+        mechanism = called.get(mechanism, mechanism)
         direction = _needed(cells, "direction").casefold()
         unit = (cells.get("unit") or ("degree" if mechanism == "peg" else "turn")).casefold().rstrip("s")
         entry = move_entry(
@@ -360,6 +356,8 @@ def _moves(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
 
 
 def _room(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
+    once = _OneOfEach(known, "the room’s air of that moment")
+
     def read(cells: Cells, line: int) -> dict[str, Any]:
         text = _needed(cells, "date")
         at = values.moment(text, cells.get("time", ""), order, zone=clock.zone)
@@ -369,18 +367,20 @@ def _room(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
             humidity=values.figure(cells["humidity"], "humidity") if cells.get("humidity") else None,
             celsius=values.figure(cells["celsius"], "celsius") if cells.get("celsius") else None,
         )
+        once.check((entry.at,), line)
         return {"at": entry.at, "humidity": entry.humidity, "celsius": entry.celsius}
 
     return read
 
 
 def _care(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
-    words = {"new-string": "string-changed", "string": "string-changed"}
+    called = {"new-string": "string-changed", "string": "string-changed"}
+    once = _OneOfEach(known, "that entry of {}")
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         instrument_id, instrument = _instrument_of(cells, known)
         kind = _needed(cells, "kind").casefold().replace(" ", "-")
-        kind = words.get(kind, kind)
+        kind = called.get(kind, kind)
         text = _needed(cells, "date")
         at = values.moment(text, "", order, zone=clock.zone) or clock.at(values.day(text, order), NOON)
         entry = care_entry(
@@ -393,6 +393,8 @@ def _care(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
             said=cells.get("said", ""),
             due=values.day(cells["due"], order) if cells.get("due") else None,
         )
+        told = (instrument_id, entry.at, entry.kind, entry.string, entry.symptom, entry.said)
+        once.check(told, line, cells["label"])
         return {
             "instrument_id": instrument_id,
             "at": entry.at,

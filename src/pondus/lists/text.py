@@ -2,9 +2,13 @@
 
 import csv
 import io
+import re
+from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pondus.core.errors import BadInput
+from pondus.lists.columns import FIELDS, recognised
 
 LARGEST_BYTES = 30 * 1024 * 1024
 MOST_LINES, MOST_CELLS = 250_000, 1_000
@@ -12,6 +16,9 @@ LONGEST_CELL, SEPARATOR_LOOKED_FOR = 100_000, 200_000
 MOST_COLUMNS = 200
 ENCODINGS = ("utf-8-sig", "cp1252")
 SEPARATORS = (",", ";", "\t", "|")
+_SEPARATOR_SAID = re.compile(r"^sep=(.)\r?\n", re.IGNORECASE)
+TITLES_AT_MOST = 12
+"""Rows above the one that names the columns: a school's name, a date, nothing."""
 _NO_LISTS = (
     (b"\x89PNG", "a picture"),
     (b"\xff\xd8\xff", "a picture"),
@@ -53,13 +60,20 @@ def read_table(content: bytes, *, name: str = "the file") -> Table:
     if kind is not None:
         raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
     text, encoding = _decoded(content, name)
+    said = _SEPARATOR_SAID.match(text)
     if "\x00" in text:
         raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
-    separator = _separator(text)
+    separator = _separator(text) if said is None else said[1]
     try:
         lines = _rows(text, separator, name)
     except csv.Error as error:
         raise BadInput("file", f"{name} can't be read as a list: {error}. Save it as CSV anew.") from None
+    if not lines:
+        raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
+    if said is not None:
+        lines = lines[1:]
+    at = header_at([row for _, row in lines[:TITLES_AT_MOST]])
+    lines = lines[at:]
     if not lines:
         raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
     headers = tuple(each.strip() for each in lines[0][1])
@@ -68,12 +82,28 @@ def read_table(content: bytes, *, name: str = "the file") -> Table:
     return Table(headers, tuple(lines[1:]), encoding, separator)
 
 
+def header_at(first: Sequence[Sequence[str]]) -> int:
+    """Which of the first rows names the columns: the first that knows as many of them as any; titles may stand above it.
+
+    >>> header_at([["Strings of the lower school", ""], ["Label", "Kind"], ["Knot", "violin"]]), header_at([["a"], ["b"]])
+    (1, 0)
+    """
+    known = [max(len(recognised([each.strip() for each in row], kind)) for kind in FIELDS) for row in first]
+    most = max(known, default=0)
+    return known.index(most) if most > 1 else 0
+
+
 def _decoded(content: bytes, name: str) -> tuple[str, str]:
     if content.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
             return content.decode("utf-16"), "utf-16"
         except UnicodeDecodeError:
             raise BadInput("file", f"{name} breaks off in the middle; save it anew.") from None
+    half = content[:4096]
+    for place, encoding in ((1, "utf-16-le"), (0, "utf-16-be")):
+        # Letters of two bytes each, without the mark that says so: every other byte is nothing.
+        if len(half) > 7 and half[place::2].count(0) > 0.8 * len(half[place::2]) and half[1 - place :: 2].count(0) == 0:
+            return content.decode(encoding, errors="replace"), encoding
     if b"\x00" in content[:4096]:
         raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
     for encoding in ENCODINGS:
@@ -90,10 +120,8 @@ def _separator(text: str) -> str:
     first = [line[:LONGEST_CELL] for line in text[:SEPARATOR_LOOKED_FOR].splitlines()[:20] if line.strip()]
 
     def fits(separator: str) -> tuple[int, int]:
-        counts = [len(row) for row in csv.reader(first, delimiter=separator) if row]
-        head = counts[0] if counts else 1
-        alike = sum(count == head for count in counts)
-        return (alike if head > 1 else 0, head)
+        counts = Counter(len(row) for row in csv.reader(first, delimiter=separator) if len(row) > 1)
+        return max(((alike, wide) for wide, alike in counts.items()), default=(0, 1))
 
     return max(SEPARATORS, key=fits)
 

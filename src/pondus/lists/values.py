@@ -6,10 +6,15 @@ from datetime import UTC, date, datetime, time, tzinfo
 from typing import Literal
 
 from pondus.core.errors import BadInput
+from pondus.lists.words import MONTHS
 
 DateOrder = Literal["year-first", "day-first", "month-first"]
 _YES = frozenset({"yes", "y", "true", "1", "x", "ja", "j", "oui", "si", "sí", "✓"})
 _NO = frozenset({"no", "n", "false", "0", "-", "nein", "non", ""})
+_NAMED = re.compile(
+    r"^(?:(?P<first>\d{1,2})(?:st|nd|rd|th)?[.\s\-]+(?P<month>[^\W\d]{3,})|(?P<named>[^\W\d]{3,})\.?\s+(?P<second>\d{1,2})"
+    r"(?:st|nd|rd|th)?)[.,\s\-]+(?P<year>\d{4}|\d{2})\b"
+)
 _PARTS = re.compile(r"^(\d{1,4})[./\-](\d{1,2})[./\-](\d{1,4})$")
 _CLOCK = re.compile(r"^(\d{1,2})[:.h](\d{2})(?:[:.](\d{2})(?:[.,](\d{1,6}))?)?\s*(am|pm)?$", re.IGNORECASE)
 EARLIEST_YEAR = 1950
@@ -62,34 +67,40 @@ def date_order(cells: Iterable[str]) -> DateOrder | None:
 
     >>> date_order(["3/4/2026", "25/4/2026"]), date_order(["3/25/2026"]), date_order(["2026-04-03"]), date_order(["3/4/2026"])
     ('day-first', 'month-first', 'year-first', None)
-    >>> date_order(["3.4.2026"])
-    'day-first'
+    >>> date_order(["3.4.2026"]), date_order(["2026-04-03", "3/4/2026"]), date_order(["25/4/2026", "4/25/2026"])
+    ('day-first', None, None)
     """
-    seen = None
+    either: set[DateOrder] = {"day-first", "month-first"}
+    fits, met = set(either), False
     for cell in cells:
-        match = _PARTS.match(_day_part(cell))
-        if match is None:
+        match = _PARTS.match(_split(cell)[0])
+        if match is None or len(match[1]) == 4:
             continue
+        met = True
         first, second = int(match[1]), int(match[2])
-        if len(match[1]) == 4:
-            return "year-first"
         if first > 12 or "." in cell.split()[0]:
-            return "day-first"
-        if second > 12:
-            return "month-first"
-        seen = cell
-    return None if seen is not None else "year-first"
+            fits.discard("month-first")
+        elif second > 12:
+            fits.discard("day-first")
+    if not met:
+        return "year-first"
+    return fits.pop() if len(fits) == 1 else None
 
 
 def day(text: str, order: DateOrder, field: str = "date") -> date:
-    """A day: 2026-04-25, 25.4.2026, 25/04/26 or 4/25/2026, by the order that its column has.
+    """A day: 2026-04-25, 25.4.2026, 25/04/26 or 4/25/2026 by the order that its column has, or with its month's name.
 
     Raises BadInput where there is no such day.
 
     >>> day("25.4.2026", "day-first"), day("4/25/26", "month-first"), day("2026-04-25", "day-first")
     (datetime.date(2026, 4, 25), datetime.date(2026, 4, 25), datetime.date(2026, 4, 25))
+    >>> day("5 Mar 2026", "day-first") == day("5. März 2026", "day-first") == day("March 5th, 2026", "month-first")
+    True
     """
-    match = _PARTS.match(_day_part(text))
+    found = _by_name(_split(text)[0])
+    if found is not None:
+        return _not_too_far(found, text, field)
+    match = _PARTS.match(_split(text)[0])
     if match is None:
         raise BadInput(field, f"“{text.strip()}” is not a date such as 2026-04-25, 25.4.2026 or 4/25/2026")
     if len(match[1]) != 4 and len(match[3]) not in (2, 4):
@@ -105,7 +116,25 @@ def day(text: str, order: DateOrder, field: str = "date") -> date:
     try:
         found = date(year, month, of_month)
     except ValueError:
-        raise BadInput(field, f"“{text.strip()}” is no day of the calendar, {_SAID[order]}") from None
+        swapped = "; month and day seem swapped" if month > 12 >= of_month else ""
+        raise BadInput(field, f"“{text.strip()}” is no day of the calendar, {_SAID[order]}{swapped}") from None
+    return _not_too_far(found, text, field)
+
+
+def _by_name(text: str) -> date | None:
+    """A day whose month is a word; None where it is none."""
+    match = _NAMED.match(text.casefold())
+    month = None if match is None else MONTHS.get((match["month"] or match["named"]).rstrip("."))
+    if match is None or month is None:
+        return None
+    year = int(match["year"])
+    try:
+        return date(year + (2000 if year < 100 else 0), month, int(match["first"] or match["second"]))
+    except ValueError:
+        return None
+
+
+def _not_too_far(found: date, text: str, field: str) -> date:
     if not EARLIEST_YEAR <= found.year <= 2200:
         raise BadInput(field, f"“{text.strip()}” lies too far away; give the year in four figures")
     return found
@@ -133,12 +162,12 @@ def moment(text: str, clock: str, order: DateOrder, *, zone: tzinfo = UTC) -> da
             raise BadInput("date", f"“{cell}” is not a date with a time") from None
         return found if found.tzinfo is not None else found.replace(tzinfo=zone)
     on = day(cell, order)
-    at = clock.strip() or (cell.split(maxsplit=1)[1] if len(cell.split(maxsplit=1)) > 1 else "")
+    at = clock.strip() or _split(cell)[1]
     return None if not at else datetime.combine(on, _clock(at), tzinfo=zone)
 
 
 def _clock(text: str) -> time:
-    match = _CLOCK.match(text.strip())
+    match = _CLOCK.match(re.sub(r"\s*(?:uhr|h|heures)$", "", text.strip(), flags=re.IGNORECASE))
     if match is None:
         raise BadInput("time", f"“{text.strip()}” is not a time such as 8:20")
     hour, minute, second = int(match[1]), int(match[2]), int(match[3] or 0)
@@ -150,5 +179,11 @@ def _clock(text: str) -> time:
         raise BadInput("time", f"“{text.strip()}” is no time of the day") from None
 
 
-def _day_part(cell: str) -> str:
-    return re.split(r"[T\s]", cell.strip(), maxsplit=1)[0] if cell.strip() else ""
+def _split(cell: str) -> tuple[str, str]:
+    """A cell's day, and the time behind it."""
+    plain = cell.strip()
+    named = _NAMED.match(plain.casefold())
+    if named is not None:
+        return plain[: named.end()], plain[named.end() :].strip(" ,T")
+    day_part, _, rest = re.sub(r"[T\s]", " ", plain, count=1).partition(" ")
+    return day_part, rest.strip()

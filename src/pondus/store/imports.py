@@ -1,8 +1,8 @@
 """Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
 
-from collections.abc import Iterator
+from collections.abc import Hashable, Iterator
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Literal
 from uuid import UUID
 
@@ -124,7 +124,7 @@ def _known(session: Session, kind: ListKind) -> Known:
         )
     ).all()
     people = session.exec(select(PersonRow.name, PersonRow.id).where(col(PersonRow.retired_at).is_(None))).all()
-    entries: frozenset[tuple[UUID, str, datetime]] = frozenset()
+    entries: frozenset[tuple[Hashable, ...]] = frozenset()
     if kind in ("readings", "moves"):
         table = ReadingRow if kind == "readings" else MoveRow
         entries = frozenset(
@@ -134,6 +134,11 @@ def _known(session: Session, kind: ListKind) -> Known:
                 )
             ).all()
         )
+    elif kind == "room":
+        entries = frozenset((at,) for at in session.exec(select(RoomRow.at)).all())
+    elif kind == "care":
+        kept = session.exec(select(CareRow).where(col(CareRow.struck_at).is_(None))).all()
+        entries = frozenset((row.instrument_id, row.at, row.kind, row.string, row.sign, row.said) for row in kept)
     without = session.exec(
         select(StringRow.instrument_id, StringRow.name).where(col(StringRow.has_fine_tuner).is_(False))
     ).all()

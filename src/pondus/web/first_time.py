@@ -21,7 +21,12 @@ blueprint = APIBlueprint("first_time", __name__, tag="First time")
 def looks() -> LooksOut:
     """What is looked at before a string is touched."""
     return LooksOut.model_validate(
-        {"kinds": first_time.KINDS, "bridges": first_time.BRIDGES, "strings": first_time.STRINGS}
+        {
+            "kinds": first_time.KINDS,
+            "bridges": first_time.BRIDGES,
+            "fine_tuners": first_time.FINE_TUNERS,
+            "strings": first_time.STRINGS,
+        }
     )
 
 
@@ -40,6 +45,7 @@ def begin(new: NewFirstTime) -> InstrumentOut:
             bridge=new.bridge,
             strings=new.strings,
             adult=new.adult,
+            fine_tuners=new.fine_tuners,
             clock=studio_clock(session),
         )
         entry = begun.instrument

@@ -36,6 +36,11 @@ export function useBenchMemory(instrumentId: string) {
   return { memory, remember };
 }
 
+/** What the bench of an instrument opens with, the next time it is come to in this tab. */
+export function beginBenchWith(instrumentId: string, memory: Partial<BenchMemory>): void {
+  write(`pondus-bench-${instrumentId}`, { ...CLEAN, ...memory });
+}
+
 function read(key: string): BenchMemory | null {
   try {
     const stored = sessionStorage.getItem(key);

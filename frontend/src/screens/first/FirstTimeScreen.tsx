@@ -1,5 +1,6 @@
+import { ArrowLeft } from "lucide-react";
 import type { ReactNode } from "react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
 import type { KindFacts } from "../../api/client";
@@ -11,197 +12,317 @@ import { Button } from "../../parts/Button";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Word } from "../../parts/explained/Word";
-import { BridgeStands, Held, RulerOnString } from "./drawings";
+import type { SoundFrom } from "../bench/WhereFrom";
+import { beginBenchWith } from "../bench/useBenchMemory";
+import { BridgeStands, InstrumentDrawn, PegDrawn, RulerOnString, TailpieceDrawn } from "./drawings";
 
-type Kind = KindFacts["kind"];
-type Bridge = FirstTime["bridge"];
-type StringState = NonNullable<FirstTime["strings"]>[string];
+type Seen = Partial<Omit<FirstTime, "id">> & { from?: SoundFrom };
 
-/** For someone with one instrument and no words for it: a few looks, and then the bench in its plainest form. */
+const STEPS = ["kind", "size", "bridge", "fine_tuners", "strings", "adult", "from"] as const;
+type Step = (typeof STEPS)[number];
+const ASKS: Record<Step, string> = {
+  kind: "Which one is it?",
+  size: "How long is a string?",
+  bridge: "Does the bridge stand?",
+  fine_tuners: "Which strings have a little screw?",
+  strings: "Is a string loose, or gone?",
+  adult: "Is a grown-up there?",
+  from: "What hears the strings?",
+};
+
+/** For someone with one instrument and no words for it: one short question at a time, and then the bench in its plainest form. */
 export function FirstTimeScreen() {
   const kinds = useKinds();
   const looks = useLooks();
   const begin = useBeginFirstTime();
   const navigate = useNavigate();
-  const [kind, setKind] = useState<Kind | null>(null);
-  const [size, setSize] = useState<string | null>(null);
-  const [bridge, setBridge] = useState<Bridge | null>(null);
-  const [strings, setStrings] = useState<Record<string, StringState>>({});
-  const [looked, setLooked] = useState(false);
-  const [adult, setAdult] = useState<boolean | null>(null);
-  const facts = kinds.data?.find((each) => each.kind === kind);
-  const stop = looks.data?.bridges.find((each) => each.value === bridge)?.stop ?? "";
-
+  const [seen, setSeen] = useState<Seen>({});
+  const [at, setAt] = useState<Step>("kind");
   const [id] = useState(newId);
+  const heading = useRef<HTMLHeadingElement>(null);
+  const facts = kinds.data?.find((each) => each.kind === seen.kind);
+  const stop = looks.data?.bridges.find((each) => each.value === seen.bridge)?.stop ?? "";
+  const place = STEPS.indexOf(at);
 
-  const go = () => {
-    if (kind === null || size === null || bridge === null || adult === null) return;
+  useEffect(() => {
+    if (at === "kind" && heading.current?.dataset.asked === undefined) return;
+    heading.current?.focus();
+    window.scrollTo(0, 0);
+  }, [at]);
+
+  const go = (whole: Seen) => {
+    const { from, ...told } = whole;
     begin.mutate(
-      { id, kind, size, bridge, strings, adult },
-      { onSuccess: () => void navigate(`/plain/${id}`) },
+      { ...(told as Omit<FirstTime, "id">), id },
+      {
+        onSuccess: () => {
+          beginBenchWith(id, { from: from ?? "microphone" });
+          void navigate(`/plain/${id}`);
+        },
+      },
     );
+  };
+  const answer = (told: Seen) => {
+    const whole = { ...seen, ...told };
+    setSeen(whole);
+    const next = STEPS[place + 1];
+    if (
+      told.bridge !== undefined &&
+      looks.data?.bridges.find((each) => each.value === told.bridge)?.stop !== ""
+    )
+      return;
+    if (next === undefined) go(whole);
+    else setAt(next);
   };
 
   return (
     <Shell title="It sounds wrong">
-      <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-7 py-4 outline-none">
-        <p className="text-xl">
-          A few looks at it first, then one string after the other. Nothing can go wrong by looking.
-        </p>
-        <Ask title="Which one is it?">
-          <div className="grid gap-2 sm:grid-cols-3">
-            {looks.data?.kinds.map(({ value, said }) => (
-              <Pick
-                key={value}
-                chosen={kind === value}
-                said={said}
-                onPick={() => {
-                  setKind(value);
-                  setSize(null);
-                  setStrings({});
-                }}
-              >
-                <Held kind={value} />
-              </Pick>
-            ))}
-          </div>
-        </Ask>
-        {facts !== undefined && (
-          <Ask title="How big is it?">
-            <p className="text-lg">
-              Lay a ruler along a string, from the little ridge at the top of the fingerboard (the nut) to the{" "}
-              <Word term="bridge">bridge</Word> that carries it. Choose the nearest length. Children play
-              smaller ones.
-            </p>
-            <RulerOnString />
-            <div className="flex flex-wrap gap-2">
-              {facts.sizes.map((each) => (
-                <Button
-                  key={each}
-                  aria-pressed={size === each}
-                  look={size === each ? "main" : "plain"}
-                  onClick={() => {
-                    setSize(each);
-                  }}
-                >
-                  {((facts.lengths_mm[each] ?? 0) / 10).toFixed(1)} cm
-                </Button>
-              ))}
-            </div>
-          </Ask>
-        )}
-        {size !== null && (
-          <Ask title="Does the bridge stand?">
-            <p className="text-lg">
-              The bridge is the thin wooden piece that carries the strings. Look at it from the side.
-            </p>
-            <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
-              {looks.data?.bridges.map(({ value, said }) => (
+      <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-4 py-4 outline-none">
+        <div className="flex items-center gap-3">
+          {place > 0 && (
+            <Button
+              look="quiet"
+              onClick={() => {
+                setAt(STEPS[place - 1] ?? "kind");
+              }}
+            >
+              <ArrowLeft size={18} aria-hidden /> Back
+            </Button>
+          )}
+          <p className="text-pencil">
+            {place + 1} of {STEPS.length}: a look, nothing is turned yet
+          </p>
+        </div>
+        <section aria-label={ASKS[at]} className="flex flex-col gap-4">
+          <h2
+            ref={heading}
+            tabIndex={-1}
+            data-asked={place > 0 ? "" : undefined}
+            className="text-3xl font-bold outline-none"
+          >
+            {ASKS[at]}
+          </h2>
+          {at === "kind" && (
+            <div className="grid grid-cols-3 gap-2">
+              {looks.data?.kinds.map(({ value, said }) => (
                 <Pick
                   key={value}
-                  chosen={bridge === value}
+                  chosen={seen.kind === value}
                   said={said}
                   onPick={() => {
-                    setBridge(value);
+                    answer(value === seen.kind ? {} : { kind: value, strings: {} });
                   }}
                 >
-                  <BridgeStands how={value} />
+                  <InstrumentDrawn kind={value} />
                 </Pick>
               ))}
             </div>
-          </Ask>
-        )}
-        {stop !== "" && (
-          <section role="alert" className="rounded-lg border-2 border-above bg-sheet p-4">
-            <h2 className="text-2xl font-bold">Stop here: turn nothing.</h2>
-            <p className="mt-1 text-lg">{stop}</p>
-          </section>
-        )}
-        {bridge !== null && stop === "" && facts !== undefined && (
-          <Ask title="Touch each string: is one loose, or gone?">
-            <p className="text-lg">From the thickest to the thinnest:</p>
-            <ul className="flex flex-col gap-2">
-              {facts.strings.map((name) => (
-                <li key={name} className="flex flex-wrap items-center gap-2">
-                  <b className="w-24 text-xl">{name} string</b>
-                  {looks.data?.strings.map(({ value, said }) => (
-                    <Button
-                      key={value}
-                      aria-label={`${name} string: ${said}`}
-                      aria-pressed={(strings[name] ?? (looked ? "on" : null)) === value}
-                      look={(strings[name] ?? (looked ? "on" : null)) === value ? "main" : "plain"}
-                      onClick={() => {
-                        setLooked(true);
-                        setStrings((before) => ({ ...before, [name]: value }));
-                      }}
-                    >
-                      {said}
-                    </Button>
-                  ))}
-                </li>
-              ))}
-            </ul>
-            {!looked && (
-              <Button
-                className="self-start"
-                onClick={() => {
-                  setLooked(true);
-                }}
-              >
-                All four are tight
-              </Button>
-            )}
-          </Ask>
-        )}
-        {looked && stop === "" && bridge !== null && (
-          <Ask title="Is a grown-up there?">
-            <p className="text-lg">
-              The wooden <Word term="peg">pegs</Word> pull hard and a string can snap; a grown-up turns them.
-              The small metal <Word term="fine-tuner">fine tuners</Word> are for everyone.
-            </p>
-            <div className="flex flex-wrap gap-2">
-              {(
-                [
-                  [true, "Yes, or I am one"],
-                  [false, "No, only me"],
-                ] as const
-              ).map(([value, said]) => (
+          )}
+          {at === "size" && facts !== undefined && (
+            <>
+              <p className="text-lg">
+                From the ridge at the top of the fingerboard (the nut) to the{" "}
+                <Word term="bridge">bridge</Word>. The nearest will do.
+              </p>
+              <RulerOnString />
+              <div className="flex flex-wrap gap-2">
+                {facts.sizes.map((each) => (
+                  <Button
+                    key={each}
+                    className="min-h-14 text-lg"
+                    aria-pressed={seen.size === each}
+                    onClick={() => {
+                      answer({ size: each });
+                    }}
+                  >
+                    {((facts.lengths_mm[each] ?? 0) / 10).toFixed(1)} cm
+                  </Button>
+                ))}
                 <Button
-                  key={said}
-                  aria-pressed={adult === value}
-                  look={adult === value ? "main" : "plain"}
+                  className="min-h-14 text-lg"
+                  title="Then it is taken for one that grown-ups play"
                   onClick={() => {
-                    setAdult(value);
+                    answer({ size: longest(facts) });
                   }}
                 >
-                  {said}
+                  I can’t tell
                 </Button>
-              ))}
-            </div>
-          </Ask>
-        )}
-        {adult !== null && looked && stop === "" && (
-          <Button
-            look="main"
-            className="min-h-16 self-start px-6 text-2xl"
-            disabled={begin.isPending}
-            onClick={go}
-          >
-            To the first string
-          </Button>
-        )}
+              </div>
+            </>
+          )}
+          {at === "bridge" && (
+            <>
+              <p className="text-lg">
+                It is the thin piece of wood that carries the strings. Look from the side.
+              </p>
+              <div className="grid grid-cols-2 gap-2 max-sm:[&>:last-child:nth-child(odd)]:col-span-2 sm:grid-cols-3">
+                {looks.data?.bridges.map(({ value, said }) => (
+                  <Pick
+                    key={said}
+                    chosen={seen.bridge === value}
+                    said={said}
+                    onPick={() => {
+                      answer({ bridge: value });
+                    }}
+                  >
+                    {said.startsWith("I ") ? <Unknown /> : <BridgeStands how={value} />}
+                  </Pick>
+                ))}
+              </div>
+              {stop !== "" && (
+                <section role="alert" className="rounded-lg border-2 border-above bg-sheet p-4">
+                  <h3 className="text-2xl font-bold">Stop here: turn nothing.</h3>
+                  <p className="mt-1 text-lg">{stop}</p>
+                </section>
+              )}
+            </>
+          )}
+          {at === "fine_tuners" && facts !== undefined && (
+            <>
+              <p className="text-lg">
+                Look where the strings end, below the bridge: small metal screws there are{" "}
+                <Word term="fine-tuner">fine tuners</Word>.
+              </p>
+              <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
+                {looks.data?.fine_tuners.map(({ value, said }) => (
+                  <Pick
+                    key={value}
+                    chosen={seen.fine_tuners === value}
+                    said={said}
+                    onPick={() => {
+                      answer({ fine_tuners: value });
+                    }}
+                  >
+                    {value === "unsure" ? (
+                      <Unknown />
+                    ) : (
+                      <TailpieceDrawn strings={facts.strings.length} screws={value} />
+                    )}
+                  </Pick>
+                ))}
+              </div>
+            </>
+          )}
+          {at === "strings" && facts !== undefined && (
+            <Strings
+              names={facts.strings}
+              looks={looks.data?.strings ?? []}
+              seen={seen.strings ?? {}}
+              onSeen={(strings) => {
+                setSeen({ ...seen, strings });
+              }}
+              onDone={() => {
+                answer({ strings: seen.strings ?? {} });
+              }}
+            />
+          )}
+          {at === "adult" && (
+            <>
+              <div className="flex items-center gap-4">
+                <PegDrawn />
+                <p className="text-lg">
+                  The wooden <Word term="peg">pegs</Word> pull hard and a string can snap: a grown-up turns
+                  them.
+                </p>
+              </div>
+              <Answers
+                said={[
+                  ["Yes, or I am one", { adult: true }],
+                  ["No, only me", { adult: false }],
+                ]}
+                onAnswer={answer}
+              />
+            </>
+          )}
+          {at === "from" && (
+            <Answers
+              said={[
+                ["This device listens", { from: "microphone" }],
+                ["I have a tuner, and read it", { from: "tuner" }],
+              ]}
+              onAnswer={answer}
+            />
+          )}
+        </section>
         <Trouble error={begin.error ?? looks.error ?? kinds.error} />
       </main>
     </Shell>
   );
 }
 
-function Ask({ title, children }: { title: string; children: ReactNode }) {
+function longest({ sizes, lengths_mm }: KindFacts): string {
+  return sizes.reduce((most, each) => ((lengths_mm[each] ?? 0) > (lengths_mm[most] ?? 0) ? each : most));
+}
+
+interface AnswersProps {
+  said: [string, Seen][];
+  onAnswer: (told: Seen) => void;
+}
+
+function Answers({ said, onAnswer }: AnswersProps) {
   return (
-    <section aria-label={title} className="flex flex-col gap-3">
-      <h2 className="border-b-2 border-ink pb-1 text-2xl font-bold">{title}</h2>
-      {children}
-    </section>
+    <div className="flex flex-col gap-2 sm:flex-row">
+      {said.map(([words, told]) => (
+        <Button
+          key={words}
+          className="min-h-16 px-5 text-xl"
+          onClick={() => {
+            onAnswer(told);
+          }}
+        >
+          {words}
+        </Button>
+      ))}
+    </div>
+  );
+}
+
+interface StringsProps {
+  names: string[];
+  looks: { value: NonNullable<FirstTime["strings"]>[string]; said: string }[];
+  seen: NonNullable<FirstTime["strings"]>;
+  onSeen: (strings: NonNullable<FirstTime["strings"]>) => void;
+  onDone: () => void;
+}
+
+/** Each string, from the thickest: tight unless something else is said. */
+function Strings({ names, looks, seen, onSeen, onDone }: StringsProps) {
+  const loose = names.some((name) => (seen[name] ?? "on") !== "on");
+  return (
+    <>
+      <p className="text-lg">Touch each string, from the thickest to the thinnest.</p>
+      <ul className="flex flex-col gap-2">
+        {names.map((name) => (
+          <li key={name} className="flex flex-wrap items-center gap-1.5 sm:gap-2">
+            <b className="w-8 text-xl sm:w-12">{name}</b>
+            {looks.map(({ value, said }) => (
+              <Button
+                key={value}
+                aria-label={`${name} string: ${said}`}
+                aria-pressed={(seen[name] ?? "on") === value}
+                className={`max-sm:px-2 ${(seen[name] ?? "on") === value ? "border-2 border-ink bg-lit font-bold" : ""}`}
+                onClick={() => {
+                  onSeen({ ...seen, [name]: value });
+                }}
+              >
+                {said}
+              </Button>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <Button look="main" className="min-h-14 self-start px-6 text-xl" onClick={onDone}>
+        {loose ? "Go on" : "All are tight"}
+      </Button>
+    </>
+  );
+}
+
+function Unknown() {
+  return (
+    <span aria-hidden className="flex h-24 items-center text-6xl font-bold text-pencil">
+      ?
+    </span>
   );
 }
 
@@ -219,7 +340,7 @@ function Pick({ chosen, said, onPick, children }: PickProps) {
       type="button"
       aria-pressed={chosen}
       onClick={onPick}
-      className={`flex flex-col items-center gap-2 rounded-lg border-2 p-3 text-center text-lg ${chosen ? "border-ink bg-lit font-bold" : "border-ink/40 bg-sheet hover:bg-lit"}`}
+      className={`flex flex-col items-center justify-end gap-2 rounded-lg border-2 p-2 text-center leading-tight hyphens-auto sm:p-3 sm:text-lg ${chosen ? "border-ink bg-lit font-bold" : "border-ink/40 bg-sheet hover:bg-lit"}`}
     >
       {children}
       {said}

@@ -5,11 +5,12 @@ import type { Bench, StringBench } from "../../api/client";
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Unready } from "../../parts/Unready";
-import { Word } from "../../parts/explained/Word";
 import { Entry } from "../bench/Entry";
+import { LastDeed } from "../bench/LastDeed";
 import { Listening } from "../bench/Listening";
 import { LookAtScrews } from "../bench/LookAtScrews";
 import { NextMove } from "../bench/NextMove";
+import { ReferenceTone } from "../bench/ReferenceTone";
 import { SomethingWrong } from "../bench/SomethingWrong";
 import { StopSign } from "../bench/StopSign";
 import { StringStrip } from "../bench/StringStrip";
@@ -52,9 +53,7 @@ function Plain({ bench, string, controller }: PlainProps) {
           onChoose={controller.choose}
         />
         <p className="text-lg">
-          Pluck the <b>{string.name}</b> string. {heardHow(from)} Each string has a letter; the number behind
-          it is its <Word term="octave">octave</Word>, and a hundred <Word term="cent">cents</Word> are from
-          one letter to the next.
+          Pluck the <b>{string.name}</b> string. {heardHow(from)}
         </p>
         {live && (
           <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />
@@ -66,7 +65,13 @@ function Plain({ bench, string, controller }: PlainProps) {
             lit={null}
           />
         )}
-        {!live && <Entry {...controller.entry} string={string.name} onSide={controller.keepSide} />}
+        {live ? (
+          <LastDeed {...controller.lastDeed} />
+        ) : (
+          <Entry {...controller.entry} string={string.name} onSide={controller.keepSide}>
+            <LastDeed {...controller.lastDeed} />
+          </Entry>
+        )}
         {bench.notice !== null && (
           <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
             {bench.notice}
@@ -85,6 +90,7 @@ function Plain({ bench, string, controller }: PlainProps) {
           onAnswer={controller.answerQuestion}
           onNext={controller.goOn}
         />
+        <ReferenceTone tone={controller.listening.tone} />
         <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
         <WhereFrom value={from} onChange={controller.chooseFrom} />
@@ -103,7 +109,7 @@ function heardHow(from: string): string {
 function GoodEnough({ id }: { id: string }) {
   return (
     <section aria-label="Good enough" className="rounded-lg border-2 border-ink bg-lit p-4">
-      <h2 className="text-3xl font-bold">Good enough: all four are right.</h2>
+      <h2 className="text-3xl font-bold">Good enough: all its strings are in tune.</h2>
       <p className="mt-1 text-lg">
         Play a little, then look again. New or slack strings stretch: tune it again tomorrow, and the day
         after. Loosen nothing before you put it away.
