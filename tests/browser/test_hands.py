@@ -283,7 +283,7 @@ class TestKeys(HandsTest):
         self.assert_history(page, "A4 −12")
         self.line(page).fill("12")
         page.keyboard.press("Control+z")  # the browser's own, in a line that holds something
-        expect(page.get_by_role("button", name="Bring back")).to_have_count(0)
+        expect(page.get_by_role("button", name="Bring back", exact=True)).to_have_count(0)
         self.line(page).fill("")
         page.get_by_role("button", name="I turned it otherwise").click()
         page.get_by_label("By how many turns").press("Control+z")
@@ -304,7 +304,7 @@ class TestKeys(HandsTest):
         expect(page.get_by_label("What does the tuner show for the A string?")).to_be_visible()
         self.line(page).focus()
         page.keyboard.press("Meta+z")
-        expect(page.get_by_role("button", name="Bring back")).to_have_count(1)
+        expect(page.get_by_role("button", name="Bring back", exact=True)).to_have_count(1)
 
 
 class TestAnUnknownBench(HandsTest):

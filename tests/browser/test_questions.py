@@ -68,7 +68,7 @@ class TestAnswers(QuestionsTest):
     def test_by_a_word_in_the_line(self) -> None:
         page = self.unmoved("Smew")
         self.type_reading(page, "not turned")
-        expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+        expect(self.history(page).get_by_role("button", name="Bring back")).to_be_visible()
         expect(page.get_by_role("button", name="I turned it", exact=True)).to_be_visible()
 
     def test_by_the_next_reading(self) -> None:

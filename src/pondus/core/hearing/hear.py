@@ -12,7 +12,14 @@ from typing import Literal
 
 import numpy as np
 
-from pondus.core.hearing.octave import OCTAVES_TRIED_BELOW, sounding_multiple
+from pondus.core.hearing.octave import (
+    OCTAVES_TRIED_BELOW,
+    REPEATS_CLEARLY,
+    is_likely,
+    is_tuned,
+    sounding_multiple,
+    sounds_between,
+)
 from pondus.core.hearing.one_string import Shares, is_mains, is_two_notes, shares
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
@@ -62,6 +69,8 @@ PLAY_AGAIN_SAID: dict[Reason, str] = {
 }
 """What is said to whoever plays, where a sounding gives no reading."""
 UNSURE_SAID = "Hardly sure: play it again, slower, near the tip of the bow."
+PERHAPS_LOWER, PERHAPS_LOWER_FROM_CENTS = 0.3, 900.0
+"""So sure at most is what stands so high over its string, or where a string below it is due and none here."""
 UNSURE_BELOW = 0.15
 """A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SILENT_BELOW_DB = -66.0
@@ -117,6 +126,7 @@ AROUND_MIDDLE_CENTS = 35.0
 """What lies further from the middle belongs to another note, or to none."""
 SWAY_OF_NOISE = 1.3
 """How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
+TRIED_FURTHER_DOWN = (3, 4)
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 """A first look needs fewer partials than the final one (14), and phases 6 frames apart (0.12 s)."""
@@ -205,15 +215,29 @@ def hear(
     within_db = next((db for line, db in NEIGHBOUR_WITHIN_DB if found.whose.other_line > line), None)
     if within_db is not None and sounds_with_a_neighbour(slower, targets, name, within_db=within_db):
         return Refusal("not-a-string")
+    string_cents = cents_between(found.hz, targets[name])
+    confidence = _confidence(found)
+    likely = targets.values() if string is None else [targets[string]]
+    if string_cents > PERHAPS_LOWER_FROM_CENTS or _may_be_lower(found.hz, likely):
+        confidence = min(confidence, PERHAPS_LOWER)
     return Reading(
         hz=found.hz,
         note=nearest_note(found.hz, a4=a4, spelling=spelling),
         string=name,
-        string_cents=cents_between(found.hz, targets[name]),
+        string_cents=string_cents,
         spread_cents=found.spread_cents,
         seconds_steady=found.seconds_steady,
-        confidence=_confidence(found),
+        confidence=confidence,
     )
+
+
+def _may_be_lower(hz: float, likely_hz: Collection[float]) -> bool:
+    """Whether no string is due there, but one an octave, a twelfth or two octaves below: of a low string heard through a small
+    microphone, and of a harmonic, there may be nothing that tells.
+    """
+    if is_likely(hz, likely_hz):
+        return False
+    return any(is_likely(hz / times, likely_hz) for times in (OCTAVES_TRIED_BELOW, *TRIED_FURTHER_DOWN))
 
 
 @dataclass(frozen=True)
@@ -287,17 +311,20 @@ def _refine(
     sound: Sound, frames: Frames, main: Main, *, highest_hz: float, likely_hz: Collection[float]
 ) -> _Pitch | Refusal:
     """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
-    hz, same = main.hz, main.frames
-    base = demodulate(sound, hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
-    if len(base.seconds) == 0:
-        return Refusal("too-short")
-    calm = _settled(frames, base, on_grid(same, frames.seconds, base.seconds))
-    fitted = fit(base, calm, longest_lag=FIRST_LOOK_LAG)
-    if fitted is None:
-        return Refusal("noisy")
-    multiple = sounding_multiple(
-        fitted, base, calm, repeats=_repeats_later(frames, same), highest_hz=highest_hz, likely_hz=likely_hz
-    )
+    same = main.frames
+    found = _further_down(sound, frames, main, likely_hz)
+    if found is None:
+        base = demodulate(sound, main.hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
+        if len(base.seconds) == 0:
+            return Refusal("too-short")
+        calm = _settled(frames, base, on_grid(same, frames.seconds, base.seconds))
+        fitted = fit(base, calm, longest_lag=FIRST_LOOK_LAG)
+        if fitted is None:
+            return Refusal("noisy")
+        repeats = _repeats_later(frames, same, OCTAVES_TRIED_BELOW)
+        multiple = sounding_multiple(fitted, base, calm, repeats=repeats, highest_hz=highest_hz, likely_hz=likely_hz)
+        found = fitted, multiple
+    fitted, multiple = found
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
     refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)
@@ -306,12 +333,31 @@ def _refine(
     return _steady_pitch(sound, frames, demodulated, refined, usable)
 
 
-def _repeats_later(frames: Frames, same: Bools) -> float:
-    """How much better the wave repeats after twice the period that was found: below 1 where an octave below may sound. Noise
-    and other players between its partials look like that octave's own, but don't make the wave repeat.
+def _further_down(sound: Sound, frames: Frames, main: Main, likely_hz: Collection[float]) -> tuple[Fit, int] | None:
+    """A string whose period is three or four times the one that was found, fitted to its partials; None where there is none.
+    Of a low string a small microphone lets through so little below its third partial that the wave all but repeats with it.
     """
-    once, twice = float(np.median(frames.aperiodicity[same])), float(np.median(frames.at_double()[same]))
-    return twice / max(once, 1e-9)
+    if is_tuned(main.hz, likely_hz):
+        return None
+    for times in TRIED_FURTHER_DOWN:
+        if _repeats_later(frames, main.frames, times) > REPEATS_CLEARLY:
+            continue
+        base = demodulate(sound, main.hz / times, most=times * BASE_PARTIALS // OCTAVES_TRIED_BELOW)
+        if len(base.seconds) == 0:
+            return None
+        calm = _settled(frames, base, on_grid(main.frames, frames.seconds, base.seconds))
+        fitted = fit(base, calm, longest_lag=FIRST_LOOK_LAG)
+        if fitted is not None and sounds_between(fitted, base.orders, times):
+            return fitted, 1
+    return None
+
+
+def _repeats_later(frames: Frames, same: Bools, times: int) -> float:
+    """How much better the wave repeats after so many of the period that was found: below 1 where a lower string may sound.
+    Noise and other players between its partials look like that string's own, but don't make the wave repeat.
+    """
+    once, later = float(np.median(frames.aperiodicity[same])), float(np.median(frames.at_multiple(times)[same]))
+    return later / max(once, 1e-9)
 
 
 def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:

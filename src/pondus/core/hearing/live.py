@@ -49,6 +49,7 @@ TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
 """After so long a silence, or so far from where it was, even a faint sound is a new one."""
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
+HARMONICS_CENTS = (-1200.0, 1200.0, 1902.0, 2400.0)
 SEARCHED_CENTS = 800.0
 PERIOD_SECONDS = 0.11
 SAME_PITCH_CENTS = 50.0
@@ -379,7 +380,7 @@ def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:
     (None, 'octave', 'between-strings')
     """
     if abs(reading.string_cents) > PLAUSIBLE_CENTS:
-        for hz in targets.values():
-            if abs(abs(cents_between(reading.hz, hz)) - 1200.0) <= OCTAVE_WITHIN_CENTS:
-                return "octave"
+        away = [cents_between(reading.hz, hz) for hz in targets.values()]
+        if any(abs(each - harmonic) <= OCTAVE_WITHIN_CENTS for each in away for harmonic in HARMONICS_CENTS):
+            return "octave"
     return "between-strings" if abs(reading.string_cents) > SURE_WITHIN_CENTS else None

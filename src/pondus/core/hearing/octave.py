@@ -35,6 +35,11 @@ OWN_DB = (-30.0, -24.0, -45.0)
 under the loudest of all than the first figure, and either it is the first partial, by the second figure, or there are two, by
 the third.
 """
+TUNED_CENTS, NOT_ANOTHERS_POWER = 40.0, 0.0015
+"""What lies further than this from every string isn't where others tune: whose octave or twelfth below agrees with it to a few
+cents all the same is its own string, slack, with so little of the power.
+"""
+OWN_AT_LEAST = 2
 LIKELY_CENTS, HIGHER_TRIED, FAINT_POWER = 100.0, (2, 3, 4), 0.06
 """An octave or a twelfth below a string lies 200 cents over another: no string is that sharp, while others tune there. So much
 of the power in between is theirs at most: a slack string sounds an octave down with more.
@@ -59,7 +64,13 @@ def sounding_multiple(
     """
     orders = demodulated.orders
     multiple = true_multiple(fitted, orders)
-    belongs = _belonging_between(fitted, orders)
+    belongs = _belonging_between(fitted, orders, OCTAVES_TRIED_BELOW)
+    if (
+        not is_tuned(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz)
+        and repeats < REPEATS_CLEARLY
+        and sounds_between(fitted, orders, OCTAVES_TRIED_BELOW)
+    ):
+        return 1
     if multiple % OCTAVES_TRIED_BELOW and not (
         repeats < REPEATS_CLEARLY and belongs.any() and _is_no_others(fitted, demodulated, steady)
     ):
@@ -70,22 +81,39 @@ def sounding_multiple(
         shortest = orders % OCTAVES_TRIED_BELOW == 0
         if between_db(fitted, orders, shortest, multiple) > ABSENT_DB:
             multiple = min(multiple, OCTAVES_TRIED_BELOW)
-    if _is_likely(fitted.hz * multiple, likely_hz):
+    if is_likely(fitted.hz * multiple, likely_hz):
         return multiple
-    if multiple == OCTAVES_TRIED_BELOW and _is_likely(fitted.hz, likely_hz):
+    if multiple == OCTAVES_TRIED_BELOW and is_likely(fitted.hz, likely_hz):
         return 1 if repeats < REPEATS_HARDLY and _has_own(belongs[orders % 3 != 0], fitted) else multiple
     power = np.square(fitted.strength)
     for factor in HIGHER_TRIED:
         between = (orders % multiple == 0) & (orders % (factor * multiple) != 0)
         others = (orders % (factor * multiple)) == 0
         faint = float(power[between].sum()) < FAINT_POWER * float(power[between | others].sum())
-        likely = _is_likely(fitted.hz * multiple * factor, likely_hz)
+        likely = is_likely(fitted.hz * multiple * factor, likely_hz)
         if likely and faint and not _fade_together(demodulated, steady, between, others):
             return multiple * factor
     return multiple
 
 
-def _is_likely(hz: float, likely_hz: Collection[float]) -> bool:
+def is_tuned(hz: float, likely_hz: Collection[float]) -> bool:
+    """Whether a pitch lies where other players may tune to."""
+    return any(abs(cents_between(hz, each)) < TUNED_CENTS for each in likely_hz)
+
+
+def sounds_between(fitted: Fit, orders: Floats, times: int) -> bool:
+    """Whether partials between those of ``times`` the fitted pitch are a string's own: they lie on it, with enough power; of
+    four times, those that two times hasn't.
+    """
+    own = (orders % 2 == 1) | (times % 2 == 1)
+    power = np.square(_belonging_between(fitted, orders, times)[own])
+    if np.count_nonzero(power) < OWN_AT_LEAST:
+        return False
+    return float(power.sum()) > NOT_ANOTHERS_POWER * float(np.square(fitted.strength).sum())
+
+
+def is_likely(hz: float, likely_hz: Collection[float]) -> bool:
+    """Whether a string may stand there on a usual day."""
     return any(abs(cents_between(hz, each)) < LIKELY_CENTS for each in likely_hz)
 
 
@@ -95,20 +123,20 @@ def _has_own(levels: Floats, fitted: Fit) -> bool:
     return bool(levels.max() > loudest and (levels[0] > first or (levels > other).sum() > 1))
 
 
-def _belonging_between(fitted: Fit, orders: Floats) -> Floats:
-    """The levels of the odd partials that lie on the string the even ones alone agree on: shape (partials,), the others' 0;
-    all 0 where most of what sounds at odd ones lies elsewhere.
+def _belonging_between(fitted: Fit, orders: Floats, times: int) -> Floats:
+    """The levels of the partials between every so many that lie on the string which those alone agree on: shape (partials,),
+    the others' 0; all 0 where most of what sounds between lies elsewhere.
     """
     nothing = np.zeros(len(orders))
     known = fitted.off_by_cents < SURE_TO_CENTS
-    even, odd = known & (orders % 2 == 0), known & (orders % 2 == 1)
-    if not even.any():
+    of_these, between = known & (orders % times == 0), known & (orders % times != 0)
+    if not of_these.any():
         return nothing
     offsets = CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 1e-9) / orders)
-    cents, stiffness, _, _ = one_string(offsets, orders, np.where(even, fitted.strength, 0.0), fitted.off_by_cents)
+    cents, stiffness, _, _ = one_string(offsets, orders, np.where(of_these, fitted.strength, 0.0), fitted.off_by_cents)
     apart = np.abs(offsets - cents - 0.5 * CENTS_PER_LN * stiffness * (orders**2 - 1.0))
-    ours = np.where(odd & (apart < BELONG_CENTS), fitted.strength, 0.0)
-    return ours if ours.sum() >= BELONG_SHARE * fitted.strength[odd].sum() else nothing
+    ours = np.where(between & (apart < BELONG_CENTS), fitted.strength, 0.0)
+    return ours if ours.sum() >= BELONG_SHARE * fitted.strength[between].sum() else nothing
 
 
 def _is_no_others(fitted: Fit, demodulated: Demodulated, steady: Bools) -> bool:

@@ -35,11 +35,11 @@ class Frames:
     difference: Samples
     rate_hz: float
 
-    def at_double(self) -> Samples:
-        """The aperiodicity at twice each frame's period; 1 where that is out of range or there is no period."""
+    def at_multiple(self, times: int) -> Samples:
+        """The aperiodicity at so many times each frame's period; 1 where that is out of range or there is no period."""
         longest = self.difference.shape[1] - 1
-        doubled = 2.0 * self.rate_hz / np.where(np.isfinite(self.hz), self.hz, 0.1)
-        centre = np.round(doubled).astype(int)[:, None] + np.arange(-2, 3)
+        later = times * self.rate_hz / np.where(np.isfinite(self.hz), self.hz, 0.1)
+        centre = np.round(later).astype(int)[:, None] + np.arange(-times, times + 1)
         inside = (centre >= 1) & (centre <= longest)
         depths = np.take_along_axis(self.difference, np.where(inside, centre, 0), axis=1)
         return np.asarray(np.where(inside, depths, 1.0).min(axis=1, initial=1.0))
