@@ -14,7 +14,7 @@ import numpy as np
 
 from pondus.core.hearing.octave import (
     OCTAVES_TRIED_BELOW,
-    REPEATS_CLEARLY,
+    REPEATS_SURELY,
     is_likely,
     is_tuned,
     sounding_multiple,
@@ -340,7 +340,7 @@ def _further_down(sound: Sound, frames: Frames, main: Main, likely_hz: Collectio
     if is_tuned(main.hz, likely_hz):
         return None
     for times in TRIED_FURTHER_DOWN:
-        if _repeats_later(frames, main.frames, times) > REPEATS_CLEARLY:
+        if _repeats_later(frames, main.frames, times) > REPEATS_SURELY:
             continue
         base = demodulate(sound, main.hz / times, most=times * BASE_PARTIALS // OCTAVES_TRIED_BELOW)
         if len(base.seconds) == 0:

@@ -39,12 +39,14 @@ TUNED_CENTS, NOT_ANOTHERS_POWER = 40.0, 0.0015
 """What lies further than this from every string isn't where others tune: whose octave or twelfth below agrees with it to a few
 cents all the same is its own string, slack, with so little of the power.
 """
-OWN_AT_LEAST = 2
+OWN_AT_LEAST, TOGETHER_CENTS = 4, 1.5
+"""A string's own lie on it within this, taken together; of another player's octave a quarter do by chance.
+"""
 LIKELY_CENTS, HIGHER_TRIED, FAINT_POWER = 100.0, (2, 3, 4), 0.06
 """An octave or a twelfth below a string lies 200 cents over another: no string is that sharp, while others tune there. So much
 of the power in between is theirs at most: a slack string sounds an octave down with more.
 """
-REPEATS_CLEARLY, REPEATS_HARDLY = 0.7, 0.9
+REPEATS_SURELY, REPEATS_CLEARLY, REPEATS_HARDLY = 0.4, 0.7, 0.9
 """How much deeper the dip after twice the period is for the wave to repeat better then."""
 
 
@@ -64,10 +66,10 @@ def sounding_multiple(
     """
     orders = demodulated.orders
     multiple = true_multiple(fitted, orders)
-    belongs = _belonging_between(fitted, orders, OCTAVES_TRIED_BELOW)
+    belongs, _ = _belonging_between(fitted, orders, OCTAVES_TRIED_BELOW)
     if (
         not is_tuned(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz)
-        and repeats < REPEATS_CLEARLY
+        and repeats < REPEATS_SURELY
         and sounds_between(fitted, orders, OCTAVES_TRIED_BELOW)
     ):
         return 1
@@ -102,12 +104,13 @@ def is_tuned(hz: float, likely_hz: Collection[float]) -> bool:
 
 
 def sounds_between(fitted: Fit, orders: Floats, times: int) -> bool:
-    """Whether partials between those of ``times`` the fitted pitch are a string's own: they lie on it, with enough power; of
-    four times, those that two times hasn't.
+    """Whether partials between those of ``times`` the fitted pitch are a string's own: they lie on it, all together too, with
+    enough power; of four times, those that two times hasn't.
     """
     own = (orders % 2 == 1) | (times % 2 == 1)
-    power = np.square(_belonging_between(fitted, orders, times)[own])
-    if np.count_nonzero(power) < OWN_AT_LEAST:
+    levels, apart = _belonging_between(fitted, orders, times)
+    power = np.square(levels) * own
+    if np.count_nonzero(power) < OWN_AT_LEAST or abs(float(np.average(apart, weights=power))) > TOGETHER_CENTS:
         return False
     return float(power.sum()) > NOT_ANOTHERS_POWER * float(np.square(fitted.strength).sum())
 
@@ -123,20 +126,20 @@ def _has_own(levels: Floats, fitted: Fit) -> bool:
     return bool(levels.max() > loudest and (levels[0] > first or (levels > other).sum() > 1))
 
 
-def _belonging_between(fitted: Fit, orders: Floats, times: int) -> Floats:
-    """The levels of the partials between every so many that lie on the string which those alone agree on: shape (partials,),
-    the others' 0; all 0 where most of what sounds between lies elsewhere.
+def _belonging_between(fitted: Fit, orders: Floats, times: int) -> tuple[Floats, Floats]:
+    """The levels of the partials between every so many that lie on the string which those alone agree on, the others' 0 (all 0
+    where most of what sounds between lies elsewhere), and how far each lies from it in cents: both of shape (partials,).
     """
     nothing = np.zeros(len(orders))
     known = fitted.off_by_cents < SURE_TO_CENTS
     of_these, between = known & (orders % times == 0), known & (orders % times != 0)
     if not of_these.any():
-        return nothing
+        return nothing, nothing
     offsets = CENTS_PER_LN * np.log(np.maximum(fitted.partial_hz, 1e-9) / orders)
     cents, stiffness, _, _ = one_string(offsets, orders, np.where(of_these, fitted.strength, 0.0), fitted.off_by_cents)
-    apart = np.abs(offsets - cents - 0.5 * CENTS_PER_LN * stiffness * (orders**2 - 1.0))
-    ours = np.where(between & (apart < BELONG_CENTS), fitted.strength, 0.0)
-    return ours if ours.sum() >= BELONG_SHARE * fitted.strength[between].sum() else nothing
+    apart = np.asarray(offsets - cents - 0.5 * CENTS_PER_LN * stiffness * (orders**2 - 1.0))
+    ours = np.where(between & (np.abs(apart) < BELONG_CENTS), fitted.strength, 0.0)
+    return (ours if ours.sum() >= BELONG_SHARE * fitted.strength[between].sum() else nothing), apart
 
 
 def _is_no_others(fitted: Fit, demodulated: Demodulated, steady: Bools) -> bool:
