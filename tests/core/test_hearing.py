@@ -6,6 +6,7 @@ import numpy as np
 
 from pondus.core.errors import BadInput, UnreadableSound
 from pondus.core.hearing.hear import Reading, Refusal, hear
+from pondus.core.hearing.live import ask_about
 from pondus.core.hearing.octave import sounding_multiple
 from pondus.core.hearing.partials import demodulate, fit
 from pondus.core.hearing.sound import at_working_rate, sound_from
@@ -310,3 +311,42 @@ class TestRefusals(HearingTest):
                 sound_from(np.zeros(10), rate)
         with self.assertRaises(BadInput):
             heard(np.zeros(100), "viola", string="E")
+
+
+class TestSmallMicrophones(HearingTest):
+    """What such a one lets through of a low string: its partials' levels in dB, hardly anything of the first."""
+
+    SOUNDED = (
+        ("violin", "G", -13.0, True, (-63, -44, 0, -41, -20, -42, -30, -46, -39, -63, -42, -59, -69, -51)),
+        ("cello", "C", 34.0, True, (-75, -36, 0, -26, -30, -14, -33, -26, -18, -37, -72, -49, -64, -50)),
+        ("cello", "C", -373.0, True, (-54, -19, -16, 0, -28, -27, -36, -27, -30, -29, -28, -29, -50, -46)),
+        ("viola", "C", -594.0, False, (-49, -10, -31, -49, -15, 0, -50, -26, -44, -34, -43, -22, -39, -36)),
+    )
+
+    def sounded(self, hz: float, levels_db: tuple[int, ...], is_plucked: bool) -> Samples:
+        rng = np.random.default_rng(4)
+        time = np.arange(int(1.6 * RATE)) / RATE
+        out = rng.normal(0.0, 2e-4, len(time))
+        for order, level in enumerate(levels_db, start=1):
+            dying = np.exp(-(0.4 + 0.1 * order) * time) if is_plucked else np.minimum(1.0, time / 0.06)
+            out += 0.2 * 10.0 ** (level / 20.0) * dying * np.sin(2.0 * np.pi * (order * hz * time + rng.uniform()))
+        return out
+
+    def test_a_low_string_is_heard_where_it_is_or_hardly_surely(self) -> None:
+        right = 0
+        for kind, string, off, is_plucked, levels in self.SOUNDED:
+            hz = shift_hz(targets_hz(INSTRUMENTS[kind])[string], off)
+            for named in (None, string):
+                found = heard(self.sounded(hz, levels, is_plucked), kind, string=named)
+                if isinstance(found, Reading) and found.confidence > 0.3:
+                    self.assertLess(abs(cents_between(found.hz, hz)), 2.0, (kind, string, named))
+                    right += 1
+        self.assertGreaterEqual(right, 4)
+
+    def test_where_nothing_tells_it_is_hardly_sure(self) -> None:
+        violin = targets_hz(INSTRUMENTS["violin"])
+        third = tuple(0 if order % 3 == 0 else -90 for order in range(1, 15))
+        found = heard(self.sounded(shift_hz(violin["G"], -13.0), third, True))
+        assert isinstance(found, Reading), found
+        self.assertLessEqual(found.confidence, 0.3)
+        self.assertEqual(ask_about(found, violin), "octave")

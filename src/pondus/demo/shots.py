@@ -43,7 +43,7 @@ def _take_in_hand(page: Page) -> None:
     page.get_by_role("radio", name="simulated instrument").click()
     page.get_by_role("button", name="Take it in hand").click()
     page.get_by_role("button", name="Bow D", exact=True).click()
-    page.get_by_role("region", name="History of this tuning").get_by_role("listitem").first.wait_for()
+    page.get_by_role("status").filter(has_text="Kept:").first.wait_for()
 
 
 def _pluck_and_turn(page: Page) -> None:

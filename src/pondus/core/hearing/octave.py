@@ -39,8 +39,8 @@ TUNED_CENTS, NOT_ANOTHERS_POWER = 40.0, 0.0015
 """What lies further than this from every string isn't where others tune: whose octave or twelfth below agrees with it to a few
 cents all the same is its own string, slack, with so little of the power.
 """
-OWN_AT_LEAST, TOGETHER_CENTS = 4, 1.5
-"""A string's own lie on it within this, taken together; of another player's octave a quarter do by chance.
+OWN_AT_LEAST, TOGETHER_CENTS = 4, 1.0
+"""A string's own lie on it within this, taken together; of another player’s octave a sixth do by chance.
 """
 LIKELY_CENTS, HIGHER_TRIED, FAINT_POWER = 100.0, (2, 3, 4), 0.06
 """An octave or a twelfth below a string lies 200 cents over another: no string is that sharp, while others tune there. So much
