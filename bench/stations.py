@@ -8,7 +8,8 @@ import time
 
 import numpy as np
 
-from pondus.core.group.schedule import Clearance, Job, Tuner, plan_morning
+from pondus.core.group.jobs import Clearance, Job, Tuner
+from pondus.core.group.schedule import plan_morning
 
 
 def morning(rng: np.random.Generator, *, instruments: int, stations: int) -> tuple[list[Job], list[Tuner]]:

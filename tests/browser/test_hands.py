@@ -222,6 +222,21 @@ class TestOnePlace(HandsTest):
         one.get_by_role("button", name="Bring back", exact=True).click()
         expect(said.filter(has_text="Kept: D: D4 −30")).to_be_visible()
 
+    def test_one_after_the_other_is_taken_back_though_the_server_is_slow(self) -> None:
+        page = self.add("violin", "Godwit three")
+        for string, figure in (("A", "-12"), ("D", "-30"), ("G", "-20")):
+            page.get_by_role("button", name=f"{string} string").click()
+            self.type_reading(page, figure)
+        said = page.get_by_role("status")
+        with self.server.frozen():
+            for string, undone in (("G: G3 −20", "D: D4 −30"), ("D: D4 −30", "A: A4 −12")):
+                self.line(page).press("Control+z")
+                expect(said.filter(has_text=f"Taken back: {string}")).to_be_visible()
+                expect(page.get_by_role("button", name=f"Undo: {undone}")).to_be_visible()
+        expect(self.rows(page).locator(".line-through")).to_have_count(2)
+        self.new_tuning(page)
+        expect(said.filter(has_text="Taken back")).to_have_count(0)
+
     def test_what_waits_is_taken_back_before_it_is_sent(self) -> None:
         page = self.add("violin", "Godwit two")
         with self.server.frozen():

@@ -8,16 +8,14 @@ from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput
+from pondus.core.group.assigned import WORTH_TRYING
+from pondus.core.group.jobs import RANK, Job, Tuner
 from pondus.core.group.pace import Done, expected_minutes, learned_pace
 from pondus.core.group.schedule import (
     CALLS_WORTH_MINUTES,
     MOVES_WORTH_MINUTES,
-    RANK,
-    WORTH_TRYING,
-    Job,
     Morning,
     Recall,
-    Tuner,
     plan_morning,
 )
 from pondus.core.group.triage import (

@@ -48,6 +48,10 @@ class TestFirstTime(ApiTest):
         for seen, fitted in (("one", "E"), ("all", "GDAE"), ("none", "")):
             one = self.post("/api/first-time", {**self.SEEN, "id": str(uuid4()), "fine_tuners": seen})
             self.assertEqual("".join(each["name"] for each in one["strings"] if each["has_fine_tuner"]), fitted)
+        unknown = self.post(
+            "/api/first-time", {**self.SEEN, "id": str(uuid4()), "kind": "viola", "size": None, "strings": {}}
+        )
+        self.assertEqual(unknown["size"], "16", "full-sized, where nobody could tell")
         half = str(uuid4())
         with (
             mock.patch("pondus.web.first_time.change_settings", side_effect=RuntimeError),

@@ -18764,11 +18764,13 @@ export interface components {
         };
         /**
          * FifthBench
-         * @description The span between two neighbours; figures are null until both strings are known.
+         * @description The span between two neighbours; figures are null until both strings are known, and where no fifth is to be heard.
          */
         "BenchOut.FifthBench": {
             /** Beats Hz */
             beats_hz: number | null;
+            /** Beats Said */
+            beats_said: string | null;
             /** From Pure Cents */
             from_pure_cents: number | null;
             /** From Temperament Cents */
@@ -22592,6 +22594,8 @@ export interface components {
          * @description What is looked at before a string is touched: which instrument, its bridge, its fine tuners, each string.
          */
         LooksOut: {
+            /** Bridge Help */
+            bridge_help: string;
             /** Bridges */
             bridges: components["schemas"]["LooksOut.LookOut_Literal__stands____leans____moved____fallen___"][];
             /** Fine Tuners */
@@ -22919,7 +22923,7 @@ export interface components {
         };
         /**
          * NewFirstTime
-         * @description What was seen; ``strings``: those that aren't tight. The id is made by the client.
+         * @description What was seen; ``size`` null: nobody could tell; ``strings``: those that aren't tight. The id is made by the client.
          */
         NewFirstTime: {
             /** Adult */
@@ -22946,7 +22950,7 @@ export interface components {
              */
             kind: "violin" | "viola" | "cello";
             /** Size */
-            size: string;
+            size: string | null;
             /** Strings */
             strings?: {
                 [key: string]: "on" | "floppy" | "broken" | "off";

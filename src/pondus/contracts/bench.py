@@ -249,7 +249,7 @@ class StringBench(Result):
 
 
 class FifthBench(Result):
-    """The span between two neighbours; figures are null until both strings are known."""
+    """The span between two neighbours; figures are null until both strings are known, and where no fifth is to be heard."""
 
     lower: str
     upper: str
@@ -257,6 +257,7 @@ class FifthBench(Result):
     from_temperament_cents: Cents | None
     from_pure_cents: Cents | None
     beats_hz: Hz | None
+    beats_said: str | None
 
 
 class HistoryEntry(Result):

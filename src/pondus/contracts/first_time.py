@@ -25,16 +25,17 @@ class LooksOut(Result):
 
     kinds: list[LookOut[Kind]]
     bridges: list[LookOut[BridgeState]]
+    bridge_help: str
     fine_tuners: list[LookOut[FineTunersSeen]]
     strings: list[LookOut[StringPlace]]
 
 
 class NewFirstTime(Contract):
-    """What was seen; ``strings``: those that aren't tight. The id is made by the client."""
+    """What was seen; ``size`` null: nobody could tell; ``strings``: those that aren't tight. The id is made by the client."""
 
     id: ClientId
     kind: Kind
-    size: Annotated[str, Field(min_length=1, max_length=20)]
+    size: Annotated[str, Field(min_length=1, max_length=20)] | None
     bridge: BridgeState
     strings: dict[str, StringPlace] = Field(default_factory=dict)
     adult: bool

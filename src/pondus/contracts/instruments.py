@@ -8,8 +8,8 @@ from pydantic import BaseModel, Field
 
 from pondus.contracts.base import ApproachName, ClientId, Contract, Result
 from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
-from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit

@@ -9,7 +9,7 @@ from pondus.contracts.advice import HeardContract
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.bench import Source
 from pondus.contracts.people import Name, Pace
-from pondus.core.group.schedule import Clearance
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.triage import Group
 
 LATEST_MINUTES = 600.0

@@ -9,8 +9,8 @@ from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.instruments import Note
 from pondus.core.entries.people import SLOWEST_PACE
 from pondus.core.entries.texts import LABEL_LETTERS
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
-from pondus.core.group.schedule import Clearance
 
 Name = Annotated[str, Field(min_length=1, max_length=LABEL_LETTERS)]
 Pace = Annotated[float, Field(gt=0.0, lt=SLOWEST_PACE)]

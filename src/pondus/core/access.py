@@ -11,8 +11,8 @@ from typing import Literal
 from uuid import UUID
 
 from pondus.core.errors import BadInput
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
-from pondus.core.group.schedule import Clearance
 from pondus.core.judgement.situation import Who
 
 DeviceRole = Literal["teacher", "helper", "student"]

@@ -10,10 +10,11 @@ from itertools import pairwise
 from typing import Literal
 from uuid import UUID
 
+from pondus.core import chain_words
 from pondus.core.bench_history import HistoryLine, history_of
 from pondus.core.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
 from pondus.core.clock import Clock
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths import FURTHEST_CHECKED_CENTS, fifth_between
 from pondus.core.instruments import Instrument, Roman, Side
 from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement import words
@@ -145,7 +146,9 @@ class StringView:
 
 @dataclass(frozen=True)
 class FifthView:
-    """The span between two neighbours; figures are None until both strings are known."""
+    """The span between two neighbours; figures are None until both strings are known, and where it is so far from pure that no
+    fifth is to be heard.
+    """
 
     lower: str
     upper: str
@@ -153,6 +156,7 @@ class FifthView:
     from_temperament_cents: float | None
     from_pure_cents: float | None
     beats_hz: float | None
+    beats_said: str | None
 
 
 @dataclass(frozen=True)
@@ -404,6 +408,8 @@ def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[Fif
     for lower, upper in pairwise(states):
         low, high = lower.hz, upper.hz
         fifth = None if low is None or high is None else fifth_between(low, high)
+        if fifth is not None and abs(fifth.from_pure_cents) > FURTHEST_CHECKED_CENTS:
+            fifth = None
         spans.append(
             FifthView(
                 lower=lower.string.name,
@@ -412,6 +418,7 @@ def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[Fif
                 from_temperament_cents=None if fifth is None else fifth.interval_cents - temperament_cents,
                 from_pure_cents=None if fifth is None else fifth.from_pure_cents,
                 beats_hz=None if fifth is None else fifth.beats_hz,
+                beats_said=None if fifth is None else chain_words.beats(fifth.beats_hz),
             )
         )
     return spans

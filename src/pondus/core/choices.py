@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
-from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import StringCore
 from pondus.core.instruments.holds import HOLDS
 from pondus.core.judgement.approaches import APPROACHES

@@ -46,8 +46,10 @@ BRIDGES: tuple[Look[BridgeState], ...] = (
     Look("leans", "It leans a little"),
     Look("moved", "It stands crooked, or cracked", _stop("stands crooked")),
     Look("fallen", "It has fallen", _stop("has fallen")),
-    # Who can't tell is led as where it leans: nobody turns a peg under it but somebody who can.
-    Look("leans", "I can’t tell"),
+)
+BRIDGE_HELP = (
+    "Hold it sideways against the light. The side of the bridge that looks to the tailpiece stands square on the top, like a"
+    " wall on a floor. If you still can’t tell, have somebody who plays look before anything is turned."
 )
 FineTunersSeen = Literal["one", "all", "none", "unsure"]
 FINE_TUNERS: tuple[Look[FineTunersSeen], ...] = (
@@ -76,7 +78,7 @@ class FirstTime:
 def first_time(
     *,
     kind: str,
-    size: str,
+    size: str | None,
     bridge: BridgeState,
     strings: Mapping[str, StringPlace],
     adult: bool,
@@ -84,7 +86,7 @@ def first_time(
     fine_tuners: FineTunersSeen = "unsure",
 ) -> FirstTime:
     """Begin from what was seen; ``strings``: those that aren't tight, by name; ``adult``: whether one is there to turn pegs;
-    ``fine_tuners`` unsure: as such instruments usually have them.
+    ``size`` None: nobody could tell, so full-sized; ``fine_tuners`` unsure: as such instruments usually have them.
 
     Raises BadInput for what can't be, and where a bridge doesn't stand.
     """

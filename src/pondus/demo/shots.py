@@ -2,6 +2,7 @@
 
 import json
 from collections.abc import Callable
+from contextlib import ExitStack
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -118,7 +119,7 @@ def _views() -> list[_View]:
 def retake() -> None:
     """Take every picture anew."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with scratch_cluster() as cluster, sync_playwright() as playwright:
+    with scratch_cluster() as cluster, sync_playwright() as playwright, ExitStack() as at_last:
         url = cluster.ensure_database("pondus")
         migrate(url)
         fill(url)
@@ -128,10 +129,12 @@ def retake() -> None:
             RunningServer(url, config=WebConfig(url, port_file=cluster.port_file, door=door, share_file=told))
             for door in ("loopback", "shared")
         )
-        server.start()
-        room.start()
+        for each in (server, room):
+            each.start()
+            at_last.callback(each.stop)
         address = server.address
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        at_last.callback(browser.close)
 
         def shoot(
             name: str,
@@ -159,6 +162,3 @@ def retake() -> None:
             shoot(name, path, size, act)
         shoot("mine-phone", "/mine", PHONE, cookie=_helper(url))
         shoot("devices", "/devices", WIDE, _show_code)
-        browser.close()
-        server.stop()
-        room.stop()

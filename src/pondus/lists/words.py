@@ -1,29 +1,34 @@
-"""Words that people write into their lists, and what each means: a table, in four languages, not code."""
+"""Words that people write into their lists, in English, German and French, and what each means."""
 
 import re
 from collections.abc import Mapping
 from difflib import get_close_matches
+from typing import TypeVar
 
 from pondus.core.errors import BadInput
 
-KINDS: Mapping[str, str] = {
-    word: kind
-    for kind, words in {
+_Meaning = TypeVar("_Meaning")
+
+
+def _table(words_of: Mapping[_Meaning, str]) -> dict[str, _Meaning]:
+    """What each word means; the words of each meaning stand in one line."""
+    return {word: meaning for meaning, words in words_of.items() for word in words.split()}
+
+
+KINDS = _table(
+    {
         "violin": "violin violine violino violon geige fiddle vn vln vl vni vlns viol.",
         "viola": "viola bratsche alto va vla vlas br",
         "cello": "cello violoncello violoncelle celli vc vcl vlc vcs cellos",
-    }.items()
-    for word in words.split()
-}
-ROLES: Mapping[str, str] = {
-    word: role
-    for role, words in {
-        "player": "player student pupil schüler schülerin élève eleve child kind alumno",
+    }
+)
+ROLES = _table(
+    {
+        "player": "player student pupil schüler schülerin élève eleve child kind",
         "helper": "helper staff assistant helfer helferin aide parent",
-        "teacher": "teacher lehrer lehrerin professeur prof maestro coach",
-    }.items()
-    for word in words.split()
-}
+        "teacher": "teacher lehrer lehrerin professeur prof coach",
+    }
+)
 _SIZES: Mapping[str, str] = {
     **{"½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8"},
     **{"0.5": "1/2", "0.25": "1/4", "0.75": "3/4", "0.125": "1/8", "1": "4/4", "1/1": "4/4"},
@@ -32,27 +37,22 @@ _SIZES: Mapping[str, str] = {
     **{"three quarter": "3/4", "three quarters": "3/4", "three-quarter": "3/4", "dreiviertel": "3/4"},
 }
 _FRACTIONS = frozenset({"4/4", "3/4", "7/8", "1/2", "1/4", "1/8", "1/10", "1/16"})
-MONTHS: Mapping[str, int] = {
-    word: number
-    for number, words in enumerate(
-        (
-            "jan january januar jänner janvier janv",
-            "feb february februar février fevrier févr",
-            "mar march märz mrz mars maerz",
-            "apr april avril avr",
-            "may mai",
-            "jun june juni juin",
-            "jul july juli juillet juil",
-            "aug august août aout",
-            "sep sept september septembre",
-            "oct october okt oktober octobre",
-            "nov november novembre",
-            "dec december dez dezember décembre decembre",
-        ),
-        start=1,
-    )
-    for word in words.split()
-}
+MONTHS = _table(
+    {
+        1: "jan january januar jänner janvier janv",
+        2: "feb february februar février fevrier févr",
+        3: "mar march märz mrz mars maerz",
+        4: "apr april avril avr",
+        5: "may mai",
+        6: "jun june juni juin",
+        7: "jul july juli juillet juil",
+        8: "aug august août aout",
+        9: "sep sept september septembre",
+        10: "oct october okt oktober octobre",
+        11: "nov november novembre",
+        12: "dec december dez dezember décembre decembre",
+    }
+)
 _MADE_A_DATE = (
     re.compile(r"^(?P<one>\d{1,2})[.\-/ ]+(?P<two>[^\W\d]+)\.?(?:[\-/ ]\d{2,4})?$"),
     re.compile(r"^(?P<two>[^\W\d]+)[\-/ ](?P<one>\d{1,2})$"),

@@ -15,7 +15,7 @@ from pondus.core.entries.settings import check_settings
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
-from pondus.core.group.schedule import Clearance
+from pondus.core.group.jobs import Clearance
 from pondus.core.hearing.double_stop import check_neighbours
 from pondus.core.instruments import Instrument, StringData, instrument_named
 from pondus.core.judgement.heard import Heard, ShownSide

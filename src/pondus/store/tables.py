@@ -14,8 +14,8 @@ from sqlmodel import Field, SQLModel
 
 from pondus.core.entries.fifth_checks import CheckSource
 from pondus.core.entries.log import Source
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
-from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import ShownSide

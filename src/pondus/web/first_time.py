@@ -24,6 +24,7 @@ def looks() -> LooksOut:
         {
             "kinds": first_time.KINDS,
             "bridges": first_time.BRIDGES,
+            "bridge_help": first_time.BRIDGE_HELP,
             "fine_tuners": first_time.FINE_TUNERS,
             "strings": first_time.STRINGS,
         }

@@ -23,9 +23,10 @@ from pondus.core.access import minutes_away, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
+from pondus.core.group.jobs import Clearance, Job, Tuner
 from pondus.core.group.pace import pace_of
 from pondus.core.group.people import advised_as, may_turn
-from pondus.core.group.schedule import Clearance, Job, Morning, Recall, Tuner, plan_morning
+from pondus.core.group.schedule import Morning, Recall, plan_morning
 from pondus.store import morning as morning_store
 from pondus.store import people as people_store
 from pondus.store import stations as station_store

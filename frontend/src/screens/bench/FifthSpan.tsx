@@ -9,16 +9,12 @@ interface FifthSpanProps {
   narrow: boolean;
 }
 
-/** So far from right there is nothing to hear between two strings, and nothing to count. */
-const FAR_CENTS = 60;
-
 /** The fifth between two neighbours: its width against the chosen school, its beats, pulsing at their rate. */
 export function FifthSpan({ fifth, from, to, narrow }: FifthSpanProps) {
   const middle = (from + to) / 2;
   const y = BOARD_HEIGHT - 44;
-  const far = Math.abs(fifth.from_temperament_cents ?? 0) > FAR_CENTS;
-  const off = far ? null : fifth.from_temperament_cents;
-  const beats = far ? null : fifth.beats_hz;
+  const off = fifth.from_temperament_cents;
+  const beats = fifth.beats_hz;
   const beating = beats !== null && beats > 0.05 && beats < 12;
   const label =
     off === null
@@ -46,9 +42,9 @@ export function FifthSpan({ fifth, from, to, narrow }: FifthSpanProps) {
       <text x={middle} y={y + 21} textAnchor="middle" fontSize={narrow ? 13 : 15} fill="var(--ink)">
         {label}
       </text>
-      {beats !== null && (
-        <text x={middle} y={y + 38} textAnchor="middle" fontSize={narrow ? 12 : 14} fill="var(--pencil)">
-          {narrow ? `${beats.toFixed(1)}/s` : `${beats.toFixed(2)} beats/s`}
+      {!narrow && fifth.beats_said !== null && (
+        <text x={middle} y={y + 38} textAnchor="middle" fontSize={14} fill="var(--pencil)">
+          {fifth.beats_said}
         </text>
       )}
     </g>

@@ -158,10 +158,11 @@ function Advised({
   const first = advice.steps[0];
   const doing = first !== undefined && isDone(first) ? first : null;
   const question = questionOf(string);
+  const learned = learnedInWords(string);
   return (
     <>
       {question !== null && <Question step={question} alone={question === first} onAnswer={onAnswer} />}
-      <div className="flex flex-wrap gap-2 max-lg:sticky max-lg:bottom-0 max-lg:-mx-3 max-lg:border-t max-lg:border-rule max-lg:bg-sheet max-lg:px-3 max-lg:py-2 max-lg:empty:hidden max-lg:sm:-mx-4 max-lg:sm:px-4 print:hidden">
+      <div className="flex flex-wrap gap-2 max-lg:sticky max-lg:bottom-0 max-lg:-mx-3 max-lg:border-t max-lg:border-rule max-lg:bg-sheet max-lg:px-3 max-lg:py-2 max-lg:sm:-mx-4 max-lg:sm:px-4 print:hidden">
         {doing !== null && (
           <Button
             look="main"
@@ -198,7 +199,7 @@ function Advised({
       <Later steps={string.later} />
       <Folded title="Why this?" className="print:hidden">
         <p>{advice.why}</p>
-        {learnedInWords(string) !== null && <p className="mt-1">{learnedInWords(string)}</p>}
+        {learned !== null && <p className="mt-1">{learned}</p>}
         {first?.rotation != null && (
           <p className="mt-1 text-pencil">
             <Word term={first.do === "turn-peg" ? "peg" : "fine-tuner"}>

@@ -37,8 +37,12 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
   const fittings = useStringFittings(instrumentId);
   const waiting = useOutbox();
   const me = useMe().data?.name;
-  const [takenBack, setTakenBack] = useState<(Deed & { after: string | undefined }) | null>(null);
-  const last = lastOf(bench, waiting, me, takenBack?.id);
+  const tuning = bench?.tuning.id;
+  /** What was taken back in this tuning, the newest last: the server may not have told of it yet. */
+  const [undone, setUndone] = useState<
+    { deed: Deed; tuning: string | undefined; before: string | undefined }[]
+  >([]);
+  const last = lastOf(bench, waiting, me, undone);
 
   const keepReading = useCallback(
     (reading: NewReading): Promise<Bench> => {
@@ -51,19 +55,21 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
   const quietly = (entered: Promise<Bench> | undefined) => {
     entered?.catch(() => undefined);
   };
+  const newest = undone.at(-1);
   const takeBack = (deed: Deed) => {
-    setTakenBack({ ...deed, after: lastOf(bench, waiting, me, deed.id)?.id });
+    const before = lastOf(bench, waiting, me, [...undone, { deed }])?.id;
+    setUndone([...undone, { deed, tuning, before }]);
     quietly(enterStrike(instrumentId, deed));
   };
   const bringBack = (entry: EntryRef) => {
-    setTakenBack(null);
+    setUndone(undone.filter(({ deed }) => deed.id !== entry.id));
     quietly(enterStrike(instrumentId, entry, true));
   };
   return {
     keepReading,
     last,
     /** What was taken back last, until something else is entered. */
-    takenBack: takenBack !== null && takenBack.after === last?.id ? takenBack : null,
+    takenBack: newest?.tuning === tuning && newest?.before === last?.id ? (newest?.deed ?? null) : null,
     /** Take back what is shown as last, and nothing else. */
     undo: () => {
       if (last !== null) takeBack(last);
@@ -108,22 +114,23 @@ function asDeed({ kind, id, string, text }: HistoryEntry): Deed {
   return { kind, id, said: `${string}: ${text}`, waits: false };
 }
 
-/** The newest thing that was entered by whoever holds this device, past `past`. */
+/** The newest thing that was entered by whoever holds this device, of what wasn't taken back. */
 function lastOf(
   bench: Bench | undefined,
   waiting: readonly Waiting[],
   me: string | undefined,
-  past?: string,
+  undone: { deed: Deed }[],
 ): Deed | null {
   if (bench === undefined) return null;
+  const isUndone = (id: string) => undone.some(({ deed }) => deed.id === id);
   const own = waiting.findLast(
     ({ instrument, id, refused, shown }) =>
-      instrument === bench.instrument.id && id !== past && refused === null && shown.what !== "change",
+      instrument === bench.instrument.id && !isUndone(id) && refused === null && shown.what !== "change",
   );
   if (own !== undefined && own.shown.what !== "change")
     return { kind: own.shown.what, id: own.id, said: inWords(own.shown), waits: true };
   const told = bench.history.find(
-    ({ id, struck, taken, by }) => id !== past && !struck && !taken && (by === null || by === me),
+    ({ id, struck, taken, by }) => !isUndone(id) && !struck && !taken && (by === null || by === me),
   );
   return told === undefined ? null : asDeed(told);
 }

@@ -3,12 +3,12 @@ import type { ReactNode } from "react";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 
-import type { KindFacts } from "../../api/client";
 import { newId } from "../../api/client";
 import type { FirstTime } from "../../api/firstTime";
 import { useBeginFirstTime, useLooks } from "../../api/firstTime";
 import { useKinds } from "../../api/instruments";
 import { Button } from "../../parts/Button";
+import { Folded } from "../../parts/Folded";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Word } from "../../parts/explained/Word";
@@ -40,16 +40,23 @@ export function FirstTimeScreen() {
   const [at, setAt] = useState<Step>("kind");
   const [id] = useState(newId);
   const heading = useRef<HTMLHeadingElement>(null);
+  const moved = useRef(false);
   const facts = kinds.data?.find((each) => each.kind === seen.kind);
-  const stop = looks.data?.bridges.find((each) => each.value === seen.bridge)?.stop ?? "";
+  const stopOf = (bridge: Seen["bridge"]) =>
+    looks.data?.bridges.find((each) => each.value === bridge)?.stop ?? "";
+  const stop = stopOf(seen.bridge);
   const place = STEPS.indexOf(at);
 
   useEffect(() => {
-    if (at === "kind" && heading.current?.dataset.asked === undefined) return;
+    if (!moved.current) return;
     heading.current?.focus();
     window.scrollTo(0, 0);
   }, [at]);
 
+  const turnTo = (step: Step) => {
+    moved.current = true;
+    setAt(step);
+  };
   const go = (whole: Seen) => {
     const { from, ...told } = whole;
     begin.mutate(
@@ -66,13 +73,9 @@ export function FirstTimeScreen() {
     const whole = { ...seen, ...told };
     setSeen(whole);
     const next = STEPS[place + 1];
-    if (
-      told.bridge !== undefined &&
-      looks.data?.bridges.find((each) => each.value === told.bridge)?.stop !== ""
-    )
-      return;
+    if (stopOf(told.bridge) !== "") return;
     if (next === undefined) go(whole);
-    else setAt(next);
+    else turnTo(next);
   };
 
   return (
@@ -83,7 +86,7 @@ export function FirstTimeScreen() {
             <Button
               look="quiet"
               onClick={() => {
-                setAt(STEPS[place - 1] ?? "kind");
+                turnTo(STEPS[place - 1] ?? "kind");
               }}
             >
               <ArrowLeft size={18} aria-hidden /> Back
@@ -94,29 +97,19 @@ export function FirstTimeScreen() {
           </p>
         </div>
         <section aria-label={ASKS[at]} className="flex flex-col gap-4">
-          <h2
-            ref={heading}
-            tabIndex={-1}
-            data-asked={place > 0 ? "" : undefined}
-            className="text-3xl font-bold outline-none"
-          >
+          <h2 ref={heading} tabIndex={-1} className="text-3xl font-bold outline-none">
             {ASKS[at]}
           </h2>
           {at === "kind" && (
-            <div className="grid grid-cols-3 gap-2">
-              {looks.data?.kinds.map(({ value, said }) => (
-                <Pick
-                  key={value}
-                  chosen={seen.kind === value}
-                  said={said}
-                  onPick={() => {
-                    answer(value === seen.kind ? {} : { kind: value, strings: {} });
-                  }}
-                >
-                  <InstrumentDrawn kind={value} />
-                </Pick>
-              ))}
-            </div>
+            <Pictures
+              columns="grid-cols-3"
+              looks={looks.data?.kinds}
+              chosen={seen.kind}
+              draw={(kind) => <InstrumentDrawn kind={kind} />}
+              onPick={(kind) => {
+                answer(kind === seen.kind ? {} : { kind, strings: {} });
+              }}
+            />
           )}
           {at === "size" && facts !== undefined && (
             <>
@@ -140,9 +133,9 @@ export function FirstTimeScreen() {
                 ))}
                 <Button
                   className="min-h-14 text-lg"
-                  title="Then it is taken for one that grown-ups play"
+                  title="Then it is taken for a full-sized one"
                   onClick={() => {
-                    answer({ size: longest(facts) });
+                    answer({ size: null });
                   }}
                 >
                   I can’t tell
@@ -155,20 +148,18 @@ export function FirstTimeScreen() {
               <p className="text-lg">
                 It is the thin piece of wood that carries the strings. Look from the side.
               </p>
-              <div className="grid grid-cols-2 gap-2 max-sm:[&>:last-child:nth-child(odd)]:col-span-2 sm:grid-cols-3">
-                {looks.data?.bridges.map(({ value, said }) => (
-                  <Pick
-                    key={said}
-                    chosen={seen.bridge === value}
-                    said={said}
-                    onPick={() => {
-                      answer({ bridge: value });
-                    }}
-                  >
-                    {said.startsWith("I ") ? <Unknown /> : <BridgeStands how={value} />}
-                  </Pick>
-                ))}
-              </div>
+              <Pictures
+                columns="grid-cols-2 sm:grid-cols-4"
+                looks={looks.data?.bridges}
+                chosen={seen.bridge}
+                draw={(how) => <BridgeStands how={how} />}
+                onPick={(bridge) => {
+                  answer({ bridge });
+                }}
+              />
+              <Folded title="I can’t tell">
+                <p className="text-lg">{looks.data?.bridge_help}</p>
+              </Folded>
               {stop !== "" && (
                 <section role="alert" className="rounded-lg border-2 border-above bg-sheet p-4">
                   <h3 className="text-2xl font-bold">Stop here: turn nothing.</h3>
@@ -183,24 +174,21 @@ export function FirstTimeScreen() {
                 Look where the strings end, below the bridge: small metal screws there are{" "}
                 <Word term="fine-tuner">fine tuners</Word>.
               </p>
-              <div className="grid grid-cols-2 gap-2 sm:grid-cols-4">
-                {looks.data?.fine_tuners.map(({ value, said }) => (
-                  <Pick
-                    key={value}
-                    chosen={seen.fine_tuners === value}
-                    said={said}
-                    onPick={() => {
-                      answer({ fine_tuners: value });
-                    }}
-                  >
-                    {value === "unsure" ? (
-                      <Unknown />
-                    ) : (
-                      <TailpieceDrawn strings={facts.strings.length} screws={value} />
-                    )}
-                  </Pick>
-                ))}
-              </div>
+              <Pictures
+                columns="grid-cols-2 sm:grid-cols-4"
+                looks={looks.data?.fine_tuners}
+                chosen={seen.fine_tuners}
+                draw={(screws) =>
+                  screws === "unsure" ? (
+                    <Unknown />
+                  ) : (
+                    <TailpieceDrawn strings={facts.strings.length} screws={screws} />
+                  )
+                }
+                onPick={(fine_tuners) => {
+                  answer({ fine_tuners });
+                }}
+              />
             </>
           )}
           {at === "strings" && facts !== undefined && (
@@ -248,10 +236,6 @@ export function FirstTimeScreen() {
       </main>
     </Shell>
   );
-}
-
-function longest({ sizes, lengths_mm }: KindFacts): string {
-  return sizes.reduce((most, each) => ((lengths_mm[each] ?? 0) > (lengths_mm[most] ?? 0) ? each : most));
 }
 
 interface AnswersProps {
@@ -326,24 +310,32 @@ function Unknown() {
   );
 }
 
-interface PickProps {
-  chosen: boolean;
-  said: string;
-  onPick: () => void;
-  children: ReactNode;
+interface PicturesProps<V extends string> {
+  columns: string;
+  looks: { value: V; said: string }[] | undefined;
+  chosen: V | undefined;
+  draw: (value: V) => ReactNode;
+  onPick: (value: V) => void;
 }
 
-/** A drawing with its words, to be chosen. */
-function Pick({ chosen, said, onPick, children }: PickProps) {
+/** Drawings with their words, one to be chosen. */
+function Pictures<V extends string>({ columns, looks = [], chosen, draw, onPick }: PicturesProps<V>) {
   return (
-    <button
-      type="button"
-      aria-pressed={chosen}
-      onClick={onPick}
-      className={`flex flex-col items-center justify-end gap-2 rounded-lg border-2 p-2 text-center leading-tight hyphens-auto sm:p-3 sm:text-lg ${chosen ? "border-ink bg-lit font-bold" : "border-ink/40 bg-sheet hover:bg-lit"}`}
-    >
-      {children}
-      {said}
-    </button>
+    <div className={`grid gap-2 ${columns}`}>
+      {looks.map(({ value, said }) => (
+        <button
+          key={value}
+          type="button"
+          aria-pressed={chosen === value}
+          onClick={() => {
+            onPick(value);
+          }}
+          className={`flex flex-col items-center justify-end gap-2 rounded-lg border-2 p-2 text-center leading-tight hyphens-auto sm:p-3 sm:text-lg ${chosen === value ? "border-ink bg-lit font-bold" : "border-ink/40 bg-sheet hover:bg-lit"}`}
+        >
+          {draw(value)}
+          {said}
+        </button>
+      ))}
+    </div>
   );
 }

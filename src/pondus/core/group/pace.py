@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pondus.core.group.schedule import Clearance
+from pondus.core.group.jobs import Clearance
 from pondus.core.judgement.plan import PEG_SECONDS, SCREW_SECONDS, SWEEP_SECONDS
 
 USUAL_PACE: dict[Clearance, float] = {"fine-tuners": 1.5, "pegs": 1.0, "teacher": 1.0}

@@ -8,7 +8,7 @@ from collections.abc import Collection
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.group.schedule import Clearance
+from pondus.core.group.jobs import Clearance
 from pondus.core.judgement.situation import Who
 
 Role = Literal["teacher", "helper", "player"]

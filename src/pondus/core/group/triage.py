@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.clock import Clock
+from pondus.core.group.jobs import Clearance
 from pondus.core.group.pace import Done, expected_minutes, learned_pace
-from pondus.core.group.schedule import Clearance
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.plan import Plan, StringAsked, plan

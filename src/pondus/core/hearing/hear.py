@@ -24,7 +24,6 @@ from pondus.core.hearing.one_string import Shares, is_mains, is_two_notes, share
 from pondus.core.hearing.partials import (
     CENTS_PER_LN,
     HOP_SECONDS,
-    SCALED_DEVIATION,
     Demodulated,
     Fit,
     demodulate,
@@ -35,14 +34,18 @@ from pondus.core.hearing.partials import (
 from pondus.core.hearing.periodicity import Frames, frame_periods
 from pondus.core.hearing.sound import Sound, at_working_rate
 from pondus.core.hearing.steadiness import (
+    AROUND_MIDDLE_CENTS,
+    STEADY_AT_LEAST_SECONDS,
     Bools,
     Floats,
     Main,
-    level_stretch,
+    fluctuation,
     main_pitch,
     on_grid,
     past_attacks,
     periodic_frames,
+    spread_of,
+    steady_part,
 )
 from pondus.core.hearing.two_strings import sounds_with_a_neighbour
 from pondus.core.instruments import Instrument
@@ -75,26 +78,17 @@ UNSURE_BELOW = 0.15
 """A reading this little sure is not kept by itself: the string is to be played again, slower."""
 SILENT_BELOW_DB = -66.0
 """Re full scale, the loudest 20 ms: less is a microphone's own noise."""
-STEADY_AT_LEAST_SECONDS = 0.25
 PERIODIC_AT_LEAST_SECONDS = 0.30
-"""How much must have a period, and how much of that be steady: a short pluck of a small instrument still has it."""
+"""How much must have a period, and how much of that be steady (`STEADY_AT_LEAST_SECONDS`): a short pluck of a small instrument
+still has it.
+"""
 BELOW_LOWEST_CENTS, ABOVE_HIGHEST_CENTS = 720.0, 420.0
 SEARCH_BELOW_CENTS, SEARCH_ABOVE_CENTS = 100.0, 600.0
 """What may be a string: a fifth and a little under the lowest, a third over the highest. Periods are sought further out, so
 that what lies outside is seen where it is and not as an octave inside.
 """
-MOVES_LESS_THAN_CENTS = 3.0
-NEAR_MIDDLE_CENTS = 6.0
-DRIFT_AT_MOST_CENTS = 6.0
-"""The strictly steady part: less than 3 cents in 10 frames (0.2 s), within 6 of its middle, no slide of more than 6 from its
-first to its last third.
-"""
 LEVEL_OVER_SECONDS = 0.2
 """Over so long a level is averaged, before its swelling and fading is looked at."""
-NOISE_ALLOWED_CENTS = 1.5
-"""Jitter from frame to frame widens the bounds above, up to this much: it is noise, not movement."""
-SPREAD_AT_MOST_CENTS = 3.0
-"""A part that wanders more isn't strictly steady; it is read as a note that sways."""
 MEANT_OTHERWISE = 2.0
 """How much of what the loud beginning would say lies in one spread; three of them hold it. Of how far the partials lie from
 their string all does: a body may pull the first one by three times what it pulls them all. It makes a reading no less steady,
@@ -108,25 +102,14 @@ DISAGREE_AT_MOST_CENTS = 10.0
 """Partials that lie further from the one string fitted to them, the loud ones more, are two strings'."""
 ELSEWHERE_CENTS, ELSEWHERE_AT_MOST = 16.0, 0.3
 """So they are where so much of their power lies that far off; a body's air pulls a string's first one by up to 12 cents."""
-STRICT_SHARE = 0.5
-"""The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
-the turning points.
-"""
-SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
-"""A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
-by 9 to 44.
-"""
 NEIGHBOUR_WITHIN_DB = ((0.035, 9.0), (0.008, 4.0))
 """Where a line between the partials has so much of the power, it may be the open neighbour's that was touched too; no more than
 so far under the string, it spoils the reading.
 """
 CERTAIN_CENTS, CERTAIN_TO_CENTS = 2.5, 1.0
 """A partial that lies this near to the string and is known so well is the string's own, however weak."""
-AROUND_MIDDLE_CENTS = 35.0
-"""What lies further from the middle belongs to another note, or to none."""
-SWAY_OF_NOISE = 1.3
-"""How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
 TRIED_FURTHER_DOWN = (3, 4)
+"""Of so many of the period that was found a lower string is looked for, beside its octave."""
 BASE_PARTIALS = 12
 FIRST_LOOK_LAG = 6
 """A first look needs fewer partials than the final one (14), and phases 6 frames apart (0.12 s)."""
@@ -366,41 +349,6 @@ def _settled(frames: Frames, demodulated: Demodulated, usable: Bools) -> Bools:
     return calm if calm.sum() * HOP_SECONDS >= STEADY_AT_LEAST_SECONDS else usable
 
 
-def _strictly_steady(track: Floats, usable: Bools, noise: float) -> Bools | None:
-    """The part that hardly moves, where it is most of what can be used; None where it isn't."""
-    moves = level_stretch(track, over=10, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
-    steady = usable & moves
-    if not steady.any():
-        return None
-    steady = steady & (np.abs(track - float(np.median(track[steady]))) < NEAR_MIDDLE_CENTS + 3.0 * noise)
-    enough = max(STEADY_AT_LEAST_SECONDS / HOP_SECONDS, STRICT_SHARE * usable.sum())
-    if steady.sum() < enough or _drift(track, steady) > DRIFT_AT_MOST_CENTS + noise:
-        return None
-    return None if _spread(track[steady]) > SPREAD_AT_MOST_CENTS else np.asarray(steady)
-
-
-def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Refusal:
-    """All that can be used, of a pitch that sways or slides a little; more than a little is refused."""
-    smooth = np.convolve(np.pad(track, 1, mode="edge"), np.ones(3) / 3.0, mode="valid")
-    if not usable.any():
-        return Refusal("unsteady")
-    part = usable & (np.abs(smooth - float(np.median(smooth[usable]))) < AROUND_MIDDLE_CENTS)
-    if part.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
-        return Refusal("unsteady")
-    if _drift(smooth, part) > SLIDES_AT_MOST_CENTS:
-        return Refusal("unsteady")
-    low, high = np.percentile(smooth[part], (5, 95))
-    by_noise = SWAY_OF_NOISE * noise
-    if float(high - low) ** 2 - by_noise**2 > SWAYS_AT_MOST_CENTS**2:
-        return Refusal("swaying")
-    return np.asarray(part)
-
-
-def _spread(track: Floats) -> float:
-    """How much a pitch wandered, in cents (median absolute deviation, scaled)."""
-    return SCALED_DEVIATION * float(np.median(np.abs(track - np.median(track))))
-
-
 def _from_the_loud(track: Floats, usable: Bools, steady: Bools, demodulated: Demodulated) -> float:
     """How far the part that counts lies from all that can be used, the louder the more, in cents: a pluck comes down as it
     fades, and whoever looks at its beginning reads it higher.
@@ -447,13 +395,9 @@ def _steady_pitch(
         return Refusal("too-short")
     usable = _settled(frames, demodulated, usable)
     centred = np.append(track, track[-1])
-    noise = _fluctuation(track, usable[: len(track)])
-    steady = _strictly_steady(centred, usable, min(noise, NOISE_ALLOWED_CENTS))
-    if steady is None:
-        found = _swaying_part(centred, usable, noise)
-        if not isinstance(found, np.ndarray):
-            return found
-        steady = found
+    steady = steady_part(centred, usable, fluctuation(track, usable[: len(track)]))
+    if isinstance(steady, str):
+        return Refusal(steady)
     final = fit(demodulated, steady)
     if final is None:
         return Refusal("noisy")
@@ -464,7 +408,7 @@ def _steady_pitch(
     if disagreement > DISAGREE_AT_MOST_CENTS or elsewhere > ELSEWHERE_AT_MOST or not whose.are_one_strings:
         return Refusal("not-a-string")
     loud = _from_the_loud(centred, usable, steady, demodulated)
-    wandered = math.hypot(_spread(centred[steady]), loud / MEANT_OTHERWISE)
+    wandered = math.hypot(spread_of(centred[steady]), loud / MEANT_OTHERWISE)
     in_frames = on_grid(steady, demodulated.seconds, frames.seconds)
     return _Pitch(
         hz=final.hz,
@@ -487,18 +431,3 @@ def _level_spread_db(frames: Frames) -> float:
         return float("inf")
     power = np.convolve(10.0 ** (frames.level_db / 10.0), np.ones(over) / over, mode="valid")
     return float(np.ptp(10.0 * np.log10(power + 1e-12)))
-
-
-def _fluctuation(track: Floats, usable: Bools) -> float:
-    """Fast jitter of the track in cents: noise, not movement."""
-    if usable.sum() < 4:
-        return 0.0
-    jumps = np.diff(track)[usable[1:]]
-    return SCALED_DEVIATION * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
-
-
-def _drift(track: Floats, steady: Bools) -> float:
-    """How far the pitch slid from the first to the last third of the steady part, in cents."""
-    values = track[steady]
-    third = max(1, len(values) // 3)
-    return abs(float(np.median(values[-third:]) - np.median(values[:third])))

@@ -4,11 +4,12 @@ Past the attack of a pluck (it starts sharp), away from bow changes (they bend),
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from pondus.core.hearing.partials import HOP_SECONDS
+from pondus.core.hearing.partials import HOP_SECONDS, SCALED_DEVIATION
 from pondus.core.hearing.periodicity import Frames
 
 PERIODIC_BELOW = 0.35
@@ -23,8 +24,31 @@ ONSET_DB = 9.0
 
 Bools = NDArray[np.bool_]
 Floats = NDArray[np.float64]
+Unsteady = Literal["unsteady", "swaying"]
 
-
+STEADY_AT_LEAST_SECONDS = 0.25
+MOVES_LESS_THAN_CENTS = 3.0
+NEAR_MIDDLE_CENTS = 6.0
+DRIFT_AT_MOST_CENTS = 6.0
+"""The strictly steady part: less than 3 cents in 10 frames (0.2 s), within 6 of its middle, no slide of more than 6 from its
+first to its last third.
+"""
+NOISE_ALLOWED_CENTS = 1.5
+"""Jitter from frame to frame widens the bounds above, up to this much: it is noise, not movement."""
+SPREAD_AT_MOST_CENTS = 3.0
+"""A part that wanders more isn't strictly steady; it is read as a note that sways."""
+STRICT_SHARE = 0.5
+"""The strictly steady part counts alone where it is at least so much of what can be used; of a swaying note it would be
+the turning points.
+"""
+SWAYS_AT_MOST_CENTS, SLIDES_AT_MOST_CENTS = 14.0, 10.0
+"""A child's bow sways by 3 to 14 cents from the 5th to the 95th percentile and a pluck slides by 1 to 9; vibrato sways
+by 9 to 44.
+"""
+AROUND_MIDDLE_CENTS = 35.0
+"""What lies further from the middle belongs to another note, or to none."""
+SWAY_OF_NOISE = 1.3
+"""How far noise alone makes a track of three frames sway, in its fluctuation from frame to frame."""
 NAMED_WITHIN_CENTS, NAMED_COUNTS = 350.0, 3.0
 """Half a fifth: as near to the string that is meant as to its neighbour; and how much more that counts."""
 
@@ -98,3 +122,61 @@ def level_stretch(track_cents: Floats, *, over: int, within_cents: float) -> Boo
     means = np.convolve(padded, kernel, mode="valid")
     before, after = means[:n], means[half + 1 : half + 1 + n]
     return np.asarray(np.abs(after - before) < within_cents)
+
+
+def steady_part(track: Floats, usable: Bools, noise: float) -> Bools | Unsteady:
+    """The part of a pitch track (cents) that counts, of what can be used: the strictly steady one where it is most of it, else
+    all that sways or slides a little; or why there is none. ``noise``: its fast jitter in cents.
+    """
+    strict = _strictly_steady(track, usable, min(noise, NOISE_ALLOWED_CENTS))
+    return _swaying_part(track, usable, noise) if strict is None else strict
+
+
+def _strictly_steady(track: Floats, usable: Bools, noise: float) -> Bools | None:
+    """The part that hardly moves, where it is most of what can be used; None where it isn't."""
+    moves = level_stretch(track, over=10, within_cents=MOVES_LESS_THAN_CENTS + 1.5 * noise)
+    steady = usable & moves
+    if not steady.any():
+        return None
+    steady = steady & (np.abs(track - float(np.median(track[steady]))) < NEAR_MIDDLE_CENTS + 3.0 * noise)
+    enough = max(STEADY_AT_LEAST_SECONDS / HOP_SECONDS, STRICT_SHARE * usable.sum())
+    if steady.sum() < enough or _drift(track, steady) > DRIFT_AT_MOST_CENTS + noise:
+        return None
+    return None if spread_of(track[steady]) > SPREAD_AT_MOST_CENTS else np.asarray(steady)
+
+
+def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Unsteady:
+    """All that can be used, of a pitch that sways or slides a little; more than a little is refused."""
+    smooth = np.convolve(np.pad(track, 1, mode="edge"), np.ones(3) / 3.0, mode="valid")
+    if not usable.any():
+        return "unsteady"
+    part = usable & (np.abs(smooth - float(np.median(smooth[usable]))) < AROUND_MIDDLE_CENTS)
+    if part.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
+        return "unsteady"
+    if _drift(smooth, part) > SLIDES_AT_MOST_CENTS:
+        return "unsteady"
+    low, high = np.percentile(smooth[part], (5, 95))
+    by_noise = SWAY_OF_NOISE * noise
+    if float(high - low) ** 2 - by_noise**2 > SWAYS_AT_MOST_CENTS**2:
+        return "swaying"
+    return np.asarray(part)
+
+
+def spread_of(track: Floats) -> float:
+    """How much a pitch wandered, in cents (median absolute deviation, scaled)."""
+    return SCALED_DEVIATION * float(np.median(np.abs(track - np.median(track))))
+
+
+def fluctuation(track: Floats, usable: Bools) -> float:
+    """Fast jitter of the track in cents: noise, not movement."""
+    if usable.sum() < 4:
+        return 0.0
+    jumps = np.diff(track)[usable[1:]]
+    return SCALED_DEVIATION * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
+
+
+def _drift(track: Floats, steady: Bools) -> float:
+    """How far the pitch slid from the first to the last third of the steady part, in cents."""
+    values = track[steady]
+    third = max(1, len(values) // 3)
+    return abs(float(np.median(values[-third:]) - np.median(values[:third])))

@@ -4,7 +4,8 @@ from datetime import date, timedelta
 
 import numpy as np
 
-from pondus.core.group.schedule import Clearance, Job, Tuner, plan_morning
+from pondus.core.group.jobs import Clearance, Job, Tuner
+from pondus.core.group.schedule import plan_morning
 from pondus.core.group.triage import Group, sort_instrument
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard as Shown
