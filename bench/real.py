@@ -17,7 +17,7 @@ from dataclasses import dataclass, field
 
 import librosa
 import numpy as np
-from scipy.signal import resample
+from scipy.signal import butter, resample, sosfilt
 
 from bench import patches, soundfonts, untouched
 from bench.packed import BOWED_BASS, packed_notes
@@ -160,6 +160,12 @@ def _stroke(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> S
     return np.concatenate([quiet, sound[: int(rng.uniform(0.7, 1.2) * rate)], quiet])
 
 
+def _small(sound: Samples, rate: int, hz: float, rng: np.random.Generator) -> Samples:
+    """Through a small microphone: hardly anything under 200 to 260 Hz."""
+    cut = butter(int(rng.choice([2, 3, 4])), rng.uniform(200.0, 260.0), "high", fs=rate, output="sos")
+    return np.asarray(sosfilt(cut, sound))
+
+
 ROOMS: dict[str, Room] = {
     "as played": lambda sound, rate, hz, rng: sound,
     "room, 20 dB": _room(20.0),
@@ -169,6 +175,7 @@ ROOMS: dict[str, Room] = {
     "short stroke": _stroke,
     "student's stroke": _student,
     "neighbour at −15 dB": _neighbour,
+    "small microphone": _small,
 }
 
 

@@ -24,6 +24,16 @@ class TestBenchView(unittest.TestCase):
         self.assertEqual(view.plan.ask, ["G", "E"])
         self.assertAlmostEqual(view.fifths[1].from_temperament_cents or 0.0, 12.0, delta=0.01)
         self.assertIsNone(view.fifths[0].beats_hz)
+        self.assertEqual(view.fifths[1].beats_said, "5.09 beats a second")
+
+    def test_beside_a_slack_string_there_is_no_fifth_to_speak_of(self) -> None:
+        written = Writing()
+        written.read("A", 0.0)
+        for off, heard in ((-150.0, True), (-260.0, False)):
+            written.read("D", off)
+            fifth = bench_view(violin(), written.log, MoveLog(), clock=CLOCK).fifths[1]
+            figures = (fifth.interval_cents, fifth.from_temperament_cents, fifth.beats_hz, fifth.beats_said)
+            self.assertEqual([each is not None for each in figures], [heard] * 4, off)
 
     def test_a_string_that_waits_is_next_and_its_weight_will_stand_where_the_move_was_to_bring_it(self) -> None:
         written = Writing()
