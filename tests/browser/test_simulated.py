@@ -2,6 +2,7 @@
 
 import math
 import re
+import time
 from contextlib import nullcontext
 
 from playwright.sync_api import Locator, Page, expect
@@ -93,13 +94,18 @@ class TestTuningIt(SimulatedTest):
                 cancelled = "document.addEventListener('pointercancel', () => { window.cancelled = true; })"
                 page.evaluate(cancelled)
                 before = knob.get_attribute("aria-valuetext") or ""
+                begun = time.time()
                 with page.expect_response(re.compile("/simulated")) if kind == "peg" else nullcontext():
                     for step in range(25):
                         way = math.radians(15.0 * step)
                         point = {"x": x + 22.0 * math.cos(way), "y": y + 22.0 * math.sin(way)}
                         finger.send(
                             "Input.dispatchTouchEvent",
-                            {"type": "touchStart" if step == 0 else "touchMove", "touchPoints": [point]},
+                            {
+                                "type": "touchStart" if step == 0 else "touchMove",
+                                "touchPoints": [point],
+                                "timestamp": begun + 0.016 * step,  # a quick finger, however slow the machine
+                            },
                         )
                     finger.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
                 if kind == "screw":
