@@ -18,7 +18,6 @@ from gunicorn.app.base import BaseApplication
 
 from pondus.running.ending import end_with
 from pondus.web.app import WebConfig, create_app
-from pondus.web.remembered import Remembered, SharedMemory
 
 WORKERS = 4
 THREADS = 160
@@ -87,7 +86,6 @@ class Server(BaseApplication):  # type: ignore[misc]
 
     def __init__(self, config: WebConfig, bind: Bind, *, workers: int | None = None) -> None:
         load_code()
-        self._shared = SharedMemory()
         self.web, self.workers = config, workers or WORKERS
         self.bind = bind
         super().__init__()
@@ -121,7 +119,6 @@ class Server(BaseApplication):  # type: ignore[misc]
     def load(self) -> Any:
         """The application, built in each process. What is loaded by then stays; the collector need not look at it again."""
         app = create_app(self.web)
-        app.extensions["pondus_remembered"] = Remembered(self._shared)
         app.extensions["pondus_changes"].begin()
         if self.web.ears_at_once:
             app.extensions["pondus_ears"].begin()

@@ -1,16 +1,10 @@
 """Answers that many pages ask for over and over: the last one of each kind, as long as nothing has changed.
 
-A server's processes share them in memory that no file has: one works an answer out, the others take it from there.
+Each of a server's processes keeps its own: shared between them they gained nothing in a crowded room (`bench crowd`).
 """
 
-import fcntl
-import json
-import os
-import struct
 import time
-import zlib
-from collections.abc import Callable, Hashable, Iterator
-from contextlib import contextmanager
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import Any
@@ -39,7 +33,7 @@ class Lag(BaseModel):
 @dataclass(frozen=True)
 class Kept:
     """An answer: what it was made of (``logs``, ``rest``), when, and its JSON. ``begun``: when what it was made of was last
-    looked at; both in seconds of the machine's steady clock, which all its processes share.
+    looked at; both in seconds of the machine's steady clock.
     """
 
     logs: str | None
@@ -53,66 +47,10 @@ class Kept:
         return time.monotonic() - self.at
 
 
-class SharedMemory:
-    """Where a server's processes share answers: memory without a name, made before they divide, gone with the last of them.
-
-    Each kind has a place by its name's checksum; two of one place take turns. A place is held by a lock that the system takes
-    back from a process that dies; what was half written is known by its checksum.
-    """
-
-    PLACES, LARGEST_BYTES = 16, 8 * 1024 * 1024
-    _HEAD = struct.Struct("<III")
-
-    def __init__(self) -> None:
-        self._places = [os.memfd_create(f"pondus-answers-{place}") for place in range(self.PLACES)]
-
-    def place_of(self, kind: str) -> int:
-        """Which place a kind has."""
-        return zlib.crc32(kind.encode()) % self.PLACES
-
-    @contextmanager
-    def held(self, place: int, *, waits: bool = True) -> Iterator[bool]:
-        """Hold a place against the other processes, and against other threads of this one. Where it doesn't wait it may not be
-        held: that is told.
-        """
-        # Opened anew: a lock belongs to an opening of a file, and the processes were born with the same ones.
-        opened = os.open(f"/proc/self/fd/{self._places[place]}", os.O_RDWR)
-        try:
-            try:
-                fcntl.flock(opened, fcntl.LOCK_EX | (0 if waits else fcntl.LOCK_NB))
-            except BlockingIOError:
-                yield False
-            else:
-                yield True
-        finally:
-            os.close(opened)
-
-    def read(self, place: int, kind: str) -> Kept | None:
-        """What lies at a place that is held, if it is of this kind and whole."""
-        memory = self._places[place]
-        head = os.pread(memory, self._HEAD.size, 0)
-        if len(head) < self._HEAD.size:
-            return None
-        about_size, size, checksum = self._HEAD.unpack(head)
-        both = os.pread(memory, about_size + size, self._HEAD.size)
-        if not about_size or zlib.crc32(both) != checksum:
-            return None
-        of, logs, rest, made_at, begun = json.loads(both[:about_size])
-        return Kept(logs, rest, made_at, both[about_size:], begun) if of == kind else None
-
-    def write(self, place: int, kind: str, kept: Kept) -> None:
-        """Put an answer at a place that is held; one too large for it isn't shared."""
-        about = json.dumps([kind, kept.logs, kept.rest, kept.at, kept.begun]).encode()
-        both = about + kept.content
-        if self._HEAD.size + len(both) <= self.LARGEST_BYTES:
-            os.pwrite(self._places[place], self._HEAD.pack(len(about), len(kept.content), zlib.crc32(both)) + both, 0)
-
-
 @dataclass
 class Remembered:
-    """The last answer of each kind. Whoever loses it works it out anew. ``shared``: with the server's other processes."""
+    """The last answer of each kind. Whoever loses it works it out anew."""
 
-    shared: SharedMemory | None = None
     kept: dict[str, Kept] = field(default_factory=dict)
     values: dict[str, tuple[Hashable, float, Any]] = field(default_factory=dict)
     making: dict[str, Lock] = field(default_factory=dict)
@@ -164,8 +102,8 @@ class Remembered:
         begun meanwhile, so that many who ask at once need one or two answers, and not one each.
         """
         asked_at = time.monotonic()
-        with self.making.setdefault(kind, Lock()), self._held(kind) as place:
-            found = self._newest(kind, place)
+        with self.making.setdefault(kind, Lock()):
+            found = self.kept.get(kind)
             if found is not None and found.begun >= asked_at:
                 return found
             begun = time.monotonic()
@@ -176,32 +114,12 @@ class Remembered:
             else:
                 found = Kept(version.logs, rest, time.monotonic(), make().model_dump_json().encode(), begun)
             self.kept[kind] = found
-            if self.shared is not None and place is not None:
-                self.shared.write(place, kind, found)
             return found
-
-    @contextmanager
-    def _held(self, kind: str) -> Iterator[int | None]:
-        """The place of a kind in what the processes share, while it is held; None where nothing is shared."""
-        if self.shared is None:
-            yield None
-            return
-        place = self.shared.place_of(kind)
-        with self.shared.held(place):
-            yield place
-
-    def _newest(self, kind: str, place: int | None) -> Kept | None:
-        others = None if self.shared is None or place is None else self.shared.read(place, kind)
-        return max(
-            (found for found in (self.kept.get(kind), others) if found), key=lambda each: each.begun, default=None
-        )
 
     def _answer(
         self, kind: str, serves: Callable[[Kept | None], bool], made: Callable[[], Kept], meanwhile: Kept | None
     ) -> Kept:
-        """What is kept where it serves, else another process's, else one that is made for all; ``meanwhile``: what does while
-        someone else makes it.
-        """
+        """What is kept where it serves, else one that is made for all; ``meanwhile``: what does while someone else makes it."""
         making = self.making.setdefault(kind, Lock())
         if not making.acquire(blocking=meanwhile is None):
             assert meanwhile is not None
@@ -209,26 +127,10 @@ class Remembered:
         try:
             found = self.kept.get(kind)
             if found is None or not serves(found):
-                found = self.kept[kind] = self._found_or_made(kind, serves, made, meanwhile)
+                found = self.kept[kind] = made()
             return found
         finally:
             making.release()
-
-    def _found_or_made(
-        self, kind: str, serves: Callable[[Kept | None], bool], made: Callable[[], Kept], meanwhile: Kept | None
-    ) -> Kept:
-        if self.shared is None:
-            return made()
-        place = self.shared.place_of(kind)
-        with self.shared.held(place, waits=meanwhile is None) as is_held:
-            if not is_held:
-                assert meanwhile is not None
-                return meanwhile
-            found = self.shared.read(place, kind)
-            if found is None or not serves(found):
-                found = made()
-                self.shared.write(place, kind, found)
-        return found
 
     def value(self, kind: str, version: Hashable, make: Callable[[], Any], *, for_seconds: float) -> Any:
         """Something that changes so seldom that it may be that old."""
