@@ -52,15 +52,19 @@ def describe_refusals(app: APIFlask) -> None:
     @app.spec_processor
     def add(spec: Any) -> Any:
         spec["components"].setdefault("schemas", {})["Problem"] = PROBLEM
+        spec["components"]["responses"] = {
+            f"Refused{status}": {
+                "description": said,
+                "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+            }
+            for status, said in REFUSALS.items()
+        }
         for operations in spec["paths"].values():
             for method, operation in operations.items():
                 if method in ("get", "post", "put", "patch", "delete"):
                     for said in ("summary", "description"):
                         if said in operation:
                             operation[said] = RAISES.sub("", operation[said])
-                    for status, said in REFUSALS.items():
-                        operation["responses"][status] = {
-                            "description": said,
-                            "content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
-                        }
+                    for status in REFUSALS:
+                        operation["responses"][status] = {"$ref": f"#/components/responses/Refused{status}"}
         return spec
