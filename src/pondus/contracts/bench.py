@@ -225,6 +225,7 @@ class StringBench(Result):
     side: Side
     thickness: float
     target_note: str
+    letters: list[str]
     target_hz: Hz
     tuner_shows_cents: Cents
     fine_tuner: ScrewOut | None

@@ -35,6 +35,8 @@ from pondus.core.pitch import Spelling, name_of
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after
 
+LETTERS = range(-7, 4)
+"""The letters that a string is found at, in semitones from its own: from slack to where a string may soon snap."""
 THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
 """How thick a strand is drawn, 0 to 1."""
 
@@ -112,7 +114,8 @@ class StringView:
     """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
     ``tolerance_cents``: how far off it is still well, either way; ``settles_from_cents`` to ``settles_to_cents``: what a
     tuner shows of the string's own note then; ``then``: the string after it once it is. ``stop_at_cents``: while it is
-    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``is_left``: nothing is
+    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``letters``: what a tuner
+    that shows letters may show of it, from slack to too high, its own among them. ``is_left``: nothing is
     to be done on it now; ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
     """
 
@@ -121,6 +124,7 @@ class StringView:
     side: Side
     thickness: float
     target_note: str
+    letters: list[str]
     target_hz: float
     tuner_shows_cents: float
     fine_tuner: ScrewView | None
@@ -301,6 +305,7 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         side=state.string.side,
         thickness=THICKNESS[state.string.roman],
         target_note=name_of(state.string.note_number, spelling=facts.spelling),
+        letters=[words.letter_at(facts, 100.0 * by) for by in LETTERS],
         target_hz=facts.target_hz,
         tuner_shows_cents=shows,
         fine_tuner=None

@@ -52,7 +52,16 @@ def headline(state: StringState) -> str:
     return words.headline(state.advice.steps[0], name)
 
 
-_SIDE_SAID: dict[ShownSide, str] = {"flat": "shown flat", "in-tune": "shown in tune", "sharp": "shown sharp"}
+_SIDE_SAID: dict[ShownSide, str] = {
+    "flat": "shown flat",
+    "in-tune": "shown in tune",
+    "sharp": "shown sharp",
+    "much-lower": "much lower than its tone",
+    "lower": "lower than its tone",
+    "same": "the same as its tone",
+    "higher": "higher than its tone",
+    "much-higher": "much higher than its tone",
+}
 
 
 def shown(heard: Heard, spelling: Spelling) -> str:
@@ -97,8 +106,8 @@ def word_beside(state: StringState) -> str:
         return "not heard yet"
     if state.to_hear_again:
         return "hear again"
-    if state.advice.side == "in-tune":
-        return "shown in tune"
+    if state.advice.side in ("in-tune", "same"):
+        return "shown in tune" if state.advice.side == "in-tune" else "one with its tone"
     if not state.fitted.sounds and state.advice.state == "slack":
         return "peg out" if state.fitted.peg_state == "out" else "floppy"
     return {

@@ -2,7 +2,8 @@
 
 ``-12`` is 12 cents flat of the string's own note; ``A3 +5`` and ``Bb3-7`` name a note; ``440.2 Hz`` is a frequency. A true
 minus sign and a comma for the decimal point are taken too. Tuners without figures show a side: ``flat``, ``in tune``,
-``sharp``, alone or after a note with its octave (``A4 flat``), or a note and no more (``A4``).
+``sharp``, alone or after a note with its octave (``A4 flat``), or a note and no more (``A4``). An ear beside the string's tone
+says ``much lower``, ``lower``, ``same``, ``higher`` or ``much higher``.
 """
 
 import re
@@ -33,11 +34,12 @@ SIDES: dict[str, ShownSide] = {
     "flat": "flat", "low": "flat", "left": "flat",
     "in tune": "in-tune", "ok": "in-tune", "middle": "in-tune",
     "sharp": "sharp", "high": "sharp", "right": "sharp",
+    "much lower": "much-lower", "lower": "lower", "same": "same", "the same": "same", "higher": "higher",
+    "too far": "higher", "much higher": "much-higher",
 }  # fmt: skip
 """How people say what a tuner without figures shows."""
-_SIDE = re.compile(
-    r"^(?:([A-Ga-g](?:[#♯b♭])?[0-9]?)\s+)?(flat|low|left|in[\s-]tune|ok|middle|sharp|high|right)$", re.IGNORECASE
-)
+_SAID = "|".join(SIDES).replace(" ", "[ -]")
+_SIDE = re.compile(rf"^(?:([A-Ga-g](?:[#♯b♭])?[0-9]?)\s+)?({_SAID})$", re.IGNORECASE)
 _NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*{_OF_CENTS})?$", re.IGNORECASE)
 _SO_MUCH = re.compile(
     rf"^(?:([A-Ga-g][#♯b♭]?[0-9]?)\s+)?{_NUMBER}\s*{_OF_CENTS}\s*(flat|low|sharp|high)$", re.IGNORECASE
@@ -54,6 +56,8 @@ def parse_typed(text: str, string: StringData, *, spelling: Spelling = "sharps")
     Heard(note='G3', cents=-12.0, hz=None, side=None)
     >>> parse_typed("flat", g).side, parse_typed("G3 in tune", g).side, parse_typed("F#3", g).is_bare
     ('flat', 'in-tune', True)
+    >>> parse_typed("much lower", g).side, parse_typed("same", g).side
+    ('much-lower', 'same')
     >>> parse_typed("a3+5", g).note, parse_typed("Bb3 −7", g).cents, parse_typed("195.3 Hz", g).hz
     ('A3', -7.0, 195.3)
     >>> parse_typed("12 flat", g).cents, parse_typed("A3 7 sharp", g).cents, parse_typed("-.5¢", g).cents
@@ -84,11 +88,11 @@ def parse_typed(text: str, string: StringData, *, spelling: Spelling = "sharps")
     if match := _SO_MUCH.match(plain):
         return _by_so_much(text, plain, match, string)
     if match := _SIDE.match(plain):
-        return _by_side(text, match[1], SIDES[re.sub(r"[\s-]+", " ", match[2].lower())])
+        return _by_side(text, match[1], SIDES[match[2].lower().replace("-", " ")])
     raise BadInput(
         "typed",
         f"“{text.strip()}” is not a reading; type cents as in -12, a note as in A3 +5 or Bb3, 440.2 Hz, or flat, in tune,"
-        " sharp.",
+        " sharp; by ear: much lower, lower, same, higher.",
     )
 
 

@@ -324,7 +324,9 @@ def _side(cell: str | None) -> ShownSide | None:
         return None
     side = SIDES.get(cell.strip().casefold().replace("-", " "))
     if side is None:
-        raise BadInput("side", f"“{cell}” is no side; there are flat, in tune, sharp")
+        raise BadInput(
+            "side", f"“{cell}” is no side; there are flat, in tune, sharp; much lower, lower, same, higher, much higher"
+        )
     return side
 
 

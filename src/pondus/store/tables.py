@@ -231,7 +231,7 @@ class ReadingRow(SQLModel, table=True):
     note: str | None = Field(default=None, max_length=8)
     cents: float | None = None
     hz: float | None = None
-    side: ShownSide | None = one_of(ShownSide, 8, default=None, nullable=True)
+    side: ShownSide | None = one_of(ShownSide, 12, default=None, nullable=True)
     spread_cents: float | None = None
     source: Source = one_of(Source, 12, default="typed")
     sure_of_string: bool = False

@@ -14,6 +14,11 @@ FIGURE_ERROR_CENTS = 1.5
 """One standard deviation of a figure that was read off and typed: the display's rounding, the bow, a look too soon."""
 SHOWN_IN_TUNE_CENTS = 4.0
 """R80: a display without figures calls in tune what is this near."""
+HEARD_SAME_CENTS, HEARD_FAR_CENTS, HEARD_FURTHEST_CENTS = 8.0, 60.0, 600.0
+"""R129: an untrained ear calls the same what is this near a tone that sounds beside it or just before (difference limens of
+5 to 10 cents for tones one after the other, Moore, Introduction to the Psychology of Hearing; beats tell more); *much* is from
+about half a semitone on.
+"""
 
 
 @dataclass(frozen=True)
@@ -51,6 +56,11 @@ _SIDES: dict[ShownSide, tuple[float, float]] = {
     "flat": (-OWN_NOTE_CENTS, -SHOWN_IN_TUNE_CENTS),
     "in-tune": (-SHOWN_IN_TUNE_CENTS, SHOWN_IN_TUNE_CENTS),
     "sharp": (SHOWN_IN_TUNE_CENTS, OWN_NOTE_CENTS),
+    "much-lower": (-HEARD_FURTHEST_CENTS, -0.5 * HEARD_FAR_CENTS),
+    "lower": (-1.5 * HEARD_FAR_CENTS, -0.5 * HEARD_SAME_CENTS),
+    "same": (-HEARD_SAME_CENTS, HEARD_SAME_CENTS),
+    "higher": (0.5 * HEARD_SAME_CENTS, 1.5 * HEARD_FAR_CENTS),
+    "much-higher": (0.5 * HEARD_FAR_CENTS, HEARD_FURTHEST_CENTS),
 }
 
 

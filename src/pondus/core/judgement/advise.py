@@ -9,7 +9,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of, sign_of_side
 from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
-from pondus.core.judgement.heard import Heard, ShownSide, check_heard
+from pondus.core.judgement.heard import BY_EAR, FAR, WAYS, Heard, ShownSide, check_heard
 from pondus.core.judgement.mechanism import TUG_UP_TO_CENTS, Choice, choose, travel_left_cents
 from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.permitted import Wanted, permitted
@@ -192,16 +192,33 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
         situation, choice, steps, cents_off=0.0, slack=False, octave_guess=not judged.octave_known, screw_ends=()
     )
     why = f"The tuner shows {judged.side} and no figure: the smallest sensible move, halved each time the side changes."
+    if judged.side in BY_EAR:
+        part = "peg" if choice.mechanism == "peg" else "fine tuner"
+        far = f"so far that it is the {part}’s" if judged.side in FAR else f"so the {part}, by little"
+        if judged.side in FAR and choice.reason == "within-reach":
+            far = "the fine tuner first; if it is still far then, its peg"
+        why = f"Heard {judged.side.replace('-', ' ')} than its tone: {far}. From below the ear tells best when two are one."
     mechanism = "none" if choice.reason == "tug" else choice.mechanism
     return Advice(
-        judged.side, None, mechanism, choice.pitch, judged.candidates, steps, cautions, None, why, side=judged.side
+        WAYS[judged.side],
+        None,
+        mechanism,
+        choice.pitch,
+        judged.candidates,
+        steps,
+        cautions,
+        None,
+        why,
+        side=judged.side,
     )
 
 
 def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
     tuner = situation.fine_tuner
     ends_near = tuner is not None and near_end(tuner, tuner.turns_from_middle)
-    why = "The tuner shows it in tune, so leave it."
+    why = (
+        "It is one with its tone, so leave it." if judged.side == "same" else "The tuner shows it in tune, so leave it."
+    )
     if off is not None:
         within = tolerance_of(situation)
         counts = "that counts as good enough"
@@ -248,6 +265,8 @@ def _moving(
     if aim and (state_of(situation, off + pulls) == "in-tune" or (aim - off) * off > 0.0):
         return _left_to_pulls(situation, judged, off)
     choice = choose(situation, off, recent=recent)
+    if judged.give_or_take:
+        situation = replace(situation, by_letters_from=off)
     steps, ends = _steps(situation, judged, choice, off, recent, aim)
     slack = judged.state == "slack"
     cautions = cautions_for(
@@ -324,7 +343,7 @@ def _about_move(
     }[sign]
     if off is None:
         mechanism = recent.turned or "none"
-        pitch: Pitch = "raise" if judged.side == "flat" else "lower"
+        pitch: Pitch = "raise" if judged.side is not None and WAYS[judged.side] == "flat" else "lower"
         return Advice(sign, None, mechanism, pitch, judged.candidates, steps, cautions, None, why, side=judged.side)
     return _main_move(situation, judged, sign, off, choose(situation, off), steps, cautions, why)
 

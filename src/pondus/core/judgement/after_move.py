@@ -2,7 +2,7 @@
 
 from typing import Literal
 
-from pondus.core.judgement.heard import ShownSide
+from pondus.core.judgement.heard import FAR, WAYS, ShownSide
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.recent_move import RecentMove
@@ -15,7 +15,7 @@ WRONG_WAY_CENTS = 5.0
 EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
 """R25: when at least so many cents are due, less than this share of them is no effect."""
 TWICE_AS_FAR = 2.0
-CROSSED_CENTS = 50.0
+CROSSED_CENTS, CROSSED_FROM_FAR_CENTS = 50.0, 400.0
 
 
 def change_along(recent: RecentMove, cents_off: float) -> float | None:
@@ -86,8 +86,9 @@ def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSid
     if recent is None or recent.turned is None or recent.from_side != side or not recent.effect_known:
         return None
     due = least_due_cents(situation, recent)
-    towards = recent.direction == ("raise" if side == "flat" else "lower")
-    return "no-effect" if towards and due is not None and due > CROSSED_CENTS else None
+    towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
+    crossed = CROSSED_FROM_FAR_CENTS if side in FAR else CROSSED_CENTS
+    return "no-effect" if towards and due is not None and due > crossed else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:

@@ -1,16 +1,25 @@
 """What was heard of one string: a note with cents, a frequency, or no more than a side.
 
 Many tuners show only left, middle or right (or red and green) beside a letter: that gives direction and no distance. A
-letter alone doesn't even give the side.
+letter alone doesn't even give the side. Who tunes to a tone by ear hears which of the two is lower, and whether by much.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.pitch import DISPLAY_LIMIT_CENTS, check_heard_hz, parse_note
 
-ShownSide = Literal["flat", "in-tune", "sharp"]
+Way = Literal["flat", "in-tune", "sharp"]
+ShownSide = Literal["flat", "in-tune", "sharp", "much-lower", "lower", "same", "higher", "much-higher"]
+WAYS: Mapping[ShownSide, Way] = {
+    "flat": "flat", "in-tune": "in-tune", "sharp": "sharp",
+    "much-lower": "flat", "lower": "flat", "same": "in-tune", "higher": "sharp", "much-higher": "sharp",
+}  # fmt: skip
+"""Which way each is: what a display shows, then what an ear hears beside the string's own tone."""
+BY_EAR: tuple[ShownSide, ...] = ("much-lower", "lower", "same", "higher", "much-higher")
+FAR: tuple[ShownSide, ...] = ("much-lower", "much-higher")
 
 
 @dataclass(frozen=True)
@@ -52,6 +61,10 @@ def check_heard(heard: Heard, *, prefix: str = "heard") -> Heard:
     if heard.side is not None and heard.has_figure:
         raise BadInput(
             f"{prefix}.side", "A side and a figure together say it twice; give the cents alone, with their note."
+        )
+    if heard.side in BY_EAR and heard.note is not None:
+        raise BadInput(
+            f"{prefix}.note", f"By ear it is {heard.side.replace('-', ' ')} than the string's tone; leave the note out."
         )
     if (heard.note is not None and heard.hz is not None) or heard == Heard():
         raise BadInput(

@@ -7,7 +7,7 @@ octave, R5 tolerance, R6 slack, R80 sides and bare letters.
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.judgement.heard import WAYS, Heard, ShownSide
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.mechanics import breaking_point_cents, is_violin_e
@@ -64,7 +64,7 @@ def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove 
     """Where the string stands, or why that can't be told yet."""
     if heard.note is None and heard.hz is None:
         assert heard.side is not None
-        return Judged(heard.side, None, (), True, side=heard.side)
+        return Judged(WAYS[heard.side], None, (), True, side=heard.side)
     octave_known = heard.hz is not None or parse_note(heard.note or "").number is not None
     candidates = _candidates(situation, heard)
     off = candidates[0].cents_off
@@ -75,7 +75,7 @@ def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove 
         own = candidates[:1]
         if heard.side is None:
             return Judged("unsure", None, own, octave_known, doubt="which-side")
-        return Judged(heard.side, None, own, octave_known, side=heard.side)
+        return Judged(WAYS[heard.side], None, own, octave_known, side=heard.side)
     judged = _judged(situation, candidates, octave_known=octave_known, sure=sure, recent=recent)
     return judged if heard.has_figure else replace(judged, give_or_take=OWN_NOTE_CENTS)
 

@@ -27,6 +27,10 @@ MOVES: tuple[Do, ...] = ("set-fine-tuner-to-middle", "turn-fine-tuner", "turn-pe
 COUNTED: tuple[Do, ...] = (*MOVES, "tug-down")
 
 
+Goal = Literal["middle", "tone", "tone-from-below", "just-under-tone"]
+"""What ends a turn while it sounds where no figure does: the light in the middle, or the string's tone."""
+
+
 @dataclass(frozen=True)
 class Until:
     """Where a turn while sounding ends, as an equal-tempered tuner shows it: a note, and cents from it within ±50."""
@@ -50,7 +54,8 @@ class Step:
 
     ``aim_cents`` is where the step (or its repeated nudges) should end; ``expect_cents`` the signed change one such
     turn should make, give or take ``expect_plus_minus``; ``until`` where a turn while sounding ends, its ``amount`` is then no
-    more than an orientation. An "ask" has its ``question`` and ``options``. Fields that a step has no use for are None.
+    more than an orientation; ``ends``: what ends it where no figure does. An "ask" has its ``question`` and ``options``. Fields
+    that a step has no use for are None.
     """
 
     do: Do
@@ -64,6 +69,7 @@ class Step:
     expect_cents: float | None = None
     expect_plus_minus: float | None = None
     until: Until | None = None
+    ends: Goal | None = None
     question: Question | None = None
     options: tuple[Option, ...] = ()
 

@@ -5,8 +5,8 @@ from collections.abc import Sequence
 from pondus.core.instruments.holds import HOLDS, TopMoves
 from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
-from pondus.core.judgement.steps import Do, Step, Until
-from pondus.core.pitch import nearest_note, shift_hz
+from pondus.core.judgement.steps import Do, Goal, Step, Until
+from pondus.core.pitch import name_of, nearest_note, shift_hz, spelled
 
 JUST_UNDER_CENTS = (-20.0, -5.0)
 BRIDGE_LEANS = (
@@ -50,13 +50,43 @@ def off(value: float) -> str:
 
 
 def until(situation: Situation, aim: float) -> Until:
-    """What an equal-tempered tuner shows where the string stands ``aim`` cents from its target."""
+    """What an equal-tempered tuner shows where the string stands ``aim`` cents from its target; of one that shows letters only,
+    the letter.
+    """
+    if situation.by_letters_from is not None:
+        return Until(letter_at(situation, aim), 0.0)
     shown = nearest_note(shift_hz(situation.target_hz, aim), a4=situation.a4, spelling=situation.spelling)
     return Until(shown.name, round(shown.cents, 2) + 0.0)
 
 
+def letter_at(situation: Situation, cents_off: float) -> str:
+    """The letter that a tuner shows so many cents from the target, without its octave."""
+    note = situation.string.note_number + round(cents_off / 100.0)
+    return spelled(name_of(note), spelling=situation.spelling).rstrip("0123456789")
+
+
+def letters_on_the_way(situation: Situation, start: float, aim: float) -> str:
+    """R130: the letters that must pass between two places (cents off the target), the last one where to stop.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
+    >>> e = situation(INSTRUMENTS["violin"], "E", fine_tuner=FineTuner(), peg=Peg(), spelling="flats")
+    >>> letters_on_the_way(e, -200.0, -10.0), letters_on_the_way(e, 100.0, 0.0), letters_on_the_way(e, -20.0, 0.0)
+    ('E♭, then E', 'E', 'E')
+    """
+    first, last = round(start / 100.0), round(aim / 100.0)
+    step = 1 if last > first else -1
+    passed = [letter_at(situation, 100.0 * each) for each in range(first + step, last + step, step)] or [
+        letter_at(situation, aim)
+    ]
+    *before, end = passed
+    return f"{', '.join(before)}, then {end}" if before else end
+
+
 def as_shown(situation: Situation, aim: float) -> str:
-    """Where a string should come to, as a tuner shows it: "E♭4", "E♭4 +20", "just under E4"."""
+    """Where a string should come to, as a tuner shows it: "E♭4", "E♭4 +20", "just under E4"; by letters, those that pass."""
+    if situation.by_letters_from is not None:
+        return letters_on_the_way(situation, situation.by_letters_from, aim)
     if JUST_UNDER_CENTS[0] <= aim <= JUST_UNDER_CENTS[1]:
         return f"just under {until(situation, 0.0).note}"
     shown = until(situation, aim)
@@ -134,6 +164,8 @@ def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, s
     name, way_said = situation.string.name, f"{turn.rotation}{_screw_top(situation, turn)}"
     if situation.while_sounding:
         return f"Turn the {name} fine tuner {way_said}, {_until_there(situation, aim)}: {turns(amount)}."
+    if situation.by_letters_from is not None:
+        return f"Turn the {name} fine tuner {turns(amount)} {way_said}, then look at the letter again."
     return (
         f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
         f" {cents(expect)}, give or take {max(1.0, spread):.0f}."
@@ -201,19 +233,28 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
     return f"{_freeing(situation, pitch)} let it down {degrees(amount)}, {direction}; read, repeat, stop at {to}."
 
 
-def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str) -> str:
-    """A move by a side alone; ``amount`` as it is said."""
+_WHILE_IT_SOUNDS: dict[Goal, str] = {
+    "middle": "until the tuner shows the middle, then stop",
+    "tone": "until it is one with the tone, then stop",
+    "just-under-tone": "until it is just under the tone, then stop: the fine tuner does the rest",
+    "tone-from-below": "until it is clearly lower than the tone, then slowly up until the two are one",
+}
+
+
+def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str, *, goal: Goal) -> str:
+    """A move by a side alone; ``amount`` as it is said. ``goal``: what ends it; by ear from below."""
     name, direction = situation.string.name, way(turn, facing="its end")
+    again = "look again" if goal == "middle" else "listen to both again"
     if situation.while_sounding:
-        sounding, until_middle = _sounding(situation), "until the tuner shows the middle, then stop"
+        sounding, until_there = _sounding(situation), _WHILE_IT_SOUNDS[goal]
         if amount.endswith("°"):
             freed = _freeing(situation, pitch)
-            return f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can, {direction}, {sounding}, {until_middle}."
-        return f"Turn the {name} fine tuner slowly {turn.rotation}{_screw_top(situation, turn)}, {sounding}, {until_middle}."
+            return f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can, {direction}, {sounding}, {until_there}."
+        return f"Turn the {name} fine tuner slowly {turn.rotation}{_screw_top(situation, turn)}, {sounding}, {until_there}."
     if amount.endswith("°"):
         least = f"move it {_UP_DOWN[pitch]} by the least you can, {amount}"
-        return f"{_freeing(situation, pitch)} {least}, {direction}; look again."
-    return f"Turn the {name} fine tuner {amount} {turn.rotation}{_screw_top(situation, turn)}; look again."
+        return f"{_freeing(situation, pitch)} {least}, {direction}; {again}."
+    return f"Turn the {name} fine tuner {amount} {turn.rotation}{_screw_top(situation, turn)}; {again}."
 
 
 def _freeing(situation: Situation, pitch: Pitch) -> str:
@@ -276,6 +317,8 @@ def fetch_teacher(situation: Situation, value: float | None, *, needs: str = "ne
     """What a student says on handing over; ``value`` cents from the target, None: not known."""
     kind, name = situation.instrument.kind, situation.string.name
     stands = "" if value is None else f"is {off(value)} and "
+    if situation.by_letters_from is not None:
+        stands = f"shows {letter_at(situation, situation.by_letters_from)} and "
     return f"Take the {kind} to your teacher and say: “The {name} string {stands}{needs}.”"
 
 
@@ -315,11 +358,21 @@ def _question_headline(step: Step, name: str) -> str:
     }[step.question or "which-string"]
 
 
+_TO_TONE: dict[Goal | None, str] = {
+    "tone": "to the tone",
+    "just-under-tone": "to just under the tone",
+    "tone-from-below": "below the tone, then up to it",
+}
+
+
 def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     amount = step.amount or 0.0
     top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
     if step.amount is None:
         return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
+    if step.ends in _TO_TONE:
+        part = "peg" if step.do == "turn-peg" else "fine tuner"
+        return f"{name} {part} {_UP_DOWN[pitch]} {_TO_TONE[step.ends]}{top or f', {step.rotation}'}"
     if step.until is not None and step.do != "set-fine-tuner-to-middle":
         if step.do == "turn-peg":
             about = "" if amount > MOST_DEGREES_AT_ONCE else f", {degrees(amount)}"
