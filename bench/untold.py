@@ -1,4 +1,5 @@
-"""Players who tell little: who never press, whose tuner shows letters or lights, who turn while a microphone listens.
+"""Players who tell little: who never press, whose tuner shows letters or lights, who go by ear, who turn while a microphone
+listens.
 
 All go through the application's own API as `ThroughApi` does; what it tells is left out here. Nobody says where a screw
 stands. Questions are answered by looking.
@@ -21,7 +22,7 @@ from flask.testing import FlaskClient
 from bench.closed_loop import Count, instrument, not_right
 from bench.players import Player
 from bench.rough import RoughHands, roughened
-from bench.sounding import PlainSounding, still_or_wrong
+from bench.sounding import PlainSounding, still_or_wrong, turned_until
 from bench.through_api import SOUNDS_FROM_HZ, Json, ThroughApi
 from pondus.core.mechanics import Rate
 from pondus.core.pitch import nearest_note, shift_hz
@@ -35,6 +36,13 @@ LIGHT_WITHIN_CENTS = 3.0
 OWN_NOTE_CENTS = 50.0
 LOOK_SECONDS, SLOWEST, FASTEST = 0.5, 2.0, 25.0
 REST_SECONDS = 3.0
+EAR_CENTS, SAME_WITHIN_CENTS, MUCH_CENTS = 6.0, 5.0, (35.0, 90.0)
+"""One judgement's error (standard deviation): difference limens of untrained ears for tones one after the other are 5 to 10
+cents at these pitches (Moore, Introduction to the Psychology of Hearing; Micheyl and others 2006).
+"""
+TO_TONE = {"tone": 0.0, "just-under-tone": -15.0, "tone-from-below": -20.0}
+STILL_PUSHES = {"peg": 4, "fine-tuner": 12}
+FURTHEST_DEGREES, FURTHEST_TURNS = 90.0, 6.0
 SIX_IN_A_ROW, NEARER_CENTS, NEAR_CENTS = 6, 3.0, 10.0
 START = datetime(2026, 7, 4, 8, tzinfo=UTC)
 
@@ -228,6 +236,59 @@ def _side(off: float) -> str:
     return "in-tune" if abs(off) <= LIGHT_WITHIN_CENTS else "flat" if off < 0.0 else "sharp"
 
 
+class Ear(Lights):
+    """An ear beside a tone: it tells some 8 cents apart, *much* is from half a semitone or so on. A turn goes on until the two
+    are one, to just under, or from below, as it is said.
+    """
+
+    most_entries = 240
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
+        super().__init__(wood, fitted, hands, **more)
+        self.much = float(hands.rng.uniform(*MUCH_CENTS))
+
+    def _perceived(self, off: float) -> float:
+        return off + float(self.hands.rng.normal(0.0, EAR_CENTS))
+
+    def _shown(self, name: str, off: float) -> Json:
+        off = self._perceived(off)
+        if abs(off) <= SAME_WITHIN_CENTS:
+            return {"side": "same"}
+        word = "lower" if off < 0.0 else "higher"
+        return {"side": word if abs(off) < self.much else f"much-{word}"}
+
+    def _make(self, name: str, step: Json) -> None:
+        if self.turning == "while-sounding" and step.get("ends") in TO_TONE:
+            step = {**step, "until": {"note": "", "cents": 0.0}}
+        super()._make(name, step)
+
+    def _until(self, name: str, mechanism: str, hand: float, up: float, step: Json) -> float:
+        if step["ends"] not in TO_TONE:
+            return super()._until(name, mechanism, hand, up, step)
+        aim = TO_TONE[step["ends"]]
+        turned = self._by_ear(name, mechanism, hand, up, aim)
+        if step["ends"] == "tone-from-below" and not self.stopped:
+            self._by_ear(name, mechanism, -hand, -up, 0.0)
+        return turned
+
+    def _by_ear(self, name: str, mechanism: str, hand: float, up: float, aim: float) -> float:
+        """Until it sounds as it should, or nothing has changed for some pushes, or the wrong way."""
+        seen: list[float] = []
+        pushes = STILL_PUSHES[mechanism]
+        bias = float(self.hands.rng.normal(0.0, EAR_CENTS / 2.0))
+
+        def stop(now: float) -> bool:
+            seen.append(now + bias + float(self.hands.rng.normal(0.0, EAR_CENTS / 2.0)))
+            still = len(seen) > pushes and (seen[-1] - seen[-1 - pushes]) * up < EAR_CENTS
+            return still or (seen[-1] - seen[0]) * up < -4.0 * EAR_CENTS or (seen[-1] - aim) * up >= 0.0
+
+        limit = FURTHEST_DEGREES if mechanism == "peg" else FURTHEST_TURNS
+        before = self.wood
+        turned, _ = turned_until(self, name, mechanism, hand, stop=stop, aim=aim, limit=limit)
+        self.moved = (name, next((one for one in self.names if _moved(before, self.wood, one)), None))
+        return turned
+
+
 Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
 
 
@@ -240,6 +301,8 @@ def players(client: FlaskClient) -> dict[str, Make]:
         "silent, by steps": partial(Silent, client=client),
         "letters": partial(Letters, **sounding),
         "lights": partial(Lights, **sounding),
+        "ear": partial(Ear, **sounding),
+        "ear, by steps": partial(Ear, client=client),
         "microphone": partial(Microphone, **sounding),
         "plain, sounding": PlainSounding,
     }

@@ -101,8 +101,9 @@ class TestSidesAndTroubles(QuestionsTest):
             page.get_by_role("radio", name="viola", exact=True).click()
             page.get_by_label("Label on it, if any").fill(f"Godwit {size[0]}")
             page.get_by_role("button", name="Add and tune it").click()
-            page.get_by_role("group", name="A tuner without figures").get_by_role("button", name="flat").click()
-            expect(page.get_by_text("A fine tuner up to A4, about ½ turn clockwise")).to_be_visible()
+            page.get_by_role("radio", name="its light").click()
+            page.get_by_role("button", name="left: flat").click()
+            expect(page.get_by_text("A fine tuner up until the light is in the middle")).to_be_visible()
             self.assertTrue(page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), size)
 
     def test_a_broken_string_is_told_with_one_press(self) -> None:

@@ -8,6 +8,7 @@ interface ToneOf {
   string: string;
   a4: number;
   fifth_cents: number;
+  octaves_up?: number;
 }
 
 /** A reference tone: steady, rich in partials, without a seam for as long as wanted. */

@@ -28,7 +28,7 @@ from pondus.core.judgement.situation import (
     Winding,
     situation,
 )
-from pondus.core.judgement.steps import Do, Question
+from pondus.core.judgement.steps import Do, Goal, Question
 from pondus.core.pitch import Spelling
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
 
@@ -233,6 +233,7 @@ class StepResult(Result):
     expect_cents: Cents | None
     expect_plus_minus: Cents | None
     say: str
+    ends: Goal | None
     until: UntilResult | None
     question: Question | None
     options: list[OptionResult]

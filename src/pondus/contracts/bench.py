@@ -226,6 +226,8 @@ class StringBench(Result):
     thickness: float
     target_note: str
     letters: list[str]
+    letter: str | None
+    cant_tell: str
     target_hz: Hz
     tuner_shows_cents: Cents
     fine_tuner: ScrewOut | None

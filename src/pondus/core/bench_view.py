@@ -20,6 +20,7 @@ from pondus.core.instruments.holds import HOLDS, Stance
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import near_end
+from pondus.core.judgement.direction import screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
@@ -31,7 +32,7 @@ from pondus.core.log.fifth_checks import disagreements
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.log.state import StringState, TuningNow, anticipating, tuning_now
-from pondus.core.pitch import Spelling, name_of
+from pondus.core.pitch import Spelling, name_of, spelled
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after
 
@@ -114,9 +115,10 @@ class StringView:
     """One strand of the board. ``ghost_cents``: where the next move, or the one just made, should bring the weight.
     ``tolerance_cents``: how far off it is still well, either way; ``settles_from_cents`` to ``settles_to_cents``: what a
     tuner shows of the string's own note then; ``then``: the string after it once it is. ``stop_at_cents``: while it is
-    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``letters``: what a tuner
-    that shows letters may show of it, from slack to too high, its own among them. ``is_left``: nothing is
-    to be done on it now; ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
+    turned as it sounds, the hand stops as soon as it is there or past it, coming from where it stands. ``letters``: what a
+    tuner that shows letters may show of it, from slack to too high, its own among them; ``letter``: what it showed, where no
+    more is known of how far off it is; ``cant_tell``: what to do if by ear no difference is heard. ``is_left``: nothing is to
+    be done on it now; ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
     """
 
     name: str
@@ -125,6 +127,8 @@ class StringView:
     thickness: float
     target_note: str
     letters: list[str]
+    letter: str | None
+    cant_tell: str
     target_hz: float
     tuner_shows_cents: float
     fine_tuner: ScrewView | None
@@ -286,6 +290,15 @@ def expected_cents(state: StringState) -> float | None:
     return advice.cents_off + first.expect_cents
 
 
+def _letter(state: StringState) -> str | None:
+    """What a tuner that shows letters showed, where that places the string: no figure stands for it."""
+    heard = None if state.reading is None else state.reading.heard
+    placed = state.advice is not None and state.advice.cents_off is not None
+    if heard is None or heard.note is None or heard.has_figure or not placed:
+        return None
+    return spelled(heard.note, spelling=state.situation.spelling)
+
+
 COMES_AGAIN = "It moves as the others are turned, and is brought in once they are."
 
 
@@ -305,6 +318,8 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         side=state.string.side,
         thickness=THICKNESS[state.string.roman],
         target_note=name_of(state.string.note_number, spelling=facts.spelling),
+        letter=_letter(state),
+        cant_tell=words.cant_tell(facts, screw_turn("lower", stance=facts.stance)),
         letters=[words.letter_at(facts, 100.0 * by) for by in LETTERS],
         target_hz=facts.target_hz,
         tuner_shows_cents=shows,

@@ -4,7 +4,7 @@ from pondus.core.instruments import StringData
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
-from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.judgement.heard import BY_EAR, Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.log.records import Move
 from pondus.core.log.state import StringState
@@ -108,6 +108,8 @@ def word_beside(state: StringState) -> str:
         return "hear again"
     if state.advice.side in ("in-tune", "same"):
         return "shown in tune" if state.advice.side == "in-tune" else "one with its tone"
+    if state.advice.side in BY_EAR:
+        return state.advice.side.replace("-", " ")
     if not state.fitted.sounds and state.advice.state == "slack":
         return "peg out" if state.fitted.peg_state == "out" else "floppy"
     return {

@@ -21,19 +21,22 @@ LONGEST_SECONDS = 120.0
 
 
 class ToneQuery(BaseModel):
-    """Which string's tone, at which reference and width of fifths."""
+    """Which string's tone, at which reference and width of fifths, in which octave."""
 
     instrument: str
     string: str
     a4: float = 440.0
     fifth_cents: float = TEMPERED_FIFTH_CENTS
+    octaves_up: Annotated[
+        int, Field(ge=0, le=2, description="So many octaves higher: a low string is easier to hear so.")
+    ] = 0
     seconds: Annotated[float, Field(description="For the WAV: how long, up to 120.")] = 10.0
 
     def hz(self) -> float:
         """The string's target in Hz. Raises BadInput."""
         string = instrument_named(self.instrument).string(self.string)
         width = check_fifth_cents(self.fifth_cents, field="fifth_cents")
-        return target_hz(string, a4=check_a4(self.a4), fifth_cents=width)
+        return target_hz(string, a4=check_a4(self.a4), fifth_cents=width) * 2.0**self.octaves_up
 
 
 @blueprint.get("/tone")

@@ -12,7 +12,7 @@ import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Unready } from "../../parts/Unready";
 import { WaitingEntries } from "../../parts/WaitingEntries";
 import { AsLastSeen } from "./AsLastSeen";
-import { Entry } from "./Entry";
+import { Enter } from "./Enter";
 import { History } from "./History";
 import { LastDeed } from "./LastDeed";
 import { HowWeTune } from "./HowWeTune";
@@ -133,7 +133,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               onChoose={controller.choose}
             />
           </Folded>
-          <div className="order-3 lg:order-none">
+          <div className="order-3 lg:order-1">
             <WhereFrom value={from} onChange={controller.chooseFrom} />
           </div>
           {live && (
@@ -156,16 +156,12 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
                 lit={litOf(string)}
               />
             )}
-            {from !== "simulated" && (
-              <Entry {...controller.entry} string={string.name} onSide={controller.keepSide}>
-                <LastDeed {...controller.lastDeed} />
-              </Entry>
-            )}
+            {from !== "simulated" && <Enter from={from} string={string} controller={controller} />}
             {from === "simulated" && <LastDeed {...controller.lastDeed} />}
             <WaitingEntries entries={controller.waiting} />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none print:hidden">
-            <ReferenceTone tone={controller.listening.tone} />
+            {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
             {from !== "recording" && controller.recordings.lines.length > 0 && (
               <Recordings {...controller.recordings} />
             )}
@@ -197,6 +193,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               string={string}
               waits={waiting}
               listening={controller.isListening}
+              byEar={from === "ear"}
               live={controller.live}
               onMoved={controller.keepMove}
               onNotTurned={controller.notTurned}

@@ -11,27 +11,13 @@ interface EntryProps {
   error: Error | null;
   onText: (text: string) => void;
   onKeep: () => void;
-  /** A tuner without figures: which side it shows. */
-  onSide: (typed: string) => void;
   onKey: (event: KeyboardEvent<HTMLInputElement>) => void;
   /** What answers the line. */
   children?: ReactNode;
 }
 
-const SIDES = ["flat", "in tune", "sharp"];
-
 /** One line to type what the tuner shows. */
-export function Entry({
-  inputRef,
-  string,
-  text,
-  error,
-  onText,
-  onKeep,
-  onSide,
-  onKey,
-  children,
-}: EntryProps) {
+export function Entry({ inputRef, string, text, error, onText, onKeep, onKey, children }: EntryProps) {
   return (
     <form
       className="flex flex-col gap-2"
@@ -84,22 +70,7 @@ export function Entry({
           <span className="max-sm:sr-only">Keep</span> <CornerDownLeft size={18} aria-hidden />
         </Button>
       </div>
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
-        <div className="flex items-center gap-1.5 sm:gap-2" role="group" aria-label="A tuner without figures">
-          <span className="text-sm font-bold text-pencil">No figures?</span>
-          {SIDES.map((side) => (
-            <Button
-              key={side}
-              onClick={() => {
-                onSide(side);
-              }}
-            >
-              {side}
-            </Button>
-          ))}
-        </div>
-        {children}
-      </div>
+      {children}
       <Trouble error={error} />
     </form>
   );

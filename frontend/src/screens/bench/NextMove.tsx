@@ -23,6 +23,7 @@ interface NextMoveProps {
   /** What was entered of this string and isn't answered yet; what stands here is of before. */
   waits: Waits | undefined;
   listening: boolean;
+  byEar: boolean;
   live: Look | null;
   onMoved: (move: MoveMade) => void;
   /** What was taken as turned wasn't. */
@@ -33,7 +34,8 @@ interface NextMoveProps {
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
 export function NextMove(props: NextMoveProps) {
-  const { bench, strings, string, waits, listening, live, onMoved, onNotTurned, onAnswer, onNext } = props;
+  const { bench, strings, string, waits, listening, byEar, live, onMoved, onNotTurned, onAnswer, onNext } =
+    props;
   const turning = string.pending === null ? firstTurn(string) : null;
   // What was advised of the figure before isn't shown beside the new one: it keeps its room, and nothing is read twice.
   const answered = waits === undefined;
@@ -57,7 +59,7 @@ export function NextMove(props: NextMoveProps) {
             </h2>
             <div className={`mt-1.5 flex flex-col gap-1.5 ${old}`}>
               {cautions.length > 0 && <Cautions said={cautions} />}
-              <p className="leading-snug">{sentence(string, listening)}</p>
+              <p className="leading-snug">{sentence(string, listening, byEar)}</p>
             </div>
           </div>
           <div className={`empty:hidden ${old}`}>
@@ -90,8 +92,9 @@ function firstTurn(string: StringBench): Step | null {
   return first !== undefined && first.rotation !== null ? first : null;
 }
 
-function sentence(string: StringBench, listening: boolean): string {
+function sentence(string: StringBench, listening: boolean, byEar: boolean): string {
   if (string.is_outdated || string.advice === null) {
+    if (byEar) return "Sound its tone, play the string softly beside it, and say which is higher.";
     return listening
       ? "Softly and evenly, until it is kept by itself."
       : "Softly and evenly, then enter what the tuner shows.";

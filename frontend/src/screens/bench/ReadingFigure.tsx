@@ -20,6 +20,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
   const sounds = live?.string === string.name && live.string_cents != null ? live.string_cents : null;
   const off = sounds ?? (waits === undefined ? (string.advice?.cents_off ?? null) : waits.cents);
   const kept = waits === undefined ? string.advice?.state === "in-tune" : waits.settles;
+  const letter = sounds === null && waits === undefined ? string.letter : null;
   const settled = sounds === null ? kept : Math.abs(sounds) <= string.tolerance_cents;
   // What wavers isn't a reading yet; and after a move the old one is not the string's any more.
   const isDimmed = sounds === null ? string.is_outdated && waits === undefined : live?.hears !== "steady";
@@ -38,11 +39,13 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
           <span
             className={`leading-none font-bold ${large ? "text-[5rem] md:text-[9rem] lg:text-[5.5rem]" : "text-[4rem] sm:text-[5.5rem] sm:leading-[0.85]"} ${voice}`}
           >
-            {signed(off)}
+            {letter ?? signed(off)}
           </span>
           <span className="text-lg sm:text-2xl">
             {settled ? (
               <>{isDimmed && sounds === null ? string.words : "settled"}</>
+            ) : letter !== null ? (
+              <>{off < 0 ? "too low" : "too high"}</>
             ) : (
               <>
                 <Word term="cent">cents</Word> {off < 0 ? "flat" : "sharp"}

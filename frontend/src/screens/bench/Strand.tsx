@@ -52,7 +52,11 @@ export function Strand({ string, waits, x, current, narrow, last }: StrandProps)
       {place === null ? (
         <NotHeard word={waits?.text ?? string.words} x={x} narrow={narrow} />
       ) : (
-        <StrandFigure off={off ?? 0} word={wordOf(string, waits)} {...{ place, narrow, voice }} />
+        <StrandFigure
+          shown={(waits === undefined ? string.letter : null) ?? signed(off ?? 0)}
+          word={wordOf(string, waits)}
+          {...{ place, narrow, voice }}
+        />
       )}
     </g>
   );
@@ -62,7 +66,7 @@ function wordOf(string: StringBench, waits: Waits | undefined): string {
   const off = string.advice?.cents_off ?? 0;
   if (waits !== undefined) return waits.settles ? "settled" : (waits.cents ?? 0) < 0 ? "flat" : "sharp";
   const far = Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
-  return far === undefined ? string.words : `${far}, ${string.words}`;
+  return far === undefined || string.letter !== null ? string.words : `${far}, ${string.words}`;
 }
 
 function voiceOf(off: number | null, settled: boolean): string {
@@ -150,18 +154,18 @@ function NotHeard({ word, x, narrow }: { word: string; x: number; narrow: boolea
 }
 
 interface FigureProps {
-  off: number;
+  shown: string;
   word: string;
   place: Place;
   narrow: boolean;
   voice: string;
 }
 
-function StrandFigure({ off, word, place, narrow, voice }: FigureProps) {
+function StrandFigure({ shown, word, place, narrow, voice }: FigureProps) {
   return (
     <g textAnchor={place.anchor} {...halo}>
       <text x={place.left} y={place.base} fontSize={place.size} fontWeight={700} fill={voice}>
-        {signed(off)}
+        {shown}
       </text>
       <text x={place.left} y={place.base + place.wordBelow} fontSize={narrow ? 14 : 17} fill="var(--ink)">
         {word}

@@ -41,5 +41,5 @@ function shortOf(string: StringBench, waits: Waits | undefined): string {
   const off = string.advice?.cents_off;
   return off == null || string.advice?.state === "in-tune" || string.pending !== null
     ? string.words
-    : signed(off);
+    : (string.letter ?? signed(off));
 }

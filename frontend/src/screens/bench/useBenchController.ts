@@ -17,6 +17,7 @@ import { usePageKeys } from "./usePageKeys";
 import { useRecordings } from "./useRecordings";
 import { answerSaid, questionOf } from "./questionOf";
 import { settles, waitsOf } from "./waits";
+import { fieldsOf } from "./Pads";
 import type { SoundFrom } from "./WhereFrom";
 
 /** The bench in someone's hands: which string, where the sound comes from, and what is entered. */
@@ -159,11 +160,21 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     else keepTypedReading(text);
   };
 
+  /** A field was pressed: the line has the focus again, where there is one. */
+  const keepSaid = (typed: string) => {
+    keepTypedReading(typed);
+    line.focus();
+  };
+  const fields = string === null ? null : fieldsOf(from, string);
   usePageKeys({
     answer: (place) => {
-      const option = asked === null ? undefined : questionOf(asked)?.options[place];
+      const question = asked === null ? null : questionOf(asked);
+      const option = question?.options[place];
+      const field = fields?.[place];
       if (option !== undefined) answerQuestion(option);
+      else if (question === null && field !== undefined) keepSaid(field[0]);
     },
+    hasFields: fields !== null,
     stepBy,
     openKeys: setKeysOpen,
     keysOpen,
@@ -221,10 +232,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     changeSettings: entries.changeSettings,
     changeFittings: entries.changeFittings,
     answerQuestion,
-    keepSide: (typed: string) => {
-      keepTypedReading(typed);
-      line.focus();
-    },
+    keepSaid,
     goOn:
       bench?.next_string == null || bench.next_string === name
         ? null

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 
 import { useTakenInHand } from "../../parts/simulated/useSimulatedPlaying";
 import type { SoundFrom } from "./WhereFrom";
+import { usualOnThisDevice } from "./WhereFrom";
 
 /** What a person had before them at a bench, beside what is stored: it survives a reload of the page. */
 export interface BenchMemory {
@@ -19,7 +20,7 @@ export function useBenchMemory(instrumentId: string) {
   const key = `pondus-bench-${instrumentId}`;
   const taken = useTakenInHand();
   const [memory, setMemory] = useState<BenchMemory>(
-    () => read(key) ?? { ...CLEAN, from: taken ? "simulated" : CLEAN.from },
+    () => read(key) ?? { ...CLEAN, from: taken ? "simulated" : usualOnThisDevice() },
   );
   useEffect(() => {
     write(key, memory);

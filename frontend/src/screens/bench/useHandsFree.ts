@@ -13,6 +13,8 @@ interface HandsFreeDoes {
   keepReading: (reading: NewReading) => Promise<unknown>;
 }
 
+export type Tone = ReturnType<typeof useHandsFree>["panel"]["tone"];
+
 /** Listening at the bench with both hands on the instrument: settled readings are kept, the result of moves is heard. */
 export function useHandsFree(
   bench: Bench | undefined,
@@ -23,6 +25,7 @@ export function useHandsFree(
   const [held, setHeld] = useState(false);
   const [asked, setAsked] = useState<Settled | null>(null);
   const tone = useTone();
+  const [octaves, setOctaves] = useState(0);
 
   const isLeftOut = held || tone.sounding !== null;
 
@@ -91,8 +94,14 @@ export function useHandsFree(
         string: of.string,
         wav: `/api/tone.wav?${new URLSearchParams(Object.entries(of).map(([key, value]) => [key, String(value)])).toString()}`,
         onToggle: () => {
-          if (tone.sounding === null) void tone.sound(of);
+          if (tone.sounding === null) void tone.sound({ ...of, octaves_up: octaves });
           else tone.stop();
+        },
+        octaves,
+        onOctave: () => {
+          const next = octaves === 0 ? 1 : 0;
+          setOctaves(next);
+          if (tone.sounding !== null) void tone.sound({ ...of, octaves_up: next });
         },
       },
       onStart: () => void listening.start(),

@@ -2,6 +2,8 @@ import { useEffect, useRef } from "react";
 
 interface PageKeys {
   answer: (place: number) => void;
+  /** There are fields to press and no line: a figure is the place of one. */
+  hasFields: boolean;
   stepBy: (by: number) => void;
   openKeys: (open: boolean) => void;
   keysOpen: boolean;
@@ -65,11 +67,13 @@ function actOf(event: globalThis.KeyboardEvent, does: PageKeys): (() => void) | 
       : null;
   if (isPanel(at) || (line === null && isField(at))) return null;
   const empty = line === null || line.value === "";
-  if (event.altKey && !commanded && /^[1-9]$/.test(event.code.replace("Digit", ""))) {
-    const place = Number(event.code.replace("Digit", "")) - 1;
-    return () => {
+  const isPlace =
+    /^(Digit|Numpad)?[1-9]$/.test(event.code) && (event.altKey || (does.hasFields && line === null));
+  if (isPlace && !commanded) {
+    const place = Number(event.code.slice(-1)) - 1;
+    return once(event, () => {
       does.answer(place);
-    };
+    });
   }
   if (commanded) {
     const undo = event.key.toLowerCase() === "z" && !event.shiftKey && !event.altKey && empty;

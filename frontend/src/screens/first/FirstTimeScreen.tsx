@@ -226,7 +226,10 @@ export function FirstTimeScreen() {
             <Answers
               said={[
                 ["This device listens", { from: "microphone" }],
-                ["I have a tuner, and read it", { from: "tuner" }],
+                ["I have a tuner, and it shows figures", { from: "tuner" }],
+                ["It shows letters only", { from: "letters" }],
+                ["It shows a light only", { from: "light" }],
+                ["I go by a tone and my ear", { from: "ear" }],
               ]}
               onAnswer={answer}
             />

@@ -5,7 +5,7 @@ import type { Bench, StringBench } from "../../api/client";
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Unready } from "../../parts/Unready";
-import { Entry } from "../bench/Entry";
+import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
 import { Listening } from "../bench/Listening";
 import { LookAtScrews } from "../bench/LookAtScrews";
@@ -68,9 +68,7 @@ function Plain({ bench, string, controller }: PlainProps) {
         {live ? (
           <LastDeed {...controller.lastDeed} />
         ) : (
-          <Entry {...controller.entry} string={string.name} onSide={controller.keepSide}>
-            <LastDeed {...controller.lastDeed} />
-          </Entry>
+          <Enter from={from} string={string} controller={controller} />
         )}
         {bench.notice !== null && (
           <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
@@ -84,13 +82,14 @@ function Plain({ bench, string, controller }: PlainProps) {
           string={string}
           waits={controller.waiting.length > 0 ? waits[string.name] : undefined}
           listening={controller.isListening}
+          byEar={from === "ear"}
           live={controller.live}
           onMoved={controller.keepMove}
           onNotTurned={controller.notTurned}
           onAnswer={controller.answerQuestion}
           onNext={controller.goOn}
         />
-        <ReferenceTone tone={controller.listening.tone} />
+        {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
         <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
         <WhereFrom value={from} onChange={controller.chooseFrom} />
@@ -102,7 +101,9 @@ function Plain({ bench, string, controller }: PlainProps) {
 function heardHow(from: string): string {
   if (from === "microphone") return "This device listens and says where it is.";
   if (from === "simulated") return "It is a made-up instrument here, to try it out.";
-  return "Type what your tuner shows, or let this device listen (below).";
+  if (from === "tuner") return "Type what your tuner shows, or let this device listen (below).";
+  if (from === "ear") return "A tone sounds, and you say whether the string is lower or higher.";
+  return "Press what your tuner shows.";
 }
 
 /** The end: good enough for today, and what comes after. */

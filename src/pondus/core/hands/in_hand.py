@@ -191,6 +191,9 @@ def goes_on(before: Reading, after: Reading) -> bool:
 
 def wound_in_a_row(moves: Sequence[Move]) -> int:
     """R23: how many of the last moves, one after the other, are said to have gone wrong because the string is wound the other
-    way. One may be a hand that turned the wrong way: a second, by the smallest push, says so too, and then it is kept.
+    way. One may be a hand that turned the wrong way: a second, by the smallest push, says so too, and then it is kept. A turn
+    that was only taken for one, and of which nothing was said, breaks no row: a string read again before the question was
+    answered may stand for none.
     """
-    return next((at for at, move in enumerate(reversed(moves)) if move.answer != "wound-other-way"), len(moves))
+    told = [move for move in moves if not move.taken or move.answer is not None]
+    return next((at for at, move in enumerate(reversed(told)) if move.answer != "wound-other-way"), len(told))

@@ -15,7 +15,7 @@ WRONG_WAY_CENTS = 5.0
 EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
 """R25: when at least so many cents are due, less than this share of them is no effect."""
 TWICE_AS_FAR = 2.0
-CROSSED_CENTS, CROSSED_FROM_FAR_CENTS = 50.0, 400.0
+CROSSED_CENTS, CROSSED_FROM_FAR_CENTS = 50.0, 150.0
 
 
 def change_along(recent: RecentMove, cents_off: float) -> float | None:

@@ -82,6 +82,8 @@ def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
     by_more = (situation.while_sounding or side in FAR) and not is_violin_e(situation.instrument, situation.string)
     amount = LARGEST_NUDGE_DEGREES if by_more else SMALLEST_NUDGE_DEGREES
+    if situation.while_sounding and side in FAR:
+        amount = FAR_CENTS / situation.peg_rate.cents
     goal = _goal(situation, pitch, side, by_peg=True)
     said = words.by_side(situation, turn, pitch, words.degrees(amount), goal=goal)
     return _step(situation, "turn-peg", said, pitch, amount, turn, situation.peg_rate, goal)

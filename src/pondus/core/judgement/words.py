@@ -139,6 +139,7 @@ def peg_way(situation: Situation, turn: Turn, pitch: Pitch) -> str:
 
 
 STOP_HERE = "Stop here and turn nothing. Ask someone to look with you: a second pair of eyes sees more."
+STOP_IF_STILL = "If it hasn't moved after the first pushes, stop: another peg may be in your hand."
 SPRANG_BACK_TWICE = 2
 MOST_DEGREES_AT_ONCE, LEAST_SHARE = 20.0, 0.7
 
@@ -224,8 +225,7 @@ def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim:
             verb = "give it the smallest pushes"
         return (
             f"{_freeing(situation, pitch)} {verb}, {direction}, {_until_there(situation, aim)}, then stop:"
-            f" {pushed(amount)}{' at a time' if least else ''}. If it hasn't moved after the first pushes, stop: another peg"
-            " may be in your hand."
+            f" {pushed(amount)}{' at a time' if least else ''}. {STOP_IF_STILL}"
         )
     if pitch == "raise":
         nudge = f"push it up by the least you can, {degrees(amount)}" if least else f"nudge it up {degrees(amount)}"
@@ -249,12 +249,28 @@ def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str, *, goal
         sounding, until_there = _sounding(situation), _WHILE_IT_SOUNDS[goal]
         if amount.endswith("°"):
             freed = _freeing(situation, pitch)
-            return f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can, {direction}, {sounding}, {until_there}."
+            pushes = f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can"
+            return f"{pushes}, {direction}, {sounding}, {until_there}. {STOP_IF_STILL}"
         return f"Turn the {name} fine tuner slowly {turn.rotation}{_screw_top(situation, turn)}, {sounding}, {until_there}."
     if amount.endswith("°"):
         least = f"move it {_UP_DOWN[pitch]} by the least you can, {amount}"
         return f"{_freeing(situation, pitch)} {least}, {direction}; {again}."
     return f"Turn the {name} fine tuner {amount} {turn.rotation}{_screw_top(situation, turn)}; {again}."
+
+
+def cant_tell(situation: Situation, turn: Turn) -> str:
+    """R129: what to do for an ear that hears no difference; ``turn``: its fine tuner's, down."""
+    name = situation.string.name
+    if situation.fine_tuner is None:
+        return (
+            "Hum the tone, then the string: which hum is higher? If you still can’t tell, ask somebody who plays to listen with"
+            " you before anything is turned."
+        )
+    return (
+        f"Turn the {name} fine tuner down a little ({turn.rotation}{_screw_top(situation, turn)}), until it is clearly lower"
+        " than the tone: lower is easier to hear than the same. Then say so, and come up slowly; stop as soon as the two are"
+        " one. If it gets no lower, turn nothing else: ask somebody who plays."
+    )
 
 
 def _freeing(situation: Situation, pitch: Pitch) -> str:
@@ -358,7 +374,8 @@ def _question_headline(step: Step, name: str) -> str:
     }[step.question or "which-string"]
 
 
-_TO_TONE: dict[Goal | None, str] = {
+_ENDS_AT: dict[Goal | None, str] = {
+    "middle": "until the light is in the middle",
     "tone": "to the tone",
     "just-under-tone": "to just under the tone",
     "tone-from-below": "below the tone, then up to it",
@@ -370,9 +387,9 @@ def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
     if step.amount is None:
         return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
-    if step.ends in _TO_TONE:
+    if step.ends in _ENDS_AT:
         part = "peg" if step.do == "turn-peg" else "fine tuner"
-        return f"{name} {part} {_UP_DOWN[pitch]} {_TO_TONE[step.ends]}{top or f', {step.rotation}'}"
+        return f"{name} {part} {_UP_DOWN[pitch]} {_ENDS_AT[step.ends]}{top or f', {step.rotation}'}"
     if step.until is not None and step.do != "set-fine-tuner-to-middle":
         if step.do == "turn-peg":
             about = "" if amount > MOST_DEGREES_AT_ONCE else f", {degrees(amount)}"
