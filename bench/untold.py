@@ -36,9 +36,10 @@ LIGHT_WITHIN_CENTS = 3.0
 OWN_NOTE_CENTS = 50.0
 LOOK_SECONDS, SLOWEST, FASTEST = 0.5, 2.0, 25.0
 REST_SECONDS = 3.0
-EAR_CENTS, SAME_WITHIN_CENTS, MUCH_CENTS = 6.0, 5.0, (35.0, 90.0)
-"""One judgement's error (standard deviation): difference limens of untrained ears for tones one after the other are 5 to 10
-cents at these pitches (Moore, Introduction to the Psychology of Hearing; Micheyl and others 2006).
+EAR_CENTS, SAME_WITHIN_CENTS, MUCH_CENTS = 4.0, 8.0, (35.0, 90.0)
+"""An ear that tells 8 cents apart: it calls the same what is within 8, each judgement off by 4 (standard deviation). Difference
+limens of untrained ears for tones one after the other are 5 to 10 cents at these pitches (Moore, Introduction to the Psychology
+of Hearing; Micheyl and others 2006). *Much* is from about half a semitone, by the person.
 """
 TO_TONE = {"tone": 0.0, "just-under-tone": -15.0, "tone-from-below": -20.0}
 STILL_PUSHES = {"peg": 4, "fine-tuner": 12}

@@ -123,3 +123,58 @@ class TestSidesAndTroubles(QuestionsTest):
         expect(page.get_by_text("Leave it: these are pure fifths")).to_be_visible()
         page.get_by_role("button", name="Tune pure").click()
         expect(page.get_by_role("button", name="settled")).to_have_count(4)
+
+
+class TestByHandWithoutFigures(QuestionsTest):
+    """Whoever goes by letters, by a light or by ear has fields to press, and no figure stands before them."""
+
+    def test_by_ear_from_much_lower_to_the_same_by_keys_alone(self) -> None:
+        page = self.add("violin", "Pipit")
+        page.get_by_role("radio", name="a tone and the ear").click()
+        page.get_by_role("button", name="Sound the A").click()
+        page.get_by_role("button", name="an octave higher").click()
+        expect(page.get_by_role("button", name="Stop the A")).to_be_visible()
+        page.keyboard.press("1")
+        expect(page.get_by_text("A peg up to just under the tone")).to_be_visible()
+        expect(page.get_by_text("A: much lower than its tone")).to_be_visible()
+        page.keyboard.press("4")
+        expect(page.get_by_text("A fine tuner down below the tone, then up to it")).to_be_visible()
+        self.assertNotIn("cents", self.move(page))
+        page.get_by_role("button", name="Undo").click()
+        expect(page.get_by_text("A peg up to just under the tone")).to_be_visible()
+        page.keyboard.press("3")
+        expect(page.get_by_role("heading", name="Beside that tone, your D string is")).to_be_visible()
+        page.get_by_role("button", name="I can’t tell").click()
+        expect(page.get_by_text("until it is clearly lower than the tone")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+        page.reload()
+        expect(page.get_by_role("radio", name="a tone and the ear")).to_be_checked()
+        page.goto(f"{self.server.address}/roll")
+        page.get_by_role("radio", name="cello", exact=True).click()
+        page.get_by_role("button", name="Add and tune it").click()
+        expect(page.get_by_role("radio", name="a tone and the ear")).to_be_checked()
+
+    def test_letters_say_which_must_pass_and_no_cents(self) -> None:
+        for size in SIZES:
+            page = self.open("/roll", size=size)
+            page.get_by_role("radio", name="violin", exact=True).click()
+            page.get_by_label("Label on it, if any").fill(f"Wagtail {size[0]}")
+            page.get_by_role("button", name="Add and tune it").click()
+            page.get_by_role("radio", name="its letters").click()
+            shown = page.get_by_role("region", name="What it shows")
+            shown.get_by_role("button", name="F♯", exact=True).click()
+            expect(page.get_by_text("until it shows G, then G♯")).to_be_visible()
+            self.assertNotRegex(self.move(page).split("Why this?")[0], r"cents|[+−]\d")
+            shown.get_by_role("button", name="A", exact=True).click()
+            page.get_by_role("button", name="Left of it: flat").click()
+            expect(page.get_by_text("A fine tuner up until the light is in the middle")).to_be_visible()
+            self.assertTrue(page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), size)
+
+    def test_letters_are_spelled_as_the_tuner_spells_them(self) -> None:
+        page = self.add("viola", "Stilt")
+        page.get_by_role("radio", name="its letters").click()
+        expect(page.get_by_role("button", name="G♯", exact=True)).to_be_visible()
+        page.get_by_role("radio", name="a tuner’s figures").click()
+        self.type_reading(page, "Ab4 0")
+        page.get_by_role("radio", name="its letters").click()
+        expect(page.get_by_role("button", name="A♭", exact=True)).to_be_visible()

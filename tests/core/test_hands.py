@@ -8,13 +8,17 @@ from uuid import uuid4
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core.hands.interval import Interval
+from pondus.core.bench_words import word_beside
+from pondus.core.errors import BadInput
+from pondus.core.hands.in_hand import wound_in_a_row
+from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.likely import FOLLOWS, Due, likely
 from pondus.core.hands.together import all_alike, another_instrument
 from pondus.core.hands.understood import at_reference
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import Heard, check_heard
+from pondus.core.judgement.reading import Judged
 from pondus.core.log.learned import move_log
-from pondus.core.log.records import Reading
+from pondus.core.log.records import Move, Reading
 from pondus.core.log.state import StringState
 from pondus.core.log.summary import placed
 from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
@@ -205,6 +209,76 @@ class TestScrew(unittest.TestCase):
         string = one_by_one.fitted("A")
         assert string is not None
         self.assertEqual((string.screw_turns, round(string.screw_cents)), (4.0, 20), "from its end on")
+
+
+class TestByEar(unittest.TestCase):
+    def after(self, *said: str, tuning: Any = STUDENT) -> StringState:
+        self.written = Writing(tuning)
+        for each in said:
+            hear(self.written, "A", side=each)
+        return self.written.states()["A"]
+
+    def test_what_sounds_far_off_is_the_pegs_and_what_is_near_the_screws(self) -> None:
+        parts = {}
+        for said in ("much-lower", "lower", "higher", "much-higher"):
+            advice = self.after(said).advice
+            assert advice is not None
+            parts[said] = (advice.mechanism, advice.pitch, advice.state)
+        self.assertEqual(
+            parts,
+            {
+                "much-lower": ("peg", "raise", "flat"),
+                "lower": ("fine-tuner", "raise", "flat"),
+                "higher": ("fine-tuner", "lower", "sharp"),
+                "much-higher": ("peg", "lower", "sharp"),
+            },
+        )
+
+    def test_from_much_lower_to_the_same_nothing_is_asked_and_turns_are_halved(self) -> None:
+        amounts = []
+        for count in range(1, 5):
+            state = self.after(*("much-lower", "lower", "higher", "lower")[:count])
+            self.assertIsNone(question(state))
+            assert state.advice is not None
+            amounts.append((state.advice.mechanism, state.advice.steps[0].amount))
+        self.assertEqual(amounts[1:], [("fine-tuner", 0.5), ("fine-tuner", 0.25), ("fine-tuner", 0.125)])
+        state = self.after("much-lower", "lower", "same")
+        self.assertEqual((first(state), word_beside(state)), ("leave", "one with its tone"))
+
+    def test_turned_to_the_tone_and_still_far_is_asked_about(self) -> None:
+        asked = [question(self.after(*["much-lower"] * count, tuning=SOUNDING)) for count in range(1, 5)]
+        self.assertEqual(asked, [None, None, "no-effect", "no-effect"])
+
+    def test_read_again_before_the_answer_the_winding_is_found_all_the_same(self) -> None:
+        wound = Move(
+            uuid4(),
+            "G",
+            1,
+            START,
+            mechanism="peg",
+            taken=True,
+            exact=False,
+            answer="wound-other-way",
+            expect_cents=200.0,
+        )
+        unseen = replace(wound, id=uuid4(), answer=None)
+        told, seen = replace(unseen, taken=False), replace(unseen, expect_cents=None)
+        self.assertEqual(wound_in_a_row([wound, unseen, wound]), 2)
+        for between in (told, seen, replace(unseen, exact=True)):
+            self.assertEqual(wound_in_a_row([wound, between, wound]), 1)
+
+    def test_an_ear_is_believed_within_its_own_error(self) -> None:
+        here, there = (self.written_interval(said) for said in ("same", "in-tune"))
+        self.assertGreater(here.high, there.high)
+
+    def written_interval(self, said: str) -> Interval:
+        found = interval_of(Judged("in-tune", None, (), True, side=said), Heard(side=said))  # type: ignore[arg-type]
+        assert found is not None
+        return found
+
+    def test_a_note_beside_what_an_ear_hears_is_refused(self) -> None:
+        with self.assertRaisesRegex(BadInput, "leave the note out"):
+            check_heard(Heard(note="A4", side="much-lower"))
 
 
 class TestLettersAndLights(unittest.TestCase):

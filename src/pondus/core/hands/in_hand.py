@@ -192,8 +192,12 @@ def goes_on(before: Reading, after: Reading) -> bool:
 def wound_in_a_row(moves: Sequence[Move]) -> int:
     """R23: how many of the last moves, one after the other, are said to have gone wrong because the string is wound the other
     way. One may be a hand that turned the wrong way: a second, by the smallest push, says so too, and then it is kept. A turn
-    that was only taken for one, and of which nothing was said, breaks no row: a string read again before the question was
-    answered may stand for none.
+    that was taken for one where no figure shows what it did, and of which nothing was said, breaks no row: a string read again
+    before the question was answered stands for none.
     """
-    told = [move for move in moves if not move.taken or move.answer is not None]
+    told = [move for move in moves if not _shows_nothing(move)]
     return next((at for at, move in enumerate(reversed(told)) if move.answer != "wound-other-way"), len(told))
+
+
+def _shows_nothing(move: Move) -> bool:
+    return move.taken and move.answer is None and not move.exact and move.expect_cents is not None
