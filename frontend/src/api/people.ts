@@ -10,8 +10,9 @@ type NewPerson = components["schemas"]["NewPerson"];
 
 const KEY = ["people"];
 
-export function usePeople() {
-  return useQuery({ queryKey: KEY, queryFn: () => answered(api.GET("/api/people")) });
+/** Everyone on the roll; `asks`: whether this device may. */
+export function usePeople(asks = true) {
+  return useQuery({ queryKey: KEY, queryFn: () => answered(api.GET("/api/people")), enabled: asks });
 }
 
 export function useAddPerson() {

@@ -1,10 +1,11 @@
 import type { ReactNode } from "react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import { Moon, Sun } from "lucide-react";
+import { Moon, Search, Sun } from "lucide-react";
 import { Link, NavLink, useNavigationType } from "react-router";
 
 import { AwayNote } from "./AwayNote";
 import { Button } from "./Button";
+import { Find, useFindKey } from "./find/Find";
 import { More, MORE_ENTRY } from "./More";
 import { longDay } from "./figures";
 import { useMe } from "../api/device";
@@ -66,6 +67,12 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
     // Who sits at the studio's own computer is nobody in particular.
     .filter(([to]) => to !== "/mine" || me?.signed_in === true)
     .map(([to, said]) => [{ pathname: to, search: "" }, said] as const);
+  const finds = me?.can.includes("see-morning") === true;
+  const [finding, setFinding] = useState(false);
+  const find = () => {
+    setFinding(finds);
+  };
+  useFindKey(find);
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
       <a
@@ -108,10 +115,26 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
           </nav>
         )}
         {tools}
+        {finds && (
+          <Button
+            look="quiet"
+            className="max-xl:hidden"
+            aria-label="Find"
+            title="Find: / or Ctrl K"
+            onClick={find}
+          >
+            <Search size={20} aria-hidden />
+          </Button>
+        )}
         <Button look="quiet" className="max-xl:hidden" aria-label={`Change to ${other}`} onClick={change}>
           {theme === "light" ? <Moon size={20} aria-hidden /> : <Sun size={20} aria-hidden />}
         </Button>
         <More>
+          {finds && (
+            <button type="button" className={`${MORE_ENTRY} xl:hidden`} onClick={find}>
+              <Search size={18} aria-hidden /> Find an instrument or somebody
+            </button>
+          )}
           <nav aria-label="The studio" className={`flex flex-col ${crowded ? "lg:hidden" : "sm:hidden"}`}>
             {places.map(([to, said]) => (
               <NavLink key={said} to={to} className={MORE_ENTRY}>
@@ -159,6 +182,14 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
       <p className="hidden pb-2 text-xl print:block">
         <b>{title}</b> · {longDay(new Date())}
       </p>
+      {finding && (
+        <Find
+          pages={places.map(([to, said]) => ({ to: to.pathname, said, beside: "page", words: "" }))}
+          onClose={() => {
+            setFinding(false);
+          }}
+        />
+      )}
       <AwayNote />
       {children}
     </div>

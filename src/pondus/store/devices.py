@@ -33,6 +33,7 @@ from pondus.core.access import (
 )
 from pondus.core.errors import BadInput
 from pondus.core.group.people import may_turn
+from pondus.core.in_order import as_looked_for
 from pondus.store.device_tables import DeviceSessionRow, InvitationRow, SignInRow, TeacherKeyRow
 from pondus.store.errors import NotFound, TooOften
 from pondus.store.limits import asked_lately, asked_this_minute, count_asked
@@ -396,12 +397,12 @@ def has_instrument(session: Session, person_id: UUID, instrument_id: UUID) -> bo
 
 def instruments_of(session: Session, person_id: UUID) -> list[UUID]:
     """The instruments in this person's keeping, by label."""
-    asked = select(InstrumentRow.id).where(
+    asked = select(InstrumentRow).where(
         InstrumentRow.player_id == person_id,
         col(InstrumentRow.retired_at).is_(None),
         col(InstrumentRow.simulated_of).is_(None),
     )
-    return list(session.exec(asked.order_by(col(InstrumentRow.label))).all())
+    return [row.id for row in sorted(session.exec(asked).all(), key=lambda row: as_looked_for(row.label))]
 
 
 def instrument_of_tuning(session: Session, tuning_id: UUID) -> UUID | None:

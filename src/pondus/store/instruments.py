@@ -10,6 +10,7 @@ from sqlalchemy import update
 from sqlmodel import Session, col, delete, select
 
 from pondus.core.errors import BadInput
+from pondus.core.in_order import as_looked_for
 from pondus.core.log.records import FittedInstrument
 from pondus.core.log.summary import TuningSummary, placed
 from pondus.store.database import CHANGED
@@ -57,8 +58,9 @@ def add_instrument(session: Session, row: InstrumentRow, strings: Sequence[Strin
 
 def instruments(session: Session, *, retired: bool = False) -> list[InstrumentRecord]:
     """All instruments in use (``retired``: and those no longer), by label; simulated ones left out."""
-    asked = select(InstrumentRow).where(col(InstrumentRow.simulated_of).is_(None)).order_by(InstrumentRow.label)
-    rows = session.exec(asked if retired else asked.where(col(InstrumentRow.retired_at).is_(None))).all()
+    asked = select(InstrumentRow).where(col(InstrumentRow.simulated_of).is_(None))
+    found = session.exec(asked if retired else asked.where(col(InstrumentRow.retired_at).is_(None))).all()
+    rows = sorted(found, key=lambda row: as_looked_for(row.label))
     strings = session.exec(select(StringRow)).all()
     by_instrument: dict[UUID, list[StringRow]] = {}
     for string in strings:

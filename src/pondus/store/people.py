@@ -8,6 +8,7 @@ from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
 from pondus.core.group.pace import Done
+from pondus.core.in_order import as_looked_for
 from pondus.core.log.summary import TuningSummary
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, PersonRow, SummaryRow, TuningRow, now
@@ -34,7 +35,7 @@ def people(session: Session, *, retired: bool = False) -> list[PersonRow]:
     if not retired:
         asked = asked.where(col(PersonRow.retired_at).is_(None))
     order = {"teacher": 0, "helper": 1, "player": 2}
-    return sorted(session.exec(asked).all(), key=lambda each: (order[each.role], each.name.casefold()))
+    return sorted(session.exec(asked).all(), key=lambda each: (order[each.role], as_looked_for(each.name)))
 
 
 def people_named(session: Session, ids: Collection[UUID]) -> list[PersonRow]:

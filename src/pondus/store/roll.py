@@ -6,6 +6,7 @@ from uuid import UUID
 from sqlalchemy import func, true
 from sqlmodel import Session, SQLModel, col, select
 
+from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import INSTRUMENTS
 from pondus.store.care import out_at_luthier
 from pondus.store.summaries import NOT_AHEAD
@@ -26,9 +27,9 @@ def roll(session: Session, *, retired: bool = False) -> list[dict[str, Any]]:
         .outerjoin(PersonRow, col(PersonRow.id) == instruments.c.player_id)
         .outerjoin(last, true())
         .where(instruments.c.simulated_of.is_(None))
-        .order_by(instruments.c.label)
     )
     rows = session.execute(asked if retired else asked.where(instruments.c.retired_at.is_(None))).mappings().all()
+    rows = sorted(rows, key=lambda row: as_looked_for(row["label"]))
     away = out_at_luthier(session)
     found: dict[UUID, dict[str, Any]] = {
         row["id"]: {

@@ -13,6 +13,7 @@ from pondus.core.clock import Clock
 from pondus.core.entries.log import ReadingEntry, reading_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS
+from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.pitch import Spelling
 from pondus.core.typed import parse_sweep_line
@@ -56,8 +57,8 @@ def triaged_out(each: morning_store.Triaged) -> TriagedOut:
     )
 
 
-def _order(each: morning_store.Triaged) -> tuple[int, float, str]:
-    return GROUPS.index(each.sorted.group), -each.minutes, each.label
+def _order(each: morning_store.Triaged) -> tuple[int, float, object]:
+    return GROUPS.index(each.sorted.group), -each.minutes, as_looked_for(each.label)
 
 
 @blueprint.get("/morning")

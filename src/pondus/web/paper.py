@@ -15,6 +15,7 @@ from pondus.contracts.paper import CardsWanted, ToldOut
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS, Group
+from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 from pondus.core.upkeep.studio import CaredFor
@@ -158,7 +159,9 @@ def morning_sheet(query: PaperQuery) -> Response:
         for each in plan.stations
     ]
     for group in GROUPS:
-        found = sorted((each for each in triaged if each.sorted.group == group), key=lambda each: each.label)
+        found = sorted(
+            (each for each in triaged if each.sorted.group == group), key=lambda each: as_looked_for(each.label)
+        )
         lines = [
             (
                 each.label,

@@ -15,6 +15,7 @@ const KEYS: [string, string][] = [
   ["Space, while listening", "take the reading that sounds now, or the one asked about"],
   ["H, while listening", "hold; again: go on"],
   ["Backspace, while listening", "strike out the last entry"],
+  ["/, Ctrl K", "find an instrument, somebody or a page (in every place)"],
   ["?", "this sheet"],
 ];
 

@@ -1,0 +1,18 @@
+"""Names in the order in which people look for them: V 2 before V 10, Ärmel beside Arm, large letters as small ones."""
+
+import re
+import unicodedata
+
+_FIGURES = re.compile(r"(\d+)")
+
+
+def as_looked_for(name: str) -> tuple[tuple[int, int, str], ...]:
+    """A key to sort names by: figures by their size, letters without accents, what differs by an accent only side by side.
+
+    >>> sorted(["V 10", "zebra", "V 2", "Ärmel", "v 1", "Arm"], key=as_looked_for)
+    ['Arm', 'Ärmel', 'v 1', 'V 2', 'V 10', 'zebra']
+    """
+    plain = "".join(each for each in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(each))
+    pieces = [each for each in _FIGURES.split(plain) if each]
+    key = tuple((0, int(each), "") if each.isdigit() else (1, 0, each) for each in pieces)
+    return (*key, (-1, 0, name))
