@@ -77,10 +77,55 @@ class TestRollLists(ListTest):
         self.confirm(found, leave_out_bad=True)
         self.assertIn("Wren", self.roll())
 
-    def test_a_label_on_the_roll_is_said_so(self) -> None:
+    def test_a_label_on_the_roll_of_another_kind_is_said_so(self) -> None:
         self.stored("label,kind\nBunting,violin\n")
         again = self.bring("label,kind\nbunting,viola\nSiskin,viola\n")["list"]
-        self.assertIn("on the roll already", again["bad"][0]["said"])
+        self.assertIn("is a violin on the roll; a list can't make it a viola", again["bad"][0]["said"])
+
+    def test_a_list_of_the_roll_updates_it_and_is_taken_back_as_one(self) -> None:
+        self.stored("label,kind,size,who has it,notes\nSerin,violin,1/2,Ida Elster,blue case\nCitril,cello,3/4,,\n")
+        header = "label,kind,size,who has it,notes,strings put on\n"
+        text = header + "serin,violin,3/4,Nils Vik,,\nCitril,cello,3/4,,spare bow,2026-01-02\nCrake,viola,14,,,\n"
+        found = self.bring(text)["list"]
+        self.assertEqual((found["good"], found["changing_count"], found["same"], found["bad"]), (3, 2, 0, []))
+        said = {
+            each["label"]: [(one["said"], one["before"], one["after"]) for one in each["changes"]]
+            for each in found["changing"]
+        }
+        self.assertEqual(said["serin"], [("size", "1/2", "3/4"), ("who has it", "Ida Elster", "Nils Vik")])
+        self.assertEqual(said["Citril"], [("note", "", "spare bow")])
+        self.confirm(found)
+        serin = self.roll()["Serin"]
+        self.assertEqual((serin["size"], serin["player"], serin["note"]), ("3/4", "Nils Vik", "blue case"))
+        self.assertIsNone(self.roll()["Citril"]["strings"][0]["put_on"], "strings are no list's to change")
+        again = self.bring(text)["list"]
+        self.assertEqual((again["good"], again["same"], again["changing"]), (0, 3, []))
+        self.undo(found["id"])
+        serin = self.roll()["Serin"]
+        self.assertEqual((serin["size"], serin["player"]), ("1/2", "Ida Elster"))
+        self.assertEqual(self.roll()["Citril"]["note"], "")
+        self.assertNotIn("Crake", self.roll())
+        self.assertNotIn("Nils Vik", [each["name"] for each in self.get("/api/people")["people"]])
+
+    def test_lines_are_left_out_and_who_changed_it_since_is_kept(self) -> None:
+        self.stored("label,kind,size\nRuff,violin,1/2\nSmew,violin,1/2\nTeal,violin,1/2\n")
+        found = self.bring("label,kind,size\nRuff,violin,3/4\nSmew,violin,3/4\n")["list"]
+        self.assertIn("Teal", found["absent"])
+        self.confirm(found, leave_out=[found["changing"][1]["line"]])
+        self.assertEqual([self.roll()[each]["size"] for each in ("Ruff", "Smew")], ["3/4", "1/2"])
+        ruff = self.roll()["Ruff"]["id"]
+        self.client.patch(f"/api/instruments/{ruff}", json={"size": "4/4"})
+        self.undo(found["id"])
+        self.assertEqual(self.roll()["Ruff"]["size"], "4/4", "somebody changed it since")
+        nothing = self.bring("label,kind,size\nRuff,violin,4/4\n")["list"]
+        self.assertIn("no row to store", self.confirm(nothing)["error"]["message"])
+
+    def test_a_roll_saved_and_brought_back_says_that_nothing_changes(self) -> None:
+        self.stored("label,kind,size,who has it\nKnot,viola,13,Svea Lind\n")
+        saved = self.client.get("/api/export/roll.csv").get_data(as_text=True)
+        found = self.bring(saved)["list"]
+        self.assertEqual((found["good"], found["changing"], found["bad"], found["absent"]), (0, [], [], []))
+        self.assertEqual(found["same"], found["rows"])
 
     def test_unknown_headers_are_asked_for(self) -> None:
         found = self.bring("A,B,C\nDipper,cello,1/2\n", kind="roll")["list"]

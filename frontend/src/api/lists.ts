@@ -21,6 +21,11 @@ export interface BroughtList {
   good: number;
   bad_count: number;
   bad: { line: number; said: string }[];
+  changing_count: number;
+  changing: { line: number; label: string; changes: { said: string; before: string; after: string }[] }[];
+  same: number;
+  absent_count: number;
+  absent: string[];
 }
 
 /** How far a list is: rows looked through or stored, then of how many instruments it is worked out what they teach. */
@@ -92,12 +97,18 @@ export function useChangeList(onDone: (progress: Progress) => void) {
   });
 }
 
+/** What of a list isn't stored: its bad rows, these lines. */
+export interface Storing {
+  leaveOutBad: boolean;
+  leaveOut: number[];
+}
+
 /** Store a list, all or nothing; how many rows were stored. */
 export function useConfirmList(onDone: (progress: Progress) => void) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: async ({ id, leaveOut }: { id: string; leaveOut: boolean }): Promise<number> => {
-      const body = JSON.stringify({ leave_out_bad: leaveOut });
+    mutationFn: async ({ id, leaveOutBad, leaveOut }: Storing & { id: string }): Promise<number> => {
+      const body = JSON.stringify({ leave_out_bad: leaveOutBad, leave_out: leaveOut });
       const sent = { method: "POST", headers: JSON_HEADERS, body };
       const { stored } = await lastLine(sending(`/api/lists/${id}/confirm`, sent), onDone);
       if (stored === undefined) throw new Away();

@@ -33,8 +33,27 @@ class BadRowOut(Result):
     said: str
 
 
+class ChangeOut(Result):
+    """What a row says otherwise than the roll does."""
+
+    said: str
+    before: str
+    after: str
+
+
+class ChangingOut(Result):
+    """A row that changes an instrument of the roll."""
+
+    line: int
+    label: str
+    changes: list[ChangeOut]
+
+
 class ListOut(Result):
-    """A list looked through. ``order`` null: its dates could be read in two ways. ``bad``: the first of the bad rows."""
+    """A list looked through. ``order`` null: its dates could be read in two ways. ``bad``: the first of the bad rows;
+    ``changing``: the first rows that change what is on the roll, ``same``: how many say what is known; ``absent``: the first
+    labels of the roll that it lacks, which stay as they are.
+    """
 
     id: UUID
     kind: ListKind
@@ -49,6 +68,11 @@ class ListOut(Result):
     good: int
     bad_count: int
     bad: list[BadRowOut]
+    changing_count: int
+    changing: list[ChangingOut]
+    same: int
+    absent_count: int
+    absent: list[str]
     encoding: str
     separator: str
     rows_stored: int
@@ -63,9 +87,10 @@ class ListChange(Contract):
 
 
 class Confirm(Contract):
-    """Store the list; ``leave_out_bad``: without its bad rows."""
+    """Store the list; ``leave_out_bad``: without its bad rows; ``leave_out``: nor these lines."""
 
     leave_out_bad: bool = False
+    leave_out: Annotated[list[int], Field(default_factory=list, max_length=10_000)]
 
 
 class LastList(Result):

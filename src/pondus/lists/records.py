@@ -29,23 +29,50 @@ Cells = Mapping[str, str]
 
 
 @dataclass(frozen=True)
+class Standing:
+    """An instrument as it stands on the roll; ``player`` by name."""
+
+    id: UUID
+    label: str
+    kind: str
+    size: str
+    player: str | None
+    hours: float | None
+    note: str
+
+
+@dataclass(frozen=True)
 class Known:
     """What the studio has already: instruments by label (lower case) with their kind, the strings of each that have no fine
-    tuner, people by name, and by what tells one from another, entries of the kind that is brought.
+    tuner, people by name, and by what tells one from another, entries of the kind that is brought; ``standing``: what a list of
+    the roll can change, by label.
     """
 
     instruments: Mapping[str, tuple[UUID, str]]
     without_tuner: frozenset[tuple[UUID, str]] = frozenset()
     people: Mapping[str, UUID] = field(default_factory=dict)
     entries: frozenset[tuple[Hashable, ...]] = frozenset()
+    standing: Mapping[str, Standing] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Change:
+    """What a row says otherwise than the roll does: the field, how it is called, and both as they are said."""
+
+    name: str
+    said: str
+    before: str
+    after: str
 
 
 @dataclass(frozen=True)
 class Record:
-    """One good row: the line it stands on, and what it says, by field."""
+    """One good row: the line it stands on, and what it says, by field. ``of``: the instrument that it changes, and how."""
 
     line: int
     says: dict[str, Any]
+    of: UUID | None = None
+    changes: tuple[Change, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -58,9 +85,11 @@ class BadRow:
 
 @dataclass
 class Looked:
-    """A list looked through: its good rows and its bad ones."""
+    """A list looked through: its good rows, its bad ones, how many say what is known, and labels on the roll that it lacks."""
 
     records: list[Record] = field(default_factory=list)
+    same: int = 0
+    absent: tuple[str, ...] = ()
     bad: list[BadRow] = field(default_factory=list)
 
 
@@ -83,12 +112,41 @@ def look_through(
                 raise BadInput(
                     "row", f"it has {len(row)} cells under {len(table.headers)} headers; is a separator too many?"
                 )
-            looked.records.append(Record(line, reader(cells, line)))
+            says = reader(cells, line)
+            standing = known.standing.get(str(says.get("label", "")).casefold()) if kind == "roll" else None
+            changes = () if standing is None else _changes(standing, says, cells)
+            if standing is not None and not changes:
+                looked.same += 1
+            else:
+                looked.records.append(Record(line, says, None if standing is None else standing.id, changes))
         except BadInput as error:
             looked.bad.append(BadRow(line, error.message.rstrip(".")))
         if number % REPORT_EVERY == REPORT_EVERY - 1:
             yield number + 1
+    if kind == "roll":
+        at = next((place for place, name in places if name == "label"), None)
+        named = {row[at].strip().casefold() for _, row in table.rows if at is not None and at < len(row)}
+        looked.absent = tuple(each.label for key, each in known.standing.items() if key not in named)
     yield looked
+
+
+def _changes(standing: Standing, says: Mapping[str, Any], cells: Cells) -> tuple[Change, ...]:
+    """What a row says otherwise than the roll does; an empty cell says nothing. Raises BadInput for another kind."""
+    if says["kind"] != standing.kind:
+        raise BadInput(
+            "kind", f"“{standing.label}” is a {standing.kind} on the roll; a list can't make it a {says['kind']}"
+        )
+    found = (
+        Change("size", "size", standing.size, says["size"]),
+        Change("player", "who has it", standing.player or "nobody", says["player"] or "nobody"),
+        Change("hours", "hours a week", _plain(standing.hours), _plain(says["hours"])),
+        Change("note", "note", standing.note, says["note"]),
+    )
+    return tuple(each for each in found if cells.get(each.name) and each.before.casefold() != each.after.casefold())
+
+
+def _plain(figure: float | None) -> str:
+    return "" if figure is None else f"{figure:g}"
 
 
 Reader = Callable[[Cells, int], dict[str, Any]]
@@ -118,7 +176,7 @@ class _Once:
 
 
 def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
-    once = _Once(known.instruments, "label")
+    once = _Once({}, "label")
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         label = _needed(cells, "label")

@@ -1,6 +1,6 @@
 """Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
 
-from collections.abc import Hashable, Iterator
+from collections.abc import Collection, Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Literal
@@ -11,13 +11,13 @@ from sqlmodel import Session, col, delete, select
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.lists.columns import ListKind, missing
-from pondus.lists.records import Known, Looked, look_through
+from pondus.lists.records import Known, Looked, Record, Standing, look_through
 from pondus.lists.text import Table, read_table
 from pondus.lists.values import DateOrder, date_order
 from pondus.store.care import take_back_care
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import hold_instruments, next_version
-from pondus.store.list_rows import id_of_row, store_rows
+from pondus.store.list_rows import change_back, id_of_row, store_rows
 from pondus.store.numbering import number_lists
 from pondus.store.tables import (
     CareRow,
@@ -118,11 +118,15 @@ def _order(table: Table, columns: dict[str, str]) -> DateOrder | None:
 
 
 def _known(session: Session, kind: ListKind) -> Known:
-    instruments = session.exec(
-        select(InstrumentRow.label, InstrumentRow.id, InstrumentRow.kind).where(
-            col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None)
-        )
+    rows = session.exec(
+        select(InstrumentRow, PersonRow.name)
+        .outerjoin(PersonRow, col(PersonRow.id) == col(InstrumentRow.player_id))
+        .where(col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
     ).all()
+    standing = {
+        row.label.casefold(): Standing(row.id, row.label, row.kind, row.size, player, row.hours_per_week, row.note)
+        for row, player in rows
+    }
     people = session.exec(select(PersonRow.name, PersonRow.id).where(col(PersonRow.retired_at).is_(None))).all()
     entries: frozenset[tuple[Hashable, ...]] = frozenset()
     if kind in ("readings", "moves"):
@@ -143,16 +147,19 @@ def _known(session: Session, kind: ListKind) -> Known:
         select(StringRow.instrument_id, StringRow.name).where(col(StringRow.has_fine_tuner).is_(False))
     ).all()
     return Known(
-        {label.casefold(): (key, of) for label, key, of in instruments},
+        {label: (each.id, each.kind) for label, each in standing.items()},
         frozenset(without),
         {name.casefold(): key for name, key in people},
         entries,
+        standing,
     )
 
 
-def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clock) -> Iterator[Progress | ImportRow]:
+def confirm(
+    session: Session, row: ImportRow, *, leave_out_bad: bool, leave_out: Collection[int] = (), clock: Clock
+) -> Iterator[Progress | ImportRow]:
     """Store a list, all or nothing: now and then how far it is, at last the list itself. Stored already: nothing happens. The
-    session is to be committed by whoever opened it.
+    session is to be committed by whoever opened it. ``leave_out``: lines that stay as they are.
 
     Raises BadInput while there are bad rows that aren't to be left out, columns missing, or nothing to store.
     """
@@ -166,10 +173,10 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clo
         else:
             yield Progress("looking", each)
     assert found is not None
-    _check(found, leave_out_bad)
-    records = found.looked.records
+    records = [each for each in found.looked.records if each.line not in leave_out]
+    _check(found, records, leave_out_bad)
     touched = {record.says["instrument_id"] for record in records if "instrument_id" in record.says}
-    hold_instruments(session, touched)
+    hold_instruments(session, touched | {record.of for record in records if record.of is not None})
     tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
         tunings |= store_rows(session, row, found.kind, records[start : start + TOGETHER], clock)
@@ -183,7 +190,7 @@ def confirm(session: Session, row: ImportRow, *, leave_out_bad: bool, clock: Clo
     yield row
 
 
-def _check(found: Preview, leave_out_bad: bool) -> None:
+def _check(found: Preview, records: Sequence[Record], leave_out_bad: bool) -> None:
     lacking = missing(found.kind, found.columns.values())
     if lacking:
         raise BadInput("columns", f"Say which column is the {' and which the '.join(each.said for each in lacking)}.")
@@ -192,7 +199,7 @@ def _check(found: Preview, leave_out_bad: bool) -> None:
     bad = found.looked.bad
     if bad and not leave_out_bad:
         raise BadInput("rows", f"{_rows(len(bad))} can't be stored, so nothing was; mend them, or leave them out.")
-    if not found.looked.records:
+    if not records:
         raise BadInput("rows", "There is no row to store.")
 
 
@@ -213,6 +220,7 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
         raise Conflict("Only the list that was stored last can be taken back.")
     if not row.content:
         raise Conflict("This list held the name of someone who was erased; it is gone, and can't be taken back.")
+    change_back(session, row)
     ids = [id_of_row(row.id, line) for line, _ in read_table(row.content, name=row.file_name).rows]
     instruments = set(session.exec(select(InstrumentRow.id).where(InstrumentRow.import_id == import_id)).all())
     _refuse_if_used(session, row, instruments)

@@ -17,6 +17,7 @@ from pondus.core.instruments import instrument_named
 from pondus.lists.columns import ListKind
 from pondus.lists.records import Record
 from pondus.store.care import add_care
+from pondus.store.instruments import change_instrument
 from pondus.store.settings import usual_tuning
 from pondus.store.tables import (
     CareRow,
@@ -51,12 +52,23 @@ def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clo
     }
     players: list[dict[str, Any]] = []
     instruments, strings = [], []
+    changing: list[tuple[UUID, dict[str, Any]]] = []
     for each in records:
         says = each.says
         player = says["player"]
         if player is not None and player.casefold() not in people:
             people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
             players.append(_person(people[player.casefold()], row, player, "player", []))
+        if each.of is not None:
+            told = {
+                "size": says["size"],
+                "note": says["note"],
+                "hours_per_week": says["hours"],
+                "player_id": None if player is None else people[player.casefold()],
+            }
+            names = [_COLUMN.get(one.name, one.name) for one in each.changes]
+            changing.append((each.of, {name: told[name] for name in names}))
+            continue
         key = id_of_row(row.id, each.line)
         instruments.append(
             {
@@ -77,6 +89,41 @@ def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clo
     for table, rows in ((PersonRow, players), (InstrumentRow, instruments), (StringRow, strings)):
         if rows:
             session.execute(insert(table), rows)
+    _change(session, row, changing)
+
+
+_COLUMN = {"hours": "hours_per_week", "player": "player_id"}
+
+
+def _change(session: Session, row: ImportRow, changing: Sequence[tuple[UUID, dict[str, Any]]]) -> None:
+    """Instruments changed by a list, and kept with it how they were, so that it can be taken back."""
+    kept = []
+    for key, after in changing:
+        instrument = session.get_one(InstrumentRow, key)
+        before = {name: getattr(instrument, name) for name in after}
+        kept.append({"id": str(key), "before": _kept(before), "after": _kept(after)})
+        change_instrument(session, key, after)
+    if kept:
+        row.columns = {**row.columns, "changed": [*row.columns.get("changed", []), *kept]}
+
+
+def _kept(values: dict[str, Any]) -> dict[str, Any]:
+    return {name: str(value) if isinstance(value, UUID) else value for name, value in values.items()}
+
+
+def change_back(session: Session, row: ImportRow) -> None:
+    """What a list changed, as it was before; what somebody changed otherwise since stays so."""
+    for each in row.columns.get("changed", []):
+        instrument = session.get(InstrumentRow, UUID(each["id"]))
+        if instrument is None:
+            continue
+        now_there = _kept({name: getattr(instrument, name) for name in each["after"]})
+        back = {name: each["before"][name] for name, value in each["after"].items() if now_there[name] == value}
+        if back.get("player_id") is not None:
+            person = session.get(PersonRow, UUID(back["player_id"]))
+            back["player_id"] = None if person is None else person.id
+        if back:
+            change_instrument(session, instrument.id, back)
 
 
 def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int], note: str = "") -> dict[str, Any]:

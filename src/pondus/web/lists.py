@@ -14,6 +14,8 @@ from sqlmodel import Session
 from pondus.contracts.lists import (
     BadRowOut,
     BroughtList,
+    ChangeOut,
+    ChangingOut,
     ColumnOut,
     Confirm,
     FieldOut,
@@ -119,7 +121,7 @@ def change_list(list_id: UUID, change: ListChange) -> Response:
 )
 def confirm(list_id: UUID, asked: Confirm) -> Response:
     """Store a list that was looked through. Raises BadInput, NotFound or Conflict."""
-    return _streamed(lambda session: _store(session, list_id, asked.leave_out_bad))
+    return _streamed(lambda session: _store(session, list_id, asked))
 
 
 @blueprint.post("/lists/<uuid:list_id>/undo")
@@ -210,9 +212,10 @@ def _look(session: Session, list_id: UUID) -> Lines:
             yield {"list": _out(row, each).model_dump(mode="json")}
 
 
-def _store(session: Session, list_id: UUID, leave_out_bad: bool) -> Lines:
+def _store(session: Session, list_id: UUID, asked: Confirm) -> Lines:
     row = import_store.brought(session, list_id, hold=True)
-    for each in import_store.confirm(session, row, leave_out_bad=leave_out_bad, clock=studio_clock(session)):
+    how: Any = {"leave_out_bad": asked.leave_out_bad, "leave_out": set(asked.leave_out)}
+    for each in import_store.confirm(session, row, **how, clock=studio_clock(session)):
         if isinstance(each, import_store.Progress):
             yield asdict(each)
         else:
@@ -221,6 +224,7 @@ def _store(session: Session, list_id: UUID, leave_out_bad: bool) -> Lines:
 
 def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
     first = [cells for _, cells in found.table.rows[:SHOWN_ROWS]]
+    changing = [each for each in found.looked.records if each.of is not None]
     return ListOut(
         id=row.id,
         kind=found.kind,
@@ -242,6 +246,18 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         good=len(found.looked.records),
         bad_count=len(found.looked.bad),
         bad=[BadRowOut(line=each.line, said=each.said) for each in found.looked.bad[:SHOWN_BAD]],
+        changing_count=len(changing),
+        changing=[
+            ChangingOut(
+                line=each.line,
+                label=each.says["label"],
+                changes=[ChangeOut.model_validate(one, from_attributes=True) for one in each.changes],
+            )
+            for each in changing[:SHOWN_BAD]
+        ],
+        same=found.looked.same,
+        absent_count=len(found.looked.absent),
+        absent=list(found.looked.absent[:SHOWN_BAD]),
         encoding=found.table.encoding,
         separator=found.table.separator,
         rows_stored=row.rows_stored,

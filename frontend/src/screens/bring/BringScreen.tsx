@@ -1,10 +1,12 @@
 import { FileDown, FileUp } from "lucide-react";
 import type { DragEvent } from "react";
+import { useState } from "react";
 
 import type { ListKind } from "../../api/lists";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { BadRows } from "./BadRows";
+import { Changing } from "./Changing";
 import { Columns } from "./Columns";
 import { LastBrought } from "./LastBrought";
 import { SetAside } from "./SetAside";
@@ -25,6 +27,7 @@ const SAVED: [ListKind, string][] = [
 export function BringScreen() {
   const bringing = useBringing();
   const { list } = bringing;
+  const [leftOut, setLeftOut] = useState<readonly number[]>([]);
   return (
     <Shell title="Lists">
       <main
@@ -36,6 +39,7 @@ export function BringScreen() {
         }}
         onDrop={(event: DragEvent) => {
           event.preventDefault();
+          setLeftOut([]);
           bringing.bring(event.dataTransfer.files[0]);
         }}
       >
@@ -52,6 +56,7 @@ export function BringScreen() {
               accept=".csv,.txt,.tsv,text/csv,text/plain"
               className="sr-only"
               onChange={(event) => {
+                setLeftOut([]);
                 bringing.bring(event.target.files?.[0]);
                 event.target.value = "";
               }}
@@ -70,7 +75,8 @@ export function BringScreen() {
             <WhatItIs list={list} onChange={bringing.change} />
             <Columns list={list} onChange={bringing.change} />
             <BadRows list={list} />
-            <StoreList list={list} busy={bringing.busy} onStore={bringing.store} />
+            <Changing list={list} leftOut={leftOut} onLeaveOut={setLeftOut} />
+            <StoreList list={list} leftOut={leftOut} busy={bringing.busy} onStore={bringing.store} />
           </>
         )}
         {list === null || bringing.stored !== null ? <LastBrought /> : null}

@@ -1,19 +1,22 @@
 import { useState } from "react";
 
-import type { BroughtList } from "../../api/lists";
+import type { BroughtList, Storing } from "../../api/lists";
 import { Button } from "../../parts/Button";
 import { LANGUAGE } from "../../parts/figures";
 
 interface StoreListProps {
   list: BroughtList;
+  /** Lines that stay as they are. */
+  leftOut: readonly number[];
   busy: boolean;
-  onStore: (leaveOut: boolean) => void;
+  onStore: (how: Storing) => void;
 }
 
 /** All of the good rows, or nothing; bad ones are left out only if someone says so. */
-export function StoreList({ list, busy, onStore }: StoreListProps) {
+export function StoreList({ list, leftOut, busy, onStore }: StoreListProps) {
   const [leaveOut, setLeaveOut] = useState(false);
-  const ready = list.missing.length === 0 && list.order !== null && list.good > 0;
+  const stored = list.good - leftOut.length;
+  const ready = list.missing.length === 0 && list.order !== null && stored > 0;
   return (
     <section aria-label="Store" className="flex flex-wrap items-center gap-4">
       {list.bad_count > 0 && list.good > 0 && (
@@ -33,10 +36,10 @@ export function StoreList({ list, busy, onStore }: StoreListProps) {
         look="main"
         disabled={busy || !ready || (list.bad_count > 0 && !leaveOut)}
         onClick={() => {
-          onStore(leaveOut);
+          onStore({ leaveOutBad: leaveOut, leaveOut: [...leftOut] });
         }}
       >
-        Store {list.good.toLocaleString(LANGUAGE)} {list.good === 1 ? "row" : "rows"}
+        Store {stored.toLocaleString(LANGUAGE)} {stored === 1 ? "row" : "rows"}
       </Button>
       {list.bad_count > 0 && !leaveOut && list.good > 0 && (
         <span className="text-pencil">Mend them in the file and bring it again, or leave them out.</span>

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import type { BroughtList, ListChange, Progress } from "../../api/lists";
+import type { BroughtList, ListChange, Progress, Storing } from "../../api/lists";
 import { useBring, useChangeList, useConfirmList } from "../../api/lists";
 import { LANGUAGE } from "../../parts/figures";
 
@@ -47,10 +47,10 @@ export function useBringing() {
       begin();
       change.mutate({ id: list.id, change: said }, { onSuccess: setList });
     },
-    store: (leaveOut: boolean) => {
+    store: (how: Storing) => {
       if (list === null) return;
       begin();
-      confirm.mutate({ id: list.id, leaveOut }, { onSuccess: setStored });
+      confirm.mutate({ id: list.id, ...how }, { onSuccess: setStored });
     },
   };
 }
