@@ -52,3 +52,19 @@ class TestLists(BrowserTest):
         page.get_by_role("radio", name="month first").click()
         page.get_by_role("button", name="Store 1 row").click()
         expect(page.get_by_text("1 row is stored.")).to_be_visible()
+
+    def test_a_list_brought_again_shows_what_it_would_change(self) -> None:
+        for label in ("Pochard", "Scaup"):
+            self.add("violin", label)
+        page = self.bring("label,kind,size,who has it\nPochard,violin,1/2,Ida\nscaup,violin,3/4,\nWigeon,cello,1/2,\n")
+        changes = page.get_by_role("region", name="What it changes")
+        expect(changes).to_contain_text("1 is new, 2 change, 0 are on the roll already")
+        expect(changes.get_by_role("listitem").filter(has_text="Pochard")).to_contain_text("who has it: nobody → Ida")
+        expect(page.get_by_role("button", name="All 4 are known")).to_be_visible()
+        changes.get_by_label("scaup").uncheck()
+        page.get_by_role("button", name="Store 2 rows").click()
+        expect(page.get_by_text("2 rows are stored.")).to_be_visible()
+        page.get_by_role("link", name="Roll", exact=True).click()
+        expect(page.get_by_role("link", name="Pochard")).to_contain_text("1/2")
+        expect(page.get_by_role("link", name="Scaup")).to_contain_text("4/4")
+        self.assertEqual(self.complaints, [])

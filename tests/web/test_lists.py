@@ -120,6 +120,13 @@ class TestRollLists(ListTest):
         nothing = self.bring("label,kind,size\nRuff,violin,4/4\n")["list"]
         self.assertIn("no row to store", self.confirm(nothing)["error"]["message"])
 
+    def test_a_label_that_two_have_is_asked_for(self) -> None:
+        for _ in range(2):
+            self.post("/api/instruments", {"id": str(uuid4()), "label": "Garganey", "kind": "violin", "size": "4/4"})
+        found = self.bring("label,kind,size\ngarganey,violin,1/2\n")["list"]
+        self.assertIn("more than one on the roll is called “garganey”", found["bad"][0]["said"])
+        self.client.patch(f"/api/instruments/{self.roll()['Garganey']['id']}", json={"label": "Garganey 2"})
+
     def test_a_roll_saved_and_brought_back_says_that_nothing_changes(self) -> None:
         self.stored("label,kind,size,who has it\nKnot,viola,13,Svea Lind\n")
         saved = self.client.get("/api/export/roll.csv").get_data(as_text=True)

@@ -45,7 +45,7 @@ class Standing:
 class Known:
     """What the studio has already: instruments by label (lower case) with their kind, the strings of each that have no fine
     tuner, people by name, and by what tells one from another, entries of the kind that is brought; ``standing``: what a list of
-    the roll can change, by label.
+    the roll can change, by label; ``shared_labels``: those that more than one has.
     """
 
     instruments: Mapping[str, tuple[UUID, str]]
@@ -53,6 +53,7 @@ class Known:
     people: Mapping[str, UUID] = field(default_factory=dict)
     entries: frozenset[tuple[Hashable, ...]] = frozenset()
     standing: Mapping[str, Standing] = field(default_factory=dict)
+    shared_labels: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -177,6 +178,7 @@ class _Once:
 
 def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     once = _Once({}, "label")
+    shared = known.shared_labels
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         label = _needed(cells, "label")
@@ -192,6 +194,10 @@ def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
             clock=clock,
         )
         once.check(entry.label, line)
+        if entry.label.casefold() in shared:
+            raise BadInput(
+                "label", f"more than one on the roll is called “{entry.label}”; give each a label of its own there"
+            )
         return {
             "label": entry.label,
             "kind": entry.kind,

@@ -1,5 +1,6 @@
 """Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
 
+from collections import Counter
 from collections.abc import Collection, Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
@@ -152,6 +153,7 @@ def _known(session: Session, kind: ListKind) -> Known:
         {name.casefold(): key for name, key in people},
         entries,
         standing,
+        frozenset(label for label, count in Counter(row.label.casefold() for row, _ in rows).items() if count > 1),
     )
 
 

@@ -73,7 +73,7 @@ export function BringScreen() {
         {list !== null && bringing.stored === null && (
           <>
             <WhatItIs list={list} onChange={bringing.change} />
-            <Columns list={list} onChange={bringing.change} />
+            <Columns key={list.id} list={list} onChange={bringing.change} />
             <BadRows list={list} />
             <Changing list={list} leftOut={leftOut} onLeaveOut={setLeftOut} />
             <StoreList list={list} leftOut={leftOut} busy={bringing.busy} onStore={bringing.store} />
