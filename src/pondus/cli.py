@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated
 
 import typer
 
+from pondus import __version__
 from pondus.core.errors import BadInput, PondusError
 
 if TYPE_CHECKING:
@@ -30,8 +31,18 @@ OWN_FILES_ALONE = 0o077
 """What is written (backups, exports, logs) is readable to this user alone."""
 
 
+def _say_version(asked: bool) -> None:
+    if asked:
+        typer.echo(f"Pondus {__version__}")
+        raise typer.Exit
+
+
 @app.callback()
-def _before() -> None:
+def _before(
+    version: Annotated[
+        bool, typer.Option("--version", help="Which Pondus this is.", callback=_say_version, is_eager=True)
+    ] = False,
+) -> None:
     os.umask(OWN_FILES_ALONE)
 
 

@@ -76,7 +76,7 @@ class TestFastFingers(HandsTest):
     def test_every_figure_lands_on_its_string_once(self) -> None:
         page = self.add("violin", "Godwit")
         self.line(page).press_sequentially("0\n-7\n")
-        expect(page.get_by_role("button", name="A string, settled")).to_be_visible()
+        expect(page.get_by_role("button", name="A string, in tune")).to_be_visible()
         self.assert_history(page, "D4 −7", "A4 0")
 
     def test_nor_does_a_whole_round_typed_at_once_go_astray(self) -> None:
@@ -102,7 +102,7 @@ class TestFastFingers(HandsTest):
         self.assert_history(page, "turned fine tuner up", "A4 −12")
         page.get_by_label("What does the tuner show").fill("-1")
         page.keyboard.press("Enter")
-        expect(page.get_by_role("button", name="A string, settled")).to_be_visible()
+        expect(page.get_by_role("button", name="A string, in tune")).to_be_visible()
 
     def test_a_double_click_is_one_move(self) -> None:
         page = self.add("violin", "Tern")

@@ -153,7 +153,7 @@ class TestHandsFree(ListeningTest):
 
     @staticmethod
     def word(off: float) -> str:
-        return "settled" if abs(off) <= 3 else ("flat" if off < 0 else "sharp")
+        return "in tune" if abs(off) <= 3 else ("flat" if off < 0 else "sharp")
 
 
 class TestKeys(ListeningTest):

@@ -67,4 +67,15 @@ class TestLists(BrowserTest):
         page.get_by_role("link", name="Roll", exact=True).click()
         expect(page.get_by_role("link", name="Pochard")).to_contain_text("1/2")
         expect(page.get_by_role("link", name="Scaup")).to_contain_text("4/4")
+        page.get_by_role("link", name="Bring a list").click()
+        page.locator("input[type=file]").set_input_files(
+            {"name": "again.csv", "mimeType": "text/csv", "buffer": b"label,kind\nGadwall,violin\nx,harp\ny,harp\n"}
+        )
+        expect(page.get_by_text("line 3 and 1 more")).to_be_visible()
+        page.get_by_label("leave the 2 bad rows out").check()
+        page.get_by_role("button", name="Store 1 row").click()
+        expect(page.get_by_text("1 row is stored.")).to_be_visible()
+        page.get_by_role("button", name="Take it back").click()
+        expect(page.get_by_text("It is taken back.")).to_be_visible()
+        expect(page.get_by_text("1 row is stored.")).to_have_count(0)
         self.assertEqual(self.complaints, [])

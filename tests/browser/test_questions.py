@@ -122,7 +122,7 @@ class TestSidesAndTroubles(QuestionsTest):
             self.type_reading(page, shown)
         expect(page.get_by_text("Leave it: these are pure fifths")).to_be_visible()
         page.get_by_role("button", name="Tune pure").click()
-        expect(page.get_by_role("button", name="settled")).to_have_count(4)
+        expect(page.get_by_role("button", name="in tune")).to_have_count(4)
 
 
 class TestByHandWithoutFigures(QuestionsTest):
@@ -153,6 +153,20 @@ class TestByHandWithoutFigures(QuestionsTest):
         page.get_by_role("radio", name="cello", exact=True).click()
         page.get_by_role("button", name="Add and tune it").click()
         expect(page.get_by_role("radio", name="a tone and the ear")).to_be_checked()
+
+    def test_one_look_at_a_new_instrument_tells_which_fine_tuners_there_are(self) -> None:
+        page = self.add("violin", "Dipper")
+        self.type_reading(page, "-30")
+        look = page.get_by_role("region", name="Look at the fine tuners")
+        expect(look.get_by_role("heading")).to_have_text("Which strings have a fine tuner?")
+        look.get_by_role("button", name="Only the E").click()
+        expect(page.get_by_role("heading", name="A peg up")).to_be_visible()
+        expect(look).to_have_count(0)
+        page = self.add("cello", "Egret")
+        self.type_reading(page, "-30")
+        look.get_by_role("button", name="All 4").click()
+        expect(look.get_by_role("heading")).to_have_text("How far in are the fine tuners?")
+        expect(look.get_by_role("radiogroup", name="C fine tuner")).to_be_visible()
 
     def test_letters_say_which_must_pass_and_no_cents(self) -> None:
         for size in SIZES:

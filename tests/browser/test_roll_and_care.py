@@ -98,3 +98,15 @@ class TestRollAndCare(BrowserTest):
         asked.press("Escape") if asked.is_visible() else None
         expect(asked).to_have_count(0)
         self.assertEqual(self.complaints, [])
+
+
+class TestASmallStudio(BrowserTest):
+    def test_a_day_begins_at_the_bench_of_the_one_tuned_last_and_from_three_on_with_the_morning(self) -> None:
+        self.type_reading(self.add("violin", "Ouzel"), "-12")
+        self.add("viola", "Sora")
+        page = self.open("/")
+        expect(page.get_by_role("heading", level=1)).to_contain_text("Sora")
+        self.add("cello", "Brant")
+        page = self.open("/")
+        expect(page).to_have_url(f"{self.server.address}/morning")
+        self.assertEqual(self.complaints, [])

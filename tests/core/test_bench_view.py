@@ -17,7 +17,7 @@ class TestBenchView(unittest.TestCase):
         view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
         by_name = {string.name: string for string in view.strings}
         self.assertEqual(view.next_string, "D")
-        self.assertEqual((by_name["A"].words, by_name["A"].headline), ("settled", "Leave it: it is in tune"))
+        self.assertEqual((by_name["A"].words, by_name["A"].headline), ("in tune", "Leave it: it is in tune"))
         self.assertTrue(by_name["D"].headline.startswith("D fine tuner up"))
         self.assertAlmostEqual(by_name["D"].ghost_cents or 0.0, 0.0, delta=0.5)
         self.assertEqual((by_name["G"].words, by_name["G"].advice), ("not heard yet", None))
@@ -106,7 +106,7 @@ class TestBenchView(unittest.TestCase):
         written = Writing()
         written.read("A", -12.0)
         last = written.read("A", 0.0)
-        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2].words, "settled")
+        self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2].words, "in tune")
         written.readings[-1] = replace(last, voided=True)
         view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
         self.assertEqual(view.strings[2].words, "flat")

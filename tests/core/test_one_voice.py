@@ -192,7 +192,7 @@ class TestOrder(unittest.TestCase):
                 self.assertEqual((string.words, string.headline), ("for now", "Leave it for now"))
                 self.assertIn("as the others are turned", string.cautions_said[0])
             elif string.advice is not None and string.advice.state == "in-tune":
-                self.assertEqual(string.words, "settled")
+                self.assertEqual(string.words, "in tune")
         self.assertTrue(again - {"D"}, "the case shows such a string")
 
     def test_a_string_far_down_but_not_slack_comes_up_by_stages_the_bridge_looked_at(self) -> None:

@@ -150,7 +150,7 @@ class TestBench(ApiTest):
         self.assertAlmostEqual(a["fine_tuner"]["turns_from_middle"], step["amount"])
         bench = self.post(f"{at}/readings", {"id": str(uuid4()), "string": "A", "typed": "−1"})
         a = next(each for each in bench["strings"] if each["name"] == "A")
-        self.assertEqual((a["words"], a["moved"]["did_cents"]), ("settled", 11.0))
+        self.assertEqual((a["words"], a["moved"]["did_cents"]), ("in tune", 11.0))
         self.assertEqual(bench["next_string"], "D")
         self.assertEqual([entry["kind"] for entry in bench["history"]], ["reading", "move", "reading"])
 

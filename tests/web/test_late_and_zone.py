@@ -41,7 +41,7 @@ class TestLate(LateTest):
         tablet, phone = str(uuid4()), str(uuid4())
         self.read("A", "0", made_on=seen, device=tablet)
         after = self.read("A", "-30", made_on=seen, device=phone)
-        self.assertEqual(self.on(after, "A")["words"], "settled")
+        self.assertEqual(self.on(after, "A")["words"], "in tune")
         late = next(each for each in after["history"] if each["text"] == "A4 −30")
         self.assertTrue(late["late"])
         self.assertFalse(late["struck"])

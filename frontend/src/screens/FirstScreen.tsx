@@ -9,7 +9,13 @@ import { lazyScreen } from "./lazyScreen";
 const MorningScreen = lazyScreen(async () => (await import("./morning/MorningScreen")).MorningScreen);
 const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).RollScreen);
 
-/** Where a day begins: the morning; in a studio without an instrument yet, the roll, until whoever adds one goes on from there. */
+/** So few instruments are nobody's class: their bench is where a day begins. */
+const FEW = 2;
+
+/**
+ * Where a day begins: the morning; in a studio of one or two, the bench of the one tuned last; in one without an instrument yet, the
+ * roll, until whoever adds one goes on from there.
+ */
 export function FirstScreen() {
   const me = useMe().data;
   if (me?.reaches_all === false) return <Own instruments={me.instruments} name={me.name} />;
@@ -38,5 +44,11 @@ function Whole() {
   const [roll, setRoll] = useState(false);
   if (instruments.data?.length === 0 && !roll) setRoll(true);
   if (roll) return <RollScreen />;
-  return instruments.data === undefined ? <MorningScreen /> : <Navigate to="/morning" replace />;
+  if (instruments.data === undefined) return <MorningScreen />;
+  const inUse = instruments.data.filter(({ retired }) => !retired);
+  const [last] = [...inUse].sort((one, other) =>
+    (other.last_tuned ?? "").localeCompare(one.last_tuned ?? ""),
+  );
+  const few = last !== undefined && inUse.length <= FEW;
+  return <Navigate to={few ? `/bench/${last.id}` : "/morning"} replace />;
 }

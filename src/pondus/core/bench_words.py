@@ -113,7 +113,7 @@ def word_beside(state: StringState) -> str:
     if not state.fitted.sounds and state.advice.state == "slack":
         return "peg out" if state.fitted.peg_state == "out" else "floppy"
     return {
-        "in-tune": "settled",
+        "in-tune": "in tune",
         "flat": "flat",
         "sharp": "sharp",
         "slack": "slack",

@@ -12,6 +12,7 @@ from apiflask import APIFlask, HTTPError
 from flask import Response, jsonify, request, send_from_directory
 from werkzeug.exceptions import HTTPException
 
+from pondus import __version__
 from pondus.core.errors import BadInput, PondusError, SoundTooLarge
 from pondus.recordings import LARGEST_BYTES
 from pondus.store.database import engine_for
@@ -55,7 +56,7 @@ def create_app(config: WebConfig) -> APIFlask:
     """Build the application; nothing is global."""
     from pondus.web.views import BLUEPRINTS, Changes, listening
 
-    app = APIFlask(__name__, title="Pondus", version="0.1.0", spec_path="/api/openapi.json", docs_path=None)
+    app = APIFlask(__name__, title="Pondus", version=__version__, spec_path="/api/openapi.json", docs_path=None)
     app.config["MAX_CONTENT_LENGTH"] = config.largest_upload_bytes
     app.config["MAX_FORM_MEMORY_SIZE"] = 512 * 1024
     app.config["MAX_FORM_PARTS"] = 20

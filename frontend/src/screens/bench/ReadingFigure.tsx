@@ -43,7 +43,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
           </span>
           <span className="text-lg sm:text-2xl">
             {settled ? (
-              <>{isDimmed && sounds === null ? string.words : "settled"}</>
+              <>{isDimmed && sounds === null ? string.words : "in tune"}</>
             ) : letter !== null ? (
               <>{off < 0 ? "too low" : "too high"}</>
             ) : (

@@ -35,9 +35,9 @@ export function Rest({
       )}
       {plan.refer === "teacher" && <p className="font-bold">A peg is needed: take it to your teacher.</p>}
       {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && !plan.offer_pure && (
-        <p>All settled.</p>
+        <p>All in tune.</p>
       )}
-      {plan.total_moves > 0 && others.length === 0 && <p>Then all that was heard should be settled.</p>}
+      {plan.total_moves > 0 && others.length === 0 && <p>Then all that was heard should be in tune.</p>}
       <ol className="flex flex-col">
         {others.map((line) => (
           <li key={line.string} className="border-t border-rule first:border-t-0">

@@ -64,7 +64,7 @@ export function Strand({ string, waits, x, current, narrow, last }: StrandProps)
 
 function wordOf(string: StringBench, waits: Waits | undefined): string {
   const off = string.advice?.cents_off ?? 0;
-  if (waits !== undefined) return waits.settles ? "settled" : (waits.cents ?? 0) < 0 ? "flat" : "sharp";
+  if (waits !== undefined) return waits.settles ? "in tune" : (waits.cents ?? 0) < 0 ? "flat" : "sharp";
   const far = Math.abs(off) > 100 ? string.advice?.candidates[0]?.note : undefined;
   return far === undefined || string.letter !== null ? string.words : `${far}, ${string.words}`;
 }

@@ -79,7 +79,7 @@ export function BringScreen() {
             <StoreList list={list} leftOut={leftOut} busy={bringing.busy} onStore={bringing.store} />
           </>
         )}
-        {list === null || bringing.stored !== null ? <LastBrought /> : null}
+        {list === null || bringing.stored !== null ? <LastBrought onTakenBack={bringing.forget} /> : null}
         {list === null && <SetAside />}
         <section
           aria-label="Save"

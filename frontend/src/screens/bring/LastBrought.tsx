@@ -3,8 +3,8 @@ import { Button } from "../../parts/Button";
 import { LANGUAGE } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
-/** The list stored last, and the way to take it back. */
-export function LastBrought() {
+/** The list stored last, and the way to take it back. `onTakenBack`: nothing of it is stored any more. */
+export function LastBrought({ onTakenBack }: { onTakenBack: () => void }) {
   const last = useLastList();
   const undo = useUndoList();
   const id = last.data?.id ?? null;
@@ -18,7 +18,7 @@ export function LastBrought() {
           <Button
             disabled={undo.isPending}
             onClick={() => {
-              undo.mutate(id);
+              undo.mutate(id, { onSuccess: onTakenBack });
             }}
           >
             {undo.isPending ? "Taking it back…" : "Take it back"}

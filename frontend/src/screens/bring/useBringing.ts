@@ -42,6 +42,11 @@ export function useBringing() {
       setStored(null);
       bring.mutate(file, { onSuccess: setList });
     },
+    /** What was stored is taken back. */
+    forget: () => {
+      setList(null);
+      setStored(null);
+    },
     change: (said: ListChange) => {
       if (list === null) return;
       begin();
