@@ -73,7 +73,7 @@ class Telling(ThroughApi):
         if step["question"] in ("no-effect", "wrong-way"):
             self.questions += 1
             moved = self._string(name)["moved"]
-            self.false_questions += self._truth(name, moved) == "none"
+            self.false_questions += self._truth(name, moved) in ("none", "moved")
         super()._answer(name, step)
 
     def _make(self, name: str, step: Json) -> None:
@@ -137,6 +137,11 @@ class Letters(Silent):
             self._say_string(name, step)
             return
         super()._answer(name, step)
+
+    def _truth(self, name: str, moved: Json) -> str:
+        truth = super()._truth(name, moved)
+        answers = {one["answer"] for each in self._string(name)["advice"]["steps"] for one in each.get("options", [])}
+        return "moved" if truth == "none" and "moved" in answers else truth
 
     def _look(self, name: str, step: Json) -> None:
         asked = next((one for one in self._string(name)["advice"]["steps"] if one["do"] == "ask"), None)

@@ -303,6 +303,23 @@ class TestLettersAndLights(unittest.TestCase):
         self.assertEqual(asked.index("no-effect"), 4)
         self.assertLessEqual(place(written.states()["A"]), 2.0)
 
+    def test_a_string_that_moved_and_is_still_flat_is_far_and_asked_about_later(self) -> None:
+        written = Writing(STUDENT)
+        for _ in range(5):
+            last = hear(written, "A", side="flat")
+        state = written.states()["A"]
+        assert state.advice is not None and state.advice.question is not None and state.moved is not None
+        said = {option.answer: option.say for option in state.advice.question.options}
+        self.assertEqual(said["moved"], "It did go up, and is still far off")
+        written.readings[-1] = replace(last, turn_answer="moved")
+        self.assertEqual((question(written.states()["A"]), first(written.states()["A"])), (None, "turn-fine-tuner"))
+        for _ in range(6):
+            hear(written, "A", side="flat")
+            self.assertIsNone(question(written.states()["A"]))
+        hear(written, "A", side="sharp")
+        hear(written, "A", side="flat")
+        self.assertFalse(written.states()["A"].situation.far_by_side)
+
     def test_while_it_sounds_one_turns_on_till_the_middle(self) -> None:
         written = Writing(SOUNDING)
         hear(written, "A", side="flat")

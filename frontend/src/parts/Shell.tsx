@@ -1,17 +1,19 @@
 import type { ReactNode } from "react";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Moon, Search, Sun } from "lucide-react";
 import { Link, NavLink, useNavigationType } from "react-router";
 
 import { AwayNote } from "./AwayNote";
 import { Button } from "./Button";
-import { Find, useFindKey } from "./find/Find";
+import { useFindKey } from "./find/useFindKey";
 import { More, MORE_ENTRY } from "./More";
 import { longDay } from "./figures";
 import { useMe } from "../api/device";
 import { SignOut } from "./SignOut";
 import { NAV_LINK } from "./navLink";
 import { chooseTheme, storedTheme } from "./theme";
+
+const Find = lazy(async () => ({ default: (await import("./find/Find")).Find }));
 
 const PLACES = [
   ["/mine", "Mine", "come"],
@@ -183,12 +185,14 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
         <b>{title}</b> · {longDay(new Date())}
       </p>
       {finding && (
-        <Find
-          pages={places.map(([to, said]) => ({ to: to.pathname, said, beside: "page", words: "" }))}
-          onClose={() => {
-            setFinding(false);
-          }}
-        />
+        <Suspense fallback={null}>
+          <Find
+            pages={places.map(([to, said]) => ({ to: to.pathname, said, beside: "page", words: "" }))}
+            onClose={() => {
+              setFinding(false);
+            }}
+          />
+        </Suspense>
       )}
       <AwayNote />
       {children}

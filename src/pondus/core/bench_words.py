@@ -132,6 +132,7 @@ _TURNED_OUT: dict[Answer, str] = {
     "not-turned": "it was turned the other way",
     "wound-other-way": "the string was wound the other way",
     "end-or-loose": "it was at its end, or loose",
+    "moved": "it moved, and was still far off",
     "none": "nobody knew why it did nothing",
 }
 

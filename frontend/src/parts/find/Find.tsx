@@ -7,7 +7,7 @@ import {
   DialogPanel,
   DialogTitle,
 } from "@headlessui/react";
-import { useEffect, useEffectEvent, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { useMay } from "../../api/device";
@@ -15,23 +15,6 @@ import { useInstruments } from "../../api/instruments";
 import { usePeople } from "../../api/people";
 import { found } from "./found";
 import type { Target } from "./found";
-
-/** The key that finds, from anywhere: / outside of a field, Ctrl K in one too. */
-export function useFindKey(open: () => void): void {
-  const begin = useEffectEvent(open);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const commanded = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k";
-      if (!commanded && !(event.key === "/" && !isField(event.target))) return;
-      event.preventDefault();
-      begin();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => {
-      window.removeEventListener("keydown", onKey);
-    };
-  }, []);
-}
 
 /** Found in a second: an instrument, a person, a page. */
 export function Find({ pages, onClose }: { pages: Target[]; onClose: () => void }) {
@@ -106,8 +89,4 @@ function useTargets(pages: Target[]): Target[] {
     })),
     ...pages,
   ];
-}
-
-function isField(at: EventTarget | null): boolean {
-  return at instanceof Element && at.closest("input, textarea, select, [contenteditable=true]") !== null;
 }

@@ -1,4 +1,5 @@
 import { Volume2 } from "lucide-react";
+import { useEffect, useEffectEvent } from "react";
 
 import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
@@ -74,6 +75,10 @@ function Letters({ string, onSaid }: Pick<PadProps, "string" | "onSaid">) {
 }
 
 function Ear({ string, tone, onSaid }: Pick<PadProps, "string" | "tone" | "onSaid">) {
+  const follow = useEffectEvent(tone.onFollow);
+  useEffect(() => {
+    follow();
+  }, [string.name]);
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">

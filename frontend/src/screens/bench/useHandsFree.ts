@@ -103,6 +103,11 @@ export function useHandsFree(
           setOctaves(next);
           if (tone.sounding !== null) void tone.sound({ ...of, octaves_up: next });
         },
+        /** The tone of the string that is on, where another's sounds still. */
+        onFollow: () => {
+          if (tone.sounding !== null && tone.sounding !== of.string)
+            void tone.sound({ ...of, octaves_up: octaves });
+        },
       },
       onStart: () => void listening.start(),
       onStop: listening.stop,

@@ -7,6 +7,7 @@ from uuid import UUID
 
 from pondus.core.hands.advised import Advised, advised
 from pondus.core.hands.interval import Interval, interval_of
+from pondus.core.judgement.heard import WAYS
 from pondus.core.judgement.mechanism import PULL_DID_CENTS
 from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
 from pondus.core.judgement.situation import FineTuner, Situation
@@ -106,7 +107,14 @@ class InHand:
             sprang_back=answers.count("sprang-back"),
             pulled_in_vain=self._pulls_in_vain(),
             winding_doubted=wound_in_a_row(self.moves) % 2 == 1,
+            far_by_side=self._far_by_side(),
         )
+
+    def _far_by_side(self) -> bool:
+        """R80: whether it is said to have moved though its side stayed, and has shown no other side since."""
+        since = next((move.seq for move in reversed(self.moves) if move.answer == "moved"), None)
+        sides = [one.heard.side for one in self.readings if since is not None and one.seq >= since]
+        return since is not None and len({WAYS[side] for side in sides if side is not None}) <= 1
 
     def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
         """Where its screw stands, in turns from the middle. Before somebody looked, in this tuning, it was taken to be there.

@@ -87,7 +87,7 @@ def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSid
         return None
     due = least_due_cents(situation, recent)
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
-    crossed = CROSSED_FROM_FAR_CENTS if side in FAR else CROSSED_CENTS
+    crossed = CROSSED_FROM_FAR_CENTS if side in FAR or situation.far_by_side else CROSSED_CENTS
     return "no-effect" if towards and due is not None and due > crossed else None
 
 

@@ -22,6 +22,7 @@ ANSWER_SAID: dict[Answer, str] = {
     "not-turned": "I haven't turned it",
     "wound-other-way": "The string is wound the other way",
     "end-or-loose": "It is at its end, or turns loosely",
+    "moved": "It did go that way, and is still far off",
     "none": "None of these",
 }
 
@@ -38,10 +39,12 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
     if recent.turned == "fine-tuner":
         if sign == "wrong-way":
             return ("other-peg", "not-turned", "none")
+        if recent.from_side is not None:
+            return ("moved", "other-peg", "end-or-loose", "not-turned", "none")
         return ("other-peg", "end-or-loose", "not-turned", "none")
     if sign == "no-effect":
-        if recent.from_side is not None:  # a side that stays doesn't tell which way it went
-            return ("other-peg", "sprang-back", "not-turned", "wound-other-way", "none")
+        if recent.from_side is not None:  # a side that stays doesn't tell how far it went, nor which way
+            return ("moved", "other-peg", "sprang-back", "not-turned", "wound-other-way", "none")
         return ("other-peg", "sprang-back", "not-turned", "none")
     if recent.direction == "raise":
         return ("sprang-back", "other-peg", "not-turned", "wound-other-way", "none")
@@ -50,7 +53,7 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
 
 def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
     """R23, R25: what was it that didn't do what it should?"""
-    options = tuple(_move_option(situation, answer, sign) for answer in answers_to(sign, recent))
+    options = tuple(_move_option(situation, answer, sign, recent) for answer in answers_to(sign, recent))
     name, part = situation.string.name, "screw" if recent.turned == "fine-tuner" else "peg"
     if sign == "wrong-way":
         went = "down" if recent.direction == "raise" else "up"
@@ -61,13 +64,17 @@ def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
     # Where nut or bridge holds it back, the right one was turned, and a pull lets it go.
     pull = "" if recent.repeats else f" {PULL_FIRST} and play it again."
     say = f"{again}The {name} hardly moved. Turn nothing yet: {look}.{pull}"
+    if recent.from_side is not None:
+        say = f"{again}By now the {name} should be there or past it. Did it move at all? If not, {look}.{pull}"
     return Step("ask", say, question="no-effect", options=options)
 
 
-def _move_option(situation: Situation, answer: Answer, sign: Sign) -> Option:
+def _move_option(situation: Situation, answer: Answer, sign: Sign, recent: RecentMove) -> Option:
     said = ANSWER_SAID[answer]
     if answer == "not-turned" and sign == "wrong-way":
         said = "I turned it the other way"
+    if answer == "moved":
+        said = f"It did go {'up' if recent.direction == 'raise' else 'down'}, and is still far off"
     if answer == "wound-other-way":
         return Option(answer, said, {"peg": _peg_fields(other_winding(situation.peg)), "recent_move": None})
     return Option(answer, said, {"answer": answer})

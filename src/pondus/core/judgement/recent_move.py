@@ -9,7 +9,7 @@ from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Unit
 
 Done = Literal["fine-tuner", "peg", "tug"]
-Answer = Literal["other-peg", "sprang-back", "not-turned", "wound-other-way", "end-or-loose", "none"]
+Answer = Literal["other-peg", "sprang-back", "not-turned", "wound-other-way", "end-or-loose", "moved", "none"]
 
 FARTHEST_CENTS = 12000.0
 MOST_REPEATS = 100

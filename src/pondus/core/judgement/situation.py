@@ -77,7 +77,8 @@ class Situation:
     sharp; ``sprang_back``: how often its peg is said to have sprung back in this tuning; ``pulled_in_vain``: how many
     pulls in a row did nothing; ``winding_doubted``: its last turn is said to have gone the wrong way for its winding, and one
     more is to tell. ``fifth_with``: the string that it is being brought to a fifth with, both bowed together.
-    ``by_letters_from``: where it stands, cents off its target, when a letter is all that its tuner shows.
+    ``far_by_side``: it is said to have moved though the side that is shown stayed; ``by_letters_from``: where it stands, cents
+    off its target, when a letter is all that its tuner shows.
     """
 
     instrument: Instrument
@@ -106,6 +107,7 @@ class Situation:
     pulled_in_vain: int = 0
     winding_doubted: bool = False
     fifth_with: str | None = None
+    far_by_side: bool = False
     by_letters_from: float | None = None
 
     @property
