@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { lazy, Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
+import { Suspense, useEffect, useLayoutEffect, useRef, useState } from "react";
 import { Moon, Search, Sun } from "lucide-react";
 import { Link, NavLink, useNavigationType } from "react-router";
 
@@ -11,9 +11,10 @@ import { longDay } from "./figures";
 import { useMe } from "../api/device";
 import { SignOut } from "./SignOut";
 import { NAV_LINK } from "./navLink";
+import { lazyScreen } from "../screens/lazyScreen";
 import { chooseTheme, storedTheme } from "./theme";
 
-const Find = lazy(async () => ({ default: (await import("./find/Find")).Find }));
+const Find = lazyScreen(async () => (await import("./find/Find")).Find);
 
 const PLACES = [
   ["/mine", "Mine", "come"],

@@ -57,6 +57,13 @@ def _pluck_and_turn(page: Page) -> None:
     page.get_by_role("figure").wait_for()
 
 
+def _say_by_ear(page: Page) -> None:
+    """A string beside its tone."""
+    page.get_by_role("radio", name="a tone and the ear").click()
+    page.get_by_role("button", name="a little lower").click()
+    page.get_by_text("Kept:").wait_for()
+
+
 def _begin_class(page: Page) -> None:
     """A class at its second string."""
     page.get_by_role("button", name="Begin").click()
@@ -106,7 +113,7 @@ def _views() -> list[_View]:
         ("bench", violin, WIDE, None),
         ("how-we-tune", violin, WIDE, lambda page: page.get_by_role("button", name="How we tune").click()),
         ("bench-tablet", cello, TABLET, lambda page: page.get_by_role("button", name="C string").click()),
-        ("bench-phone", violin, PHONE, None),
+        ("bench-phone", violin, PHONE, _say_by_ear),
         ("parts", "/parts", WIDE, None),
         ("simulated", f"/bench/{demo_id('Avocet')}", (1280, 1180), _take_in_hand),
         ("fifths", fifths, WIDE, None),
