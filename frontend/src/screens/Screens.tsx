@@ -1,3 +1,4 @@
+import type { ComponentType } from "react";
 import { Suspense } from "react";
 import { Route, Routes, useLocation, useParams } from "react-router";
 
@@ -60,7 +61,7 @@ export function Screens() {
   );
 }
 
-function OfInstrument({ screen: Screen }: { screen: ReturnType<typeof lazyScreen> }) {
+function OfInstrument({ screen: Screen }: { screen: ComponentType }) {
   const { instrumentId } = useParams();
   return <Screen key={instrumentId} />;
 }
