@@ -160,7 +160,7 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
             {from === "simulated" && <LastDeed {...controller.lastDeed} />}
             <WaitingEntries entries={controller.waiting} />
           </div>
-          <div className="order-5 flex flex-col gap-3 lg:order-none print:hidden">
+          <div className="order-5 flex flex-col gap-3 lg:order-2 print:hidden">
             {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
             {from !== "recording" && controller.recordings.lines.length > 0 && (
               <Recordings {...controller.recordings} />
