@@ -84,6 +84,7 @@ class TestRollAndCare(BrowserTest):
         page.get_by_label("What does the tuner show").press("Control+k")
         asked = page.get_by_role("combobox", name="Two letters of its label")
         asked.fill("ar")
+        expect(page.get_by_role("listbox").get_by_role("option").first).to_contain_text("Ärmel")
         asked.press("Enter")
         expect(page.get_by_role("heading", level=1)).to_contain_text("Ärmel")
         page.get_by_role("heading", level=1).click()

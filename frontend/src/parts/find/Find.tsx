@@ -58,7 +58,7 @@ export function Find({ pages, onClose }: { pages: Target[]; onClose: () => void 
               ))}
             </ComboboxOptions>
           </Combobox>
-          {typed.trim() !== "" && shown.length === 0 && (
+          {typed.trim() !== "" && targets.length > 0 && shown.length === 0 && (
             <p role="status" className="mt-2 px-3">
               Nothing here is called “{typed.trim()}”.
             </p>
@@ -72,8 +72,10 @@ export function Find({ pages, onClose }: { pages: Target[]; onClose: () => void 
 /** Instruments lead to their bench, people to their practice. */
 function useTargets(pages: Target[]): Target[] {
   const keepsRoll = useMay("keep-roll");
-  const instruments = useInstruments().data ?? [];
-  const people = usePeople(keepsRoll).data?.people ?? [];
+  const instruments = useInstruments().data;
+  const people = usePeople(keepsRoll).data?.people ?? (keepsRoll ? undefined : []);
+  // Whoever types fast isn't led to what happens to be there first.
+  if (instruments === undefined || people === undefined) return [];
   return [
     ...instruments.map((each) => ({
       to: `/bench/${each.id}`,
