@@ -73,6 +73,11 @@ def entered(page: Page, readings: int) -> list[tuple[float, float]]:
     return [tuple(page.evaluate(ENTER, f"-{10 + place}")) for place in range(readings)]
 
 
+def unfold(page: Page) -> None:
+    """The history lies folded; what is entered is looked for there."""
+    page.get_by_role("button", name="This tuning so far").click()
+
+
 def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--readings", type=int, default=30)
@@ -83,10 +88,12 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{address}/bench/{demo_id('Sandpiper')}")
         page.get_by_role("button", name="A string").click()
+        unfold(page)
         entered(page, 3)
         took = np.array(entered(page, given.readings))
         other = browser.new_context().new_page()
         other.goto(page.url)
+        unfold(other)
         other.locator("[aria-label='History of this tuning'] li").first.wait_for()
         seen = np.array(seen_by_another(page, other, given.readings))
         other.close()

@@ -151,9 +151,10 @@ class Letters(Silent):
             self._answer(name, asked)
 
     def _say_octave(self, name: str, step: Json) -> None:
-        """By ear, against the tone: lower or higher."""
-        low = self.wood.cents_off(name) < -50.0
-        wanted = "lower" if low else "higher"
+        """By ear, against the tone that is asked about: lower, the same or higher."""
+        off = self.wood.cents_off(name) - 1200.0 * (step["tone_octaves"] or 0)
+        wanted = "same" if abs(off) < 50.0 and any(one["answer"] == "same" for one in step["options"]) else ""
+        wanted = wanted or ("lower" if off < 0.0 else "higher")
         option = next((one for one in step["options"] if one["answer"] == wanted), step["options"][0])
         self._send(name, option)
 
@@ -252,6 +253,7 @@ class Ear(Lights):
     def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
         super().__init__(wood, fitted, hands, **more)
         self.much = float(hands.rng.uniform(*MUCH_CENTS))
+        self.began: dict[str, float] = {}
 
     def _perceived(self, off: float) -> float:
         return off + float(self.hands.rng.normal(0.0, EAR_CENTS))
@@ -264,9 +266,21 @@ class Ear(Lights):
         return {"side": word if abs(off) < self.much else f"much-{word}"}
 
     def _make(self, name: str, step: Json) -> None:
+        self.began[name] = self.wood.cents_off(name)
         if self.turning == "while-sounding" and step.get("ends") in TO_TONE:
             step = {**step, "until": {"note": "", "cents": 0.0}}
         super()._make(name, step)
+
+    def _enter_move(self, name: str, mechanism: str, pitch: str, amount: float, step: Json) -> None:
+        """Whoever hears the string go the other way while the peg turns says so."""
+        super()._enter_move(name, mechanism, pitch, amount, step)
+        if self.stopped:
+            return
+        went = (self.wood.cents_off(name) - self.began[name]) * (1.0 if pitch == "raise" else -1.0)
+        moved = self._string(name)["moved"]
+        said = [] if moved is None else [each["answer"] for each in moved["denials"]]
+        if went < -2.0 * SAME_WITHIN_CENTS and "wound-other-way" in said:
+            self.bench = self._post(f"/api/moves/{moved['id']}/answer", {"answer": "wound-other-way"})
 
     def _until(self, name: str, mechanism: str, hand: float, up: float, step: Json) -> float:
         if step["ends"] not in TO_TONE:

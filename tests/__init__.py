@@ -1,6 +1,7 @@
 """Tests of Pondus; run them with `bin/pondus test`."""
 
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
-settings.register_profile("pondus", deadline=None)  # a loaded machine is slow, not wrong
+# A loaded machine is slow, not wrong: neither a test's examples nor their making have a time.
+settings.register_profile("pondus", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("pondus")

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 app = typer.Typer(
     name="pondus",
-    help="Tuning student violins, violas and cellos: which string, which peg or screw, which way, how much.",
+    help="Tuning student violins, violas and cellos: which string, which peg or fine tuner, which way, how much.",
     no_args_is_help=True,
     add_completion=False,
     pretty_exceptions_enable=False,
@@ -339,13 +339,14 @@ def import_(
     file: Annotated[Path, typer.Argument(help="A studio's JSON, or a CSV list.")],
     kind: ListOption = None,
     leave_out_bad: Annotated[bool, typer.Option(help="Store the good rows of a list with bad ones.")] = False,
+    update: Annotated[bool, typer.Option(help="A list of the roll changes what is there already.")] = False,
     studio: Studio = "studio",
 ) -> None:
     """Bring a whole studio (JSON, into an empty one) or a CSV list."""
     from pondus.running.backup import import_file
 
     with _in_words():
-        said = import_file(_studio(studio), file, _list_kind(kind), leave_out_bad=leave_out_bad)
+        said = import_file(_studio(studio), file, _list_kind(kind), leave_out_bad=leave_out_bad, update=update)
     typer.echo(said)
 
 

@@ -127,9 +127,10 @@ class BrowserTest(unittest.TestCase):
         return page.get_by_role("region", name="Next move").inner_text()
 
     @contextmanager
-    def microphone(self, wav: Path, *, allow: bool = True) -> Iterator[BrowserContext]:
-        """A browser whose microphone is a WAV, over and over."""
-        flags = ["--use-fake-device-for-media-stream", f"--use-file-for-fake-audio-capture={wav}"]
+    def microphone(self, wav: Path, *, allow: bool = True, once: bool = False) -> Iterator[BrowserContext]:
+        """A browser whose microphone is a WAV, over and over; ``once``: then nothing more."""
+        sound = f"{wav}%noloop" if once else str(wav)
+        flags = ["--use-fake-device-for-media-stream", f"--use-file-for-fake-audio-capture={sound}"]
         if allow:
             flags.append("--use-fake-ui-for-media-stream")
         else:

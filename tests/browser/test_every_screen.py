@@ -1,5 +1,6 @@
 """Every screen of the demo studio at every size, in light and dark: nothing runs out of the page, nothing for axe to remark."""
 
+import re
 import unittest
 from collections.abc import Callable
 from contextlib import suppress
@@ -29,6 +30,7 @@ SCREENS = {
     "before a stage": "/stage",
     "first time": "/first",
     "plain bench": f"/plain/{demo_id('Sandpiper')}",
+    "two people": f"/two/{demo_id('Eider')}",
     "practice": "/practice",
     "a player's practice": f"/practice?who={demo_id('Thyra')}",
     "a drill": "/practice/try/flat-or-sharp?kind=cello",
@@ -165,6 +167,17 @@ class TestEveryScreen(BrowserTest):
         assert header is not None and move is not None
         self.assertLess(header["height"], 64)
         self.assertLess(move["y"] + move["height"], SIZES[2][1])
+
+    def test_a_clearance_is_taken_back_where_it_was_pressed(self) -> None:
+        page = self.open("/practice")
+        ready = page.get_by_role("region", name="Ready for more")
+        button = ready.get_by_role("button", name=re.compile("Clear .* for stage")).first
+        name = button.inner_text()
+        button.click()
+        expect(ready.get_by_role("status")).to_contain_text("is cleared for stage")
+        expect(ready.get_by_role("button", name=name, exact=True)).to_have_count(0)
+        ready.get_by_role("button", name="Undo").click()
+        expect(ready.get_by_role("button", name=name, exact=True)).to_have_count(1)
 
     def test_paper_says_what_it_is_and_holds_no_controls(self) -> None:
         for screen, said in (

@@ -136,6 +136,16 @@ class TestMending(FifthsTest):
         page.get_by_role("button", name="That is the beat").click()
         expect(page.get_by_role("region", name="Checks made")).to_contain_text("wider than pure")
 
+    def test_how_it_sounds_is_pressed_and_a_small_move_tells_which_way(self) -> None:
+        page = self.add("cello", "Pipit")
+        self.fifths(page)
+        beats = page.get_by_role("group", name="Its beats")
+        beats.get_by_role("button", name="beats slowly").click()
+        expect(beats.get_by_role("status")).to_contain_text("wide and narrow beat alike")
+        beats.get_by_role("button", name="slower than before").click()
+        expect(page.get_by_text("by how it sounds").first).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
     def test_harmonics_and_undo(self) -> None:
         page = self.add("cello", "Pintail")
         self.fifths(page)

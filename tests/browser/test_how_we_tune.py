@@ -23,7 +23,7 @@ class TestHowWeTune(BrowserTest):
         self.choose(page, "Fifths", "pure")
         expect(page.get_by_text("right at −5.9")).to_be_visible()
         self.choose(page, "When the peg", "always")
-        self.choose(page, "Who turns", "student, screws only")
+        self.choose(page, "Who turns", "student, fine tuners only")
         expect(page.get_by_text("Take it to your teacher", exact=True)).to_be_visible()
 
     def test_kept_for_the_instrument_a_new_tuning_begins_so(self) -> None:
@@ -42,10 +42,10 @@ class TestHowWeTune(BrowserTest):
         for _ in range(3):
             page.keyboard.press("PageUp")
         page.get_by_role("button", name="How we tune").click()
-        self.choose(page, "Its screw stands", "all in")
+        self.choose(page, "Its fine tuner stands", "all in")
         page.keyboard.press("Escape")
         self.type_reading(page, "-30")
-        expect(page.get_by_text("C screw out 4 turns counter-clockwise")).to_be_visible()
+        expect(page.get_by_text("C fine tuner out 4 turns counter-clockwise")).to_be_visible()
         expect(page.get_by_text("near its end")).to_be_visible()
 
     def test_the_rest_of_the_round(self) -> None:

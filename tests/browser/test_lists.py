@@ -23,7 +23,7 @@ class TestLists(BrowserTest):
         page = self.bring("Etikett;Kind;Size;Strings since\n" + "\n".join(rows))
         expect(page.get_by_role("heading", name="Say which column is the label")).to_be_visible()
         expect(page.get_by_role("button", name="Store")).to_be_disabled()
-        page.get_by_label("Column Etikett").select_option("label")
+        page.get_by_label("Column 1, Etikett").select_option("label")
         bad = page.get_by_role("region", name="Rows that can’t be stored")
         expect(bad).to_contain_text("line 3")
         expect(bad).to_contain_text("“harp” is no violin, viola or cello")
@@ -72,10 +72,40 @@ class TestLists(BrowserTest):
             {"name": "again.csv", "mimeType": "text/csv", "buffer": b"label,kind\nGadwall,violin\nx,harp\ny,harp\n"}
         )
         expect(page.get_by_text("line 3 and 1 more")).to_be_visible()
+        page.get_by_role("button", name="cello").click()
+        expect(page.get_by_role("button", name="Store 3 rows")).to_be_visible()
+        page.locator("input[type=file]").set_input_files(
+            {"name": "again.csv", "mimeType": "text/csv", "buffer": b"label,kind\nGadwall,violin\nx,harp\ny,harp\n"}
+        )
         page.get_by_label("leave the 2 bad rows out").check()
         page.get_by_role("button", name="Store 1 row").click()
         expect(page.get_by_text("1 row is stored.")).to_be_visible()
         page.get_by_role("button", name="Take it back").click()
         expect(page.get_by_text("It is taken back.")).to_be_visible()
         expect(page.get_by_text("1 row is stored.")).to_have_count(0)
+        self.assertEqual(self.complaints, [])
+
+    def test_a_schools_inventory_is_told_by_its_columns_and_its_place(self) -> None:
+        rows = [
+            "Loans of the upper school,,,,",
+            "No,Instrument,Size,Name,Fee",
+            "U 2,violin,1/2,Ada Quist,12",
+            ",,,Bo Lind,",
+        ]
+        page = self.bring("\n".join(rows))
+        expect(page.get_by_text("Not stored: Fee.")).to_be_visible()
+        changes = page.get_by_role("region", name="What it changes")
+        expect(changes).to_contain_text("2 names are new and will stand among the people: Ada Quist, Bo Lind.")
+        page.get_by_label("Column 5, Fee").select_option("class")
+        expect(page.get_by_text("Not stored")).to_have_count(0)
+        above = page.get_by_label("Their names are in")
+        expect(above).to_have_value("2")
+        above.select_option("1")
+        expect(page.get_by_label("Column 1, Loans of the upper school")).to_be_visible()
+        page.get_by_label("Their names are in").select_option("2")
+        page.get_by_role("button", name="Store 2 rows").click()
+        expect(page.get_by_text("2 rows are stored.")).to_be_visible()
+        page.get_by_role("link", name="Roll", exact=True).click()
+        expect(page.get_by_role("link", name="U 2")).to_contain_text("Ada Quist")
+        expect(page.get_by_role("region", name="People")).to_contain_text("Bo Lind")
         self.assertEqual(self.complaints, [])

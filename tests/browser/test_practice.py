@@ -60,7 +60,7 @@ class TestPractice(PracticeTest):
             page.keyboard.press(key)
             self.judged(page, "Right")
             page.keyboard.press("Enter")
-        page.get_by_role("button", name="Enough for now").click()
+        page.get_by_role("button", name="Stop here").click()
         expect(page.get_by_role("heading", name="3 of 3 answers right")).to_be_visible()
         expect(page.get_by_text("Nothing of it is kept.")).to_be_visible()
         self.assertEqual(self.complaints, [])
@@ -113,8 +113,8 @@ class TestPractice(PracticeTest):
         page = self.begin("screw-plucked")
         string = self.question(page).split("Bring the ")[1][0]
         self.home(page, string, "Pluck")
-        page.get_by_role("button", name="It is home").click()
-        expect(self.judged(page, "Home:")).to_contain_text("Right")
+        page.get_by_role("button", name="It is in tune").click()
+        expect(self.judged(page, "In tune:")).to_contain_text("Right")
         page.get_by_role("button", name="Go on").click()
         expect(page.get_by_text("2 of 3")).to_be_visible()
         self.assertEqual(self.complaints, [])
@@ -125,8 +125,8 @@ class TestPractice(PracticeTest):
         page.get_by_role("button", name=f"Bow {string}").click()
         expect(page.get_by_role("button", name="Stop bowing")).to_be_visible()
         self.home(page, string, "Bow")
-        page.get_by_role("button", name="It is home").click()
-        expect(self.judged(page, "Home:")).to_contain_text("Right")
+        page.get_by_role("button", name="It is in tune").click()
+        expect(self.judged(page, "In tune:")).to_contain_text("Right")
         self.assertEqual(self.complaints, [])
 
     def test_4_which_peg(self) -> None:
@@ -148,9 +148,9 @@ class TestPractice(PracticeTest):
             page.keyboard.press(" ")
         self.assertEqual([each["string"] for each in sounded.value.post_data_json["actions"]], [other], string)
         self.shown(page)
-        page.get_by_role("button", name="It is home").click()
+        page.get_by_role("button", name="It is in tune").click()
         told = self.judged(page, "Not so")
-        expect(told).to_contain_text("Not home yet")
+        expect(told).to_contain_text("Not in tune yet")
         expect(told).to_contain_text("that wanted it")
         self.assertEqual(self.complaints, [])
 
@@ -223,6 +223,10 @@ class TestPractice(PracticeTest):
     def person(self, page: Page, name: str) -> None:
         page.get_by_role("combobox", name="Who practises").select_option(label=name)
 
+    @staticmethod
+    def unfold(page: Page, stage: int) -> None:
+        page.get_by_role("region", name=f"Stage {stage}").get_by_role("button").first.click()
+
     def test_a_go_is_left_taken_up_elsewhere_and_shown_to_the_teacher(self) -> None:
         page = self.open("/roll")
         page.get_by_label("Name or initials").fill("Momme")
@@ -231,6 +235,7 @@ class TestPractice(PracticeTest):
         page.goto(self.server.address + "/practice")
         self.person(page, "Momme")
         expect(page.get_by_text("What Momme answers is kept with Momme")).to_be_visible()
+        self.unfold(page, 4)
         page.get_by_role("button", name="Begin: Which peg").click()
         expect(page.get_by_text("1 of 12")).to_be_visible()
         page.keyboard.press("1")
@@ -240,6 +245,7 @@ class TestPractice(PracticeTest):
 
         other = self.open("/practice")
         self.person(other, "Momme")
+        self.unfold(other, 4)
         other.get_by_role("button", name="Begin: Which peg").click()
         expect(other.get_by_text("2 of 12")).to_be_visible()
         self.assertEqual(other.url, page.url)
@@ -249,21 +255,31 @@ class TestPractice(PracticeTest):
         expect(page.get_by_role("alert")).to_contain_text("answered already")
         page.reload()
         expect(page.get_by_text("3 of 12")).to_be_visible()
-        page.get_by_role("button", name="Enough for now").click()
+        page.get_by_role("button", name="Stop here").click()
         expect(page.get_by_text("It is kept with Momme’s practice")).to_be_visible()
         page.get_by_role("link", name="Other drills").click()
+        self.unfold(page, 4)
         expect(page.get_by_role("img", name=re.compile("Which peg, go by go: [0-2] of 2"))).to_be_visible()
         self.assertEqual(self.complaints, [])
+
+    def test_what_comes_next_is_one_press(self) -> None:
+        page = self.open("/practice")
+        self.person(page, "Momme")
+        following = page.get_by_role("region", name="Next")
+        expect(following).to_contain_text("Next for Momme: ")
+        drill = following.get_by_role("heading").inner_text()
+        following.get_by_role("button", name="Begin").click()
+        expect(page.get_by_role("heading", level=1)).to_contain_text(drill)
 
     def test_from_the_morning_and_back(self) -> None:
         page = self.open("/morning")
         page.get_by_role("link", name="Practice", exact=True).first.click()
-        expect(page.get_by_role("heading", name="For helpers and teachers")).to_be_visible()
+        expect(page.get_by_role("button", name="For helpers and teachers")).to_be_visible()
         page.get_by_role("button", name="Begin: Names of the strings").click()
         expect(page.get_by_text("1 of 12")).to_be_visible()
-        page.get_by_role("button", name="Enough for now").click()
+        page.get_by_role("button", name="Stop here").click()
         page.get_by_role("link", name="Other drills").click()
-        expect(page.get_by_role("heading", name="For helpers and teachers")).to_be_visible()
+        expect(page.get_by_role("button", name="For helpers and teachers")).to_be_visible()
         self.assertEqual(self.complaints, [])
 
 

@@ -1,5 +1,7 @@
 """Questions in the real interface, answered by button, key, word and the next reading; sides; what can be wrong."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.page import SIZES, BrowserTest
@@ -154,6 +156,31 @@ class TestByHandWithoutFigures(QuestionsTest):
         page.get_by_role("radio", name="cello", exact=True).click()
         page.get_by_role("button", name="Add and tune it").click()
         expect(page.get_by_role("radio", name="a tone and the ear")).to_be_checked()
+
+    def test_two_people_with_a_device_each(self) -> None:
+        player = self.add("violin", "Linnet")
+        turner = self.open(player.url.removeprefix(self.server.address))
+        player.get_by_role("button", name="More").click()
+        player.get_by_role("menuitem", name="Two people").or_(player.get_by_role("link", name="Two people")).click()
+        player.get_by_role("button", name="Sound the A").click()
+        player.get_by_role("button", name="much too low").click()
+        for page in (player, turner):
+            expect(page.get_by_text("A peg up to just under the tone")).to_be_visible()
+        player.get_by_role("button", name="past it: too high").click()
+        expect(turner.get_by_text("A fine tuner down below the tone, then up to it")).to_be_visible()
+        player.get_by_role("button", name="That’s it").click()
+        expect(player.get_by_text("Whoever plays: the D")).to_be_visible()
+        expect(player.get_by_role("button", name="Stop the D")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
+    def test_an_octave_is_asked_about_beside_a_tone_that_sounds(self) -> None:
+        page = self.add("violin", "Bunting")
+        self.type_reading(page, "C#")
+        self.assertIn("lower or higher than this?", self.move(page))
+        page.get_by_role("region", name="Next move").get_by_role("button", name="Sound the A").click()
+        expect(page.get_by_role("region", name="Next move").get_by_role("button", name="Stop the A")).to_be_visible()
+        page.get_by_role("button", name=re.compile("Lower: C♯4")).click()
+        expect(page.get_by_text("A peg up")).to_be_visible()
 
     def test_one_look_at_a_new_instrument_tells_which_fine_tuners_there_are(self) -> None:
         page = self.add("violin", "Dipper")

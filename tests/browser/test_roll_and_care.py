@@ -1,5 +1,8 @@
 """The roll, the ledger and care in a real browser."""
 
+import re
+from uuid import uuid4
+
 from playwright.sync_api import expect
 
 from tests.browser.page import BrowserTest
@@ -110,4 +113,59 @@ class TestASmallStudio(BrowserTest):
         self.add("cello", "Brant")
         page = self.open("/")
         expect(page).to_have_url(f"{self.server.address}/morning")
+        self.assertEqual(self.complaints, [])
+
+    def test_the_clock_is_the_studios_on_every_device(self) -> None:
+        here = self.browser.new_context(timezone_id="Asia/Kolkata", service_workers="block")
+        far = self.browser.new_context(timezone_id="Pacific/Auckland", service_workers="block")
+        for context in (here, far):
+            self.addCleanup(context.close)
+        page = self.add("violin", "Whimbrel", context=here)
+        page.request.patch(
+            f"{self.server.address}/api/settings",
+            data={"zone": "Asia/Kolkata"},
+            headers={"Origin": self.server.address},
+        )
+        self.type_reading(page, "A -12")
+        there = self.open(page.url.removeprefix(self.server.address), context=far)
+        times = [self.history(each).locator("time").first for each in (page, there)]
+        expect(times[0]).to_have_text(re.compile(r"^\d\d:\d\d:\d\d$"))
+        expect(times[1]).to_have_text(times[0].text_content() or "")
+        self.assertEqual(self.complaints, [])
+
+    def test_a_long_roll_is_narrowed_grouped_and_drawn_where_it_is_seen(self) -> None:
+        context = self.browser.new_context(service_workers="block")
+        self.addCleanup(context.close)
+        headers = {"Origin": self.server.address}
+        for number in range(1, 91):
+            made = {
+                "id": str(uuid4()),
+                "label": f"School {number}",
+                "kind": "violin",
+                "details": {"class": f"{5 + number % 3}b"},
+            }
+            answer = context.request.post(f"{self.server.address}/api/instruments", data=made, headers=headers)
+            self.assertEqual(answer.status, 200)
+        page = self.open("/roll", context=context)
+        roll = page.get_by_role("region", name="Instruments")
+        expect(roll.get_by_role("link", name="School 1 ").first).to_be_visible()
+        self.assertLess(roll.get_by_role("listitem").count(), 60)
+        page.keyboard.press("End")
+        expect(roll.get_by_role("link", name="School 90")).to_be_visible()
+        roll.get_by_label("In order by").select_option("class")
+        page.keyboard.press("Home")
+        expect(roll.get_by_role("heading", name="5b")).to_contain_text("30")
+        roll.get_by_label("Only those with").fill("7b 89")
+        expect(roll.get_by_role("status")).to_contain_text("1 of ")
+        expect(roll.get_by_role("link", name="School 89")).to_be_visible()
+        page.get_by_role("heading", name="Instruments", exact=True).click()
+        page.goto(f"{self.server.address}/sweep")
+        waiting = page.get_by_role("region", name="Still to hear")
+        expect(waiting.get_by_role("button", name="School 1 ").first).to_be_visible()
+        waiting.get_by_role("button", name="School 12 ").scroll_into_view_if_needed()
+        self.assertLess(waiting.get_by_role("listitem").count(), 60)
+        page.keyboard.press("Control+k")
+        page.get_by_role("combobox", name="Two letters").fill("6b school 7")
+        page.get_by_role("option", name="School 7").first.click()
+        expect(page.get_by_role("heading", name="School 7")).to_be_visible()
         self.assertEqual(self.complaints, [])

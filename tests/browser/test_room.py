@@ -102,6 +102,8 @@ class TestRoom(BrowserTest):
         expect(self.history(tablet).locator("li").first).to_contain_text(f"by {player.name}")
         tablet.goto(f"{self.shared.address}/bench/{demo_id('Sandpiper')}")
         expect(tablet.get_by_text("isn't for this device")).to_be_visible()
+        tablet.get_by_role("link", name="To where your day begins").click()
+        expect(tablet.get_by_role("heading", level=1)).to_contain_text("Stint")
 
     def test_an_ended_session_leaves_nothing_behind_and_what_waits_is_kept(self) -> None:
         context = self.in_the_room()

@@ -126,7 +126,7 @@ class TestTapped(unittest.TestCase):
 
     def test_a_small_move_needs_taps_before_it(self) -> None:
         for earlier in (None, beats_before(1.5, way="double-stop")):
-            with self.assertRaisesRegex(BadInput, "Tap the beats before the small move first"):
+            with self.assertRaisesRegex(BadInput, "Listen to the beats before the small move first"):
                 tapped_entry(EACH_SECOND, lower_target_hz=D4_HZ, small_move=("lower", "raise"), earlier=earlier)
 
 

@@ -19,8 +19,9 @@ from pondus.core.judgement.heard import Heard, check_heard
 from pondus.core.judgement.reading import Judged
 from pondus.core.log.learned import move_log
 from pondus.core.log.records import Move, Reading
-from pondus.core.log.state import StringState
+from pondus.core.log.state import StringState, check_answer, denials
 from pondus.core.log.summary import placed
+from tests.core.test_one_voice import bench
 from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
 
 STUDENT = replace(TUNING, who="student-pegs", id=uuid4())
@@ -267,6 +268,24 @@ class TestByEar(unittest.TestCase):
         for between in (told, seen, replace(unseen, exact=True)):
             self.assertEqual(wound_in_a_row([wound, between, wound]), 1)
 
+    def test_who_hears_it_go_the_other_way_says_so_unasked_and_by_the_second_time_the_winding_is_known(self) -> None:
+        written = Writing(replace(TUNING, id=uuid4()))
+        hear(written, "D", side="much-lower")
+        last = hear(written, "D", side="much-lower")
+        moved = next(string for string in bench(written.log).strings if string.name == "D").moved
+        assert moved is not None
+        self.assertEqual([each.say for each in moved.denials], ["No, it wasn’t", "It went down instead"])
+        check_answer(written.states()["D"], moved.id, "wound-other-way")
+        with self.assertRaises(BadInput):
+            check_answer(written.states()["D"], moved.id, "sprang-back")
+        written.readings[-1] = replace(last, turn_answer="wound-other-way")
+        state = written.states()["D"]
+        assert state.advice is not None and state.moved is not None
+        self.assertIn("wound the other way", state.advice.why)
+        self.assertEqual(state.advice.steps[0].amount, 1.0, "the smallest push tells as much")
+        self.assertEqual(denials(state.moved), ())
+        self.assertEqual(wound_in_a_row(written.now().log.counting_moves), 1)
+
     def test_an_ear_is_believed_within_its_own_error(self) -> None:
         here, there = (self.written_interval(said) for said in ("same", "in-tune"))
         self.assertGreater(here.high, there.high)
@@ -320,6 +339,32 @@ class TestLettersAndLights(unittest.TestCase):
         hear(written, "A", side="flat")
         self.assertFalse(written.states()["A"].situation.far_by_side)
 
+    def test_a_peg_that_goes_past_with_every_push_comes_no_nearer_and_is_left(self) -> None:
+        pegs = {"A": {"has_fine_tuner": False}}
+        for low, high, tuning in (("flat", "sharp", SOUNDING), ("lower", "higher", replace(TUNING, id=uuid4()))):
+            written, done = Writing(tuning), []
+            for said, push in ((low, 1.0), (high, 0.0), (high, -1.0), (low, 1.0), (high, 0.0)):
+                hear(written, "A", side=said)
+                done.append(first(written.states(violin(**pegs))["A"]))
+                if push:
+                    written.turn("A", push, peg=True)
+            self.assertEqual(done[:3], ["turn-peg", "tug-down", "tug-down"], "pulls, not the peg that went past")
+            self.assertEqual(done[-1], "leave")
+            for name in "DGE":
+                hear(written, name, side="in-tune")
+            shown = bench(written.log, **pegs)
+            self.assertEqual((shown.next_string, shown.plan.lines), (None, []))
+            hear(written, "A", side="same" if low == "lower" else "in-tune")
+            self.assertEqual(written.states(violin(**pegs))["A"].situation.went_past, 0)
+
+    def test_sides_of_other_letters_are_not_sides_of_the_string(self) -> None:
+        written = Writing(SOUNDING)
+        for note, side in (("G4", "sharp"), ("G#4", "flat"), ("G#4", "sharp"), ("A4", "flat")):
+            hear(written, "A", note=note, side=side)
+            written.turn("A", 2.0, peg=True)
+        state = written.states(violin(A={"has_fine_tuner": False}))["A"]
+        self.assertEqual(state.situation.went_past, 0)
+
     def test_while_it_sounds_one_turns_on_till_the_middle(self) -> None:
         written = Writing(SOUNDING)
         hear(written, "A", side="flat")
@@ -335,6 +380,41 @@ class TestLettersAndLights(unittest.TestCase):
         assert state.advice is not None and state.reading is not None
         self.assertEqual((state.advice.cents_off, question(state)), (-300.0, None))
         self.assertEqual(state.reading.as_shown, Heard(note="F#", side="sharp"), "shown as the tuner has it")
+
+    def test_an_octave_is_asked_about_where_either_may_be_so(self) -> None:
+        for shown in ({"note": "D#", "side": "flat"}, {"note": "D", "side": "flat"}, {"note": "D", "cents": -20.0}):
+            written = Writing(SOUNDING)
+            hear(written, "D", note="D#3", side="sharp")
+            hear(written, "D", **shown)  # slack, and pulled further down by the others, or up at last
+            self.assertEqual(question(written.states()["D"]), "which-octave", shown)
+            hear(written, "D", **shown)
+            self.assertEqual(question(written.states()["D"]), "which-octave", "until it is told")
+            hear(written, "D", sure=True, **{**shown, "note": f"{shown['note']}3"})
+            advice = written.states()["D"].advice
+            assert advice is not None and advice.cents_off is not None
+            self.assertLess(advice.cents_off, -1000.0, shown)
+
+    def test_an_octave_that_is_told_at_last_stands_where_it_was_asked(self) -> None:
+        written = Writing(SOUNDING)
+        hear(written, "D", note="D#3", side="sharp")
+        hear(written, "D", note="D", side="flat")
+        hear(written, "D", note="D3", side="flat", sure=True)
+        state = written.states()["D"]
+        self.assertEqual(question(state), "wrong-way", "it went down while the peg was turned up")
+
+    def test_an_octave_is_compared_with_a_tone_that_lies_between(self) -> None:
+        written = Writing(SOUNDING)
+        hear(written, "D", note="D3", side="flat", sure=True)
+        hear(written, "D", note="C#", side="flat")
+        state = written.states()["D"]
+        assert state.advice is not None
+        asked = state.advice.steps[-1]
+        self.assertEqual(
+            asked.say, "Listen to the reference D an octave lower: is your string lower or higher than this?"
+        )
+        self.assertEqual(
+            [each.say for each in asked.options], ["Lower: C♯3, 1300 cents flat", "Higher: C♯4, 100 cents flat"]
+        )
 
     def test_a_string_let_down_on_a_guess_is_asked_about_before_it_counts(self) -> None:
         written = Writing(replace(TUNING, id=uuid4()))

@@ -68,6 +68,15 @@ class TestStudents(unittest.TestCase):
         asked = {state.string.name: state.asked(for_teacher=True) for state in states}
         self.assertEqual(sort_instrument(asked, instrument=VIOLIN).needs, "teacher")
 
+    def test_where_each_string_is_left_the_round_is_over_though_they_pulled_each_other_a_little(self) -> None:
+        log = Writing(replace(TUNING, who="teacher", turning="while-sounding"))
+        for name, *cents in (("A", -22.0, -3.0), ("D", 9.0, -3.0), ("G", -41.0, -3.0), ("E", -7.0, -3.0, 0.0)):
+            for off in cents:
+                log.read(name, off)
+        found = bench(log.log)
+        self.assertEqual([string.words for string in found.strings], ["in tune"] * 4)
+        self.assertEqual((found.next_string, found.plan.lines), (None, []))
+
     def test_a_peg_that_sticks_sends_a_student_to_an_adult_before_any_turn(self) -> None:
         facts = situation(VIOLIN, "D", fine_tuner=None, peg=Peg(state="sticks"), who="student-pegs")
         self.assertEqual([step.do for step in advise(facts, Heard(note="D4", cents=-40.0)).steps], ["fetch-teacher"])

@@ -89,8 +89,8 @@ class TestTold(unittest.TestCase):
             StandsNow("D", -12.0),
             StandsNow("A", None),
         )
-        self.assertEqual(found.wrong, ("D string: the screw is stiff, since 3 July.",))
-        self.assertEqual(found.tried, ("8 July: D: the screw is stiff, oiled, no better.",))
+        self.assertEqual(found.wrong, ("D string: the fine tuner is stiff, since 3 July.",))
+        self.assertEqual(found.tried, ("8 July: D: the fine tuner is stiff, oiled, no better.",))
         self.assertEqual(found.ask, ("A new fine tuner.",))
         self.assertEqual(found.strings, ("D: 12 cents flat", "A: not known"))
 

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 import numpy as np
 
 from pondus.core.practice.drills import drill_named, drills_of_stage
-from pondus.core.practice.lesson import LESSON_MINUTES, Learner, lesson_for
+from pondus.core.practice.lesson import LESSON_MINUTES, Learner, Lesson, lesson_for, wanted_drills
 from pondus.core.practice.questions import setup
 from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.shown import Gone, known_of, next_stage, shown_by, stages_shown
@@ -155,14 +155,21 @@ class TestShown(unittest.TestCase):
         for word in ("best", "score", "points", "streak", "rank"):
             self.assertNotIn(word, said)
 
-    def test_a_lesson_has_five_minutes_and_puts_people_together(self) -> None:
-        present = [Learner("a", ()), Learner("b", ()), Learner("c", (1, 2, 3))]
-        lesson = lesson_for(present, today=DAY)
-        minutes = dict.fromkeys("abc", 0.0)
-        for drill in lesson:
-            for who in drill.who:
-                minutes[who] += drill.minutes
-        self.assertTrue(all(0 < each <= LESSON_MINUTES for each in minutes.values()))
-        self.assertEqual(set(lesson[0].who), {"a", "b"})
-        self.assertTrue(all(not each.drill.sounds for each in lesson_for(present, today=DAY, quiet=False)))
-        self.assertEqual(lesson_for([], today=DAY), ())
+    def test_a_lesson_has_five_minutes_a_device_and_puts_people_together(self) -> None:
+        present = [Learner("a", ()), Learner("b", ()), Learner("c", (1, 2, 3)), Learner("d", (1, 2, 3, 4, 5))]
+        for devices in range(6):
+            lesson = lesson_for(present, today=DAY, devices=devices)
+            self.assertLessEqual(sum(each.minutes for each in lesson.drills), LESSON_MINUTES * devices)
+            served = {who for each in lesson.drills for who in each.who}
+            self.assertEqual(served | set(lesson.not_today), set("abcd"))
+            self.assertFalse(served & set(lesson.not_today))
+        self.assertEqual(lesson.not_today, ())
+        self.assertEqual(set(lesson_for(present, today=DAY).drills[0].who), {"a", "b"}, "as many as can")
+        self.assertEqual(lesson_for([], today=DAY), Lesson())
+
+    def test_without_quiet_everyone_still_has_something(self) -> None:
+        present = [Learner(str(at), tuple(range(1, at + 1))) for at in range(8)]
+        lesson = lesson_for(present, today=DAY, quiet=False, devices=8)
+        self.assertEqual(lesson.not_today, ())
+        self.assertTrue(all(each.drill.way in ("choice", "hands") and not each.drill.by_ear for each in lesson.drills))
+        self.assertIn("screw-bowed", wanted_drills(present[2], today=DAY, quiet=False), "its display is seen")

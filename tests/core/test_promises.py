@@ -11,7 +11,7 @@ from pondus.contracts.plan import PlanRequest
 from pondus.core.judgement.advise import Advice, advise
 from tests.core.situations import plan_requests, requests
 
-MANY = settings(max_examples=400, deadline=None, derandomize=True)
+MANY = settings(max_examples=400, derandomize=True)
 ROUNDING_TURNS, ROUNDING_CENTS = 0.01, 0.02
 OPPOSITE_TOPS = {"away": "towards", "towards": "away", "left": "right", "right": "left", None: None}
 WORTH_CENTS = 1.0

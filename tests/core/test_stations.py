@@ -68,7 +68,7 @@ def queues(planned: Morning) -> dict[str, list[str]]:
 class TestAsTold(unittest.TestCase):
     """R127: people walk by a plan."""
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(mornings(), st.data())
     def test_who_is_called_stays_called_while_instruments_change(
         self, morning: tuple[list[Job], list[Tuner]], data: st.DataObject
@@ -133,7 +133,7 @@ class TestAsTold(unittest.TestCase):
 
 
 class TestPlan(unittest.TestCase):
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(mornings())
     def test_every_job_once_by_someone_who_may(self, morning: tuple[list[Job], list[Tuner]]) -> None:
         jobs, stations = morning
@@ -148,7 +148,7 @@ class TestPlan(unittest.TestCase):
                 at = turn.ends
         self.assertGreaterEqual(planned.ends, planned.bound - 1e-6)
 
-    @settings(max_examples=25, deadline=None)
+    @settings(max_examples=25)
     @given(
         st.lists(st.tuples(st.floats(0.5, 6.0), st.sampled_from(CLEARANCES)), min_size=1, max_size=6), st.floats(0, 3)
     )
@@ -325,7 +325,7 @@ class TestInHand(unittest.TestCase):
         self.assertEqual(self.held(teacher="Gone").ends, self.held().ends)
 
     @given(mornings(), st.integers(0, 13), st.integers(0, 4))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=40)
     def test_no_job_is_lost_and_the_bound_holds(
         self, morning: tuple[list[Job], list[Tuner]], job: int, who: int
     ) -> None:

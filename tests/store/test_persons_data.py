@@ -48,6 +48,7 @@ class PersonsDataTest(StoreTest):
         violin = InstrumentRow(
             label="Ida Tern’s violin", kind="violin", size="4/4", player_id=ida.id, note="Ida likes it"
         )
+        violin.details = {"teacher": "Ida Tern", "class": "3b"}
         add_instrument(session, violin, [])
         tuning = begin_tuning(session, TuningRow(instrument_id=violin.id, stance="lap", done_by=ida.id))
         reading = ReadingRow(tuning_id=tuning.id, string="A", note="A4", cents=0.0)
@@ -57,7 +58,9 @@ class PersonsDataTest(StoreTest):
         clock = studio_clock(session)
         add_care(session, CareRow(instrument_id=violin.id, kind="note", said="given by IDA TERN’s aunt"), clock=clock)
         session.add(StationRow(day=clock.today, name=NAME, may="fine-tuners", person_id=ida.id))
-        for place, (text, encoding) in enumerate((("name\nIda Tern\n", "utf-8"), ("name\nIda Tern\n", "utf-16"))):
+        for place, (text, encoding) in enumerate(
+            (("name\nIda Tern\n", "utf-8"), ("name\nIda Tern\n", "utf-16"), ("name\nIda Tern\n", "utf-16-le"))
+        ):
             file = ImportRow(
                 kind="people", file_name=f"{place}.csv", content=text.encode(encoding), state="stored", stored_at=now()
             )
@@ -109,7 +112,7 @@ class TestErasing(PersonsDataTest):
         with session_on(self.engine) as session:
             note = next(each for each in places_of(session, self.ida) if not each.sure)
             done = erase(session, self.ida, name="ida tern", also={(note.table, note.id, note.field)})
-        self.assertIn("2 list files", done.said)
+        self.assertIn("3 list files", done.said)
         left = self.dump().casefold()
         self.assertNotIn("ida", left.replace("valida", ""))
         self.assertNotIn(NAME.encode().hex(), left)

@@ -1,12 +1,18 @@
 """A class over the web API, and an A that is taken from outside for today."""
 
+import io
 from datetime import timedelta
 from typing import Any, ClassVar
 from unittest import mock
 from uuid import uuid4
 
+import numpy as np
+import soundfile
+
 from pondus.core.clock import Clock
+from pondus.core.simulated.sound import Samples
 from pondus.store import settings as settings_store
+from tests.core.test_whole_room import RATE, room
 from tests.web.test_api import ApiTest
 
 
@@ -25,6 +31,27 @@ class TestClass(ApiTest):
         self.assertEqual([part["title"] for part in parts], ["In the quiet room", "On the stage", "Leave alone"])
         self.assertTrue(any(line.startswith("Pegs") for line in parts[2]["lines"]))
         self.assertFalse(any("peg" in line.lower() for line in parts[1]["lines"]))
+
+
+class TestWholeRoom(ApiTest):
+    def hear(self, samples: Samples) -> Any:
+        file = io.BytesIO()
+        soundfile.write(file, samples, RATE, format="WAV", subtype="PCM_16")
+        file.seek(0)
+        return self.client.post("/api/class/room", data={"file": (file, "room.wav")})
+
+    def test_a_room_is_heard_beside_the_a_of_today(self) -> None:
+        told = self.hear(room([-6.0, -2.0, 1.0, 5.0])).get_json()
+        self.assertLess(abs(told["off_cents"]), 4.0)
+        self.assertIn("Most within", told["said"])
+        self.addCleanup(self.post, "/api/settings/a4-today", {"a4": None})
+        self.post("/api/settings/a4-today", {"a4": 442.0})
+        self.assertLess(self.hear(room([-2.0, 0.0, 2.0])).get_json()["off_cents"], -4.0)
+
+    def test_what_cant_be_told_says_why(self) -> None:
+        answer = self.hear(np.zeros(5 * RATE))
+        self.assertEqual(answer.status_code, 422)
+        self.assertIn("All play the open A", answer.get_json()["error"]["message"])
 
 
 class TestFirstTime(ApiTest):
@@ -108,6 +135,18 @@ class TestA4Today(ApiTest):
                 key = str(uuid4())
                 self.post("/api/tunings", {"id": key, "instrument_id": instrument})
                 self.assertEqual(self.get(f"/api/tunings/{key}")["tuning"]["a4"], 440.0)
+
+    def test_what_is_on_the_bench_takes_it_too_and_gives_it_back(self) -> None:
+        self.addCleanup(self.given, None)
+        _, tuning = self.begin()
+        self.post(
+            f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "heard": {"note": "A4", "cents": 0}}
+        )
+        for a4, taken, off in ((442.0, 442.0, -7.85), (None, 440.0, 0.0)):
+            self.given(a4)
+            bench = self.get(f"/api/tunings/{tuning}")
+            own = next(each for each in bench["strings"] if each["name"] == "A")
+            self.assertEqual((bench["tuning"]["a4"], own["advice"]["cents_off"]), (taken, off))
 
     def test_it_can_be_taken_back_and_must_be_an_a(self) -> None:
         self.given(441.0)

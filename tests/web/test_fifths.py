@@ -161,6 +161,39 @@ class TestWays(FifthsTest):
             self.assertEqual((link["from_pure_cents"] > 0, link["way"]), (wide, "tapped"))
             self.assertAlmostEqual(link["beats_hz"], 1.0 / second_gap, delta=0.01)
 
+    def test_how_it_sounds_and_a_small_move_tell_which_way(self) -> None:
+        for said, after, wide in (
+            ("slower", {"heard": "slow", "compared": "slower"}, True),
+            ("faster", {"heard": "fast", "compared": "faster"}, False),
+            ("slow, from fast", {"heard": "slow"}, True),
+        ):
+            with self.subTest(said):
+                _, tuning = self.begin("violin")
+                before = self.link(self.check(tuning, "DA", {"way": "by-ear", "heard": "fast"}), "D")
+                self.assertIsNone(before["from_pure_cents"])
+                self.assertIn("Turn one string a hair", before["ask_small_move"])
+                moved = {"small_move": {"moved": "lower", "pitch": "raise"}}
+                link = self.link(self.check(tuning, "DA", {"way": "by-ear", **after, **moved}), "D")
+                self.assertEqual(
+                    (link["from_pure_cents"] > 0, link["way"], link["ask_small_move"]), (wide, "by-ear", None)
+                )
+
+    def test_harmonics_by_ear_tell_which_way_at_once(self) -> None:
+        for heard, sign in (("below", 1), ("level", 0), ("above", -1)):
+            _, tuning = self.begin("viola")
+            link = self.link(self.check(tuning, "GD", {"way": "by-ear", "heard": heard}), "G")
+            self.assertEqual((link["from_pure_cents"] > 0) - (link["from_pure_cents"] < 0), sign)
+
+    def test_still_is_pure_give_or_take(self) -> None:
+        _, tuning = self.begin("cello")
+        link = self.link(self.check(tuning, "CG", {"way": "by-ear", "heard": "still"}), "C")
+        self.assertEqual(link["from_pure_cents"], 0.0)
+        self.assertGreater(link["plus_minus_cents"], 3.0, "a low fifth beats slowly")
+        moved = {"small_move": {"moved": "lower", "pitch": "raise"}}
+        self.check(tuning, "DA", {"way": "by-ear", "heard": "slow", **moved}, 422)
+        self.check(tuning, "DA", {"way": "by-ear", "heard": "fast"})
+        self.check(tuning, "DA", {"way": "by-ear", "heard": "fast", **moved}, 422)
+
     def test_harmonics_as_a_tuner_shows_them(self) -> None:
         _, tuning = self.begin("cello")
         out = self.check(tuning, "DA", {"way": "harmonics", "octave": "0", "twelfth": "A4 +2"})

@@ -49,7 +49,7 @@ class TestKeeping(TestCase):
         self.run_it("restore", self.file("b.dump"), "--replace")
         self.assertEqual(self.saved(self.url), kept)
         self.run_it("export", self.file("roll2.csv"), "--list", "roll")
-        self.assertIn("Scaup,violin,4/4,Ilka", (self.folder / "roll2.csv").read_text())
+        self.assertIn("Scaup,violin,4/4 size,Ilka", (self.folder / "roll2.csv").read_text())
 
     def test_bad_rows_are_said_and_nothing_is_stored_unless_left_out(self) -> None:
         text = "label,kind\nScaup,violin\nTeal,trombone\n"
@@ -58,6 +58,15 @@ class TestKeeping(TestCase):
         self.assertIn("Nothing is stored", said)
         self.assertEqual(self.saved(self.url)["instrument"], [])
         self.assertIn("1 rows", self.run_it("import", self.file("roll.csv"), "--leave-out-bad"))
+
+    def test_what_is_on_the_roll_changes_only_if_that_is_meant(self) -> None:
+        self.run_it("import", self.file("first.csv", "label,kind,size\nShoveler,violin,1/2\n"))
+        self.file("second.csv", "label,kind,size\nShoveler,violin,3/4\nGarganey,cello,1/2\n")
+        said = self.run_it("import", self.file("second.csv"), status=2)
+        self.assertIn("line 2: Shoveler, size 1/2 -> 3/4", said)
+        self.assertIn("--update", said)
+        self.assertIn("2 rows", self.run_it("import", self.file("second.csv"), "--update"))
+        self.assertIn("no row to store", self.run_it("import", self.file("second.csv"), "--update", status=2))
 
     def test_what_cannot_be_is_one_line(self) -> None:
         for arguments, says in (

@@ -138,12 +138,12 @@ class TestRollLists(ListTest):
         found = self.bring("A,B,C\nDipper,cello,1/2\n", kind="roll")["list"]
         self.assertEqual((found["missing"], found["good"]), (["label", "kind"], 0))
         self.assertIn("Say which column is the label", self.confirm(found)["error"]["message"])
-        mended = self.change(found, columns={"A": "label", "B": "kind", "C": "size"})
+        mended = self.change(found, columns=["label", "kind", "size"])
         self.assertEqual((mended["missing"], mended["good"]), ([], 1))
         for columns, says in (
-            ({"Z": "label"}, "no column"),
-            ({"A": "weight"}, "nothing this"),
-            ({"A": "label", "B": "label"}, "both"),
+            (["label", None, None, "kind"], "3 columns"),
+            (["weight"], "nothing this"),
+            (["label", "label"], "both"),
         ):
             response = self.client.patch(f"/api/lists/{found['id']}", json={"columns": columns})
             self.assertIn(says, response.get_json()["error"]["message"])

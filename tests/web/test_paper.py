@@ -158,7 +158,17 @@ class TestSheets(PaperTest):
         self.post("/api/morning/heard", {"id": str(uuid4()), "instrument_id": ruff, "line": "-30 0 0 1"})
         self.post(f"/api/instruments/{ruff}/care", {"id": str(uuid4()), "kind": "note", "said": "new case"})
         text = self.text(self.pdf(f"/api/instruments/{ruff}/ledger-page.pdf"))
-        for said in ("Ruff: ledger", "viola 16", "C −30", "not known", "new case", "Tunings"):
+        for said in (
+            "Pegs and fine tuners",
+            "wood, turned by friction",
+            "It stands.",
+            "Ruff: ledger",
+            "viola 16",
+            "C −30",
+            "not known",
+            "new case",
+            "Tunings",
+        ):
             self.assertIn(said, text)
 
     def test_what_belongs_in_the_case_follows_the_instrument(self) -> None:
@@ -173,6 +183,16 @@ class TestSheets(PaperTest):
             {"id": str(uuid4()), "kind": "fault", "sign": "peg-slips", "string": "D"},
         )
         self.assertIn("a peg here slips", self.text(self.pdf(f"/api/instruments/{with_pegs}/case-list.pdf")))
+
+    def test_a_card_for_home_says_by_letters_who_turns_what(self) -> None:
+        one_tuner = {name: {"has_fine_tuner": name == "E"} for name in "GDAE"}
+        key = self.instrument("Wren", **one_tuner)
+        text = self.text(self.pdf(f"/api/instruments/{key}/home-card.pdf"))
+        for said in ("Wren, at home", "E, left", "G# / Ab", "Without a fine tuner: G, D, A", "snaps first"):
+            self.assertIn(said, text)
+        self.assertIn("a grown-up who has been shown", text)
+        self.client.patch(f"/api/instruments/{key}/settings", json={"who": "student-fine-tuners"})
+        self.assertIn("nobody at home", self.text(self.pdf(f"/api/instruments/{key}/home-card.pdf", paper="letter")))
 
     def test_what_is_told_holds_nothing_of_anyone(self) -> None:
         self.post("/api/people", {"id": str(uuid4()), "name": "Berit Holm"})

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 
 import type { components } from "./schema";
 import { answered, api } from "./client";
+import { sendForm } from "./fifths";
 
 export type ClassRoutine = components["schemas"]["ClassOut"];
 export type StudioSettings = components["schemas"]["SettingsOut"];
@@ -43,6 +44,15 @@ export function useA4Today() {
       void queries.invalidateQueries({ queryKey: ["class"] });
     },
   });
+}
+
+export type RoomHeard = components["schemas"]["RoomOut"];
+
+/** How far a room is apart that plays its A. */
+export function hearRoom(sound: Blob): Promise<RoomHeard> {
+  const form = new FormData();
+  form.set("file", sound, "room.wav");
+  return sendForm<RoomHeard>("/api/class/room", form);
 }
 
 /** What is done before a stage. */

@@ -4,6 +4,7 @@ import type { components } from "./schema";
 import { browserStore } from "./browserStore";
 import { answered, api, newId } from "./client";
 import { queries } from "./queries";
+import { liveIn } from "./studioZone";
 
 export type Me = components["schemas"]["MeOut"];
 type Act = Me["can"][number];
@@ -21,6 +22,11 @@ export function useMe() {
     queryFn: () => answered(api.GET("/api/me")),
     staleTime: ASKED_EVERY_MS,
     refetchInterval: ASKED_EVERY_MS,
+    // Whatever is written of days and times is written by the studio's clock, from the first answer on.
+    select: (me) => {
+      liveIn(me.zone);
+      return me;
+    },
   });
 }
 

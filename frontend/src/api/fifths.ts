@@ -81,7 +81,8 @@ export async function hearHarmonic(file: File, nearHz: number): Promise<number> 
   return answer.hz;
 }
 
-async function sendForm<T>(path: string, form: FormData): Promise<T> {
+/** A recording sent to be heard. */
+export async function sendForm<T>(path: string, form: FormData): Promise<T> {
   let response: Response;
   try {
     response = await sending(path, { method: "POST", body: form });

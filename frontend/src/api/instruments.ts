@@ -3,6 +3,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import type { components } from "./schema";
 import { answered, api } from "./client";
 
+export type Kind = components["schemas"]["KindList.KindOut"]["kind"];
+
 const KINDS = {
   queryKey: ["kinds"],
   queryFn: () => answered(api.GET("/api/kinds")),
@@ -19,9 +21,10 @@ export function useChoices() {
   return useQuery({ ...KINDS, select: (found) => found.choices });
 }
 
-/** The roll; `retired`: also what is no longer in use. */
-export function useInstruments(retired = false) {
+/** The roll; `retired`: also what is no longer in use; `asks`: whether it is needed. */
+export function useInstruments(retired = false, asks = true) {
   return useQuery({
+    enabled: asks,
     queryKey: ["instruments", retired],
     queryFn: async () =>
       (await answered(api.GET("/api/instruments", { params: { query: { retired } } }))).instruments,

@@ -12,6 +12,8 @@ export interface BroughtList {
   id: string;
   kind: ListKind;
   file_name: string;
+  header_line: number;
+  first_lines: { line: number; said: string }[];
   columns: { header: string; field: string | null; first: string[] }[];
   fields: { name: string; said: string; needed: boolean }[];
   missing: string[];
@@ -20,10 +22,13 @@ export interface BroughtList {
   rows: number;
   good: number;
   bad_count: number;
-  bad: { line: number; said: string }[];
+  bad: { line: number; said: string; field: string | null; word: string | null; choices: string[] }[];
   changing_count: number;
   changing: { line: number; label: string; changes: { said: string; before: string; after: string }[] }[];
   same: number;
+  people_count: number;
+  new_names: string[];
+  new_names_count: number;
   absent_count: number;
   absent: string[];
 }

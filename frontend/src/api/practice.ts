@@ -137,12 +137,11 @@ export function useReady(wanted: boolean) {
 }
 
 /** Five minutes of drills for those who are there. */
-export function useLesson(people: string[], quiet: boolean, wanted: boolean) {
+export function useLesson(query: { people: string; quiet: boolean; devices: number }, wanted: boolean) {
   return useQuery({
-    queryKey: [PRACTICE, "lesson", people.join(), quiet],
+    queryKey: [PRACTICE, "lesson", query],
     enabled: wanted,
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      answered(api.GET("/api/practice/lesson", { params: { query: { people: people.join(), quiet } } })),
+    queryFn: () => answered(api.GET("/api/practice/lesson", { params: { query } })),
   });
 }

@@ -71,6 +71,15 @@ export function InstrumentShell({
             Card for the case
           </a>
           <a
+            href={`/api/instruments/${instrument.id}/home-card.pdf`}
+            target="_blank"
+            rel="noreferrer"
+            title="For a family: by letters and lights, what is turned at home, by whom, and what waits"
+            className={MORE_ENTRY}
+          >
+            Card for home
+          </a>
+          <a
             href={`/api/instruments/${instrument.id}/case-list.pdf`}
             target="_blank"
             rel="noreferrer"

@@ -2,6 +2,7 @@ import { outbox, useEntriesElsewhere, useOutbox } from "../api/outbox/benchOutbo
 import { moveTo } from "../api/studio";
 import { Button } from "./Button";
 import { inWords } from "./entryInWords";
+import { Folded } from "./Folded";
 
 const NOTE =
   "mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 rounded-md border-2 border-ink bg-lit px-3 py-2 print:hidden";
@@ -31,11 +32,13 @@ export function ElsewhereNote() {
   const elsewhere = useEntriesElsewhere();
   if (elsewhere.length === 0) return null;
   return (
-    <details className="mt-2 rounded-md border border-dashed border-ink px-3 print:hidden">
-      <summary className="min-h-11 cursor-pointer py-2">
-        <b>{entries(elsewhere.length)} for another studio</b> that stood at this address. What was entered is
-        kept, and sent once that one answers here again.
-      </summary>
+    <Folded
+      title={`${entries(elsewhere.length)} for another studio`}
+      className="mt-2 rounded-md border border-dashed border-ink px-3 print:hidden"
+    >
+      <p className="pb-2">
+        It stood at this address. What was entered is kept, and sent once it answers here again.
+      </p>
       <ul className="pb-2">
         {elsewhere.map((entry) => (
           <li key={entry.id} className="flex items-center gap-3 border-t border-rule py-1">
@@ -51,7 +54,7 @@ export function ElsewhereNote() {
           </li>
         ))}
       </ul>
-    </details>
+    </Folded>
   );
 }
 

@@ -73,9 +73,9 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
   const finds = me?.can.includes("see-morning") === true;
   const [finding, setFinding] = useState(false);
   const find = () => {
-    setFinding(finds);
+    setFinding(true);
   };
-  useFindKey(find);
+  useFindKey(find, finds);
   return (
     <div className="mx-auto flex min-h-screen max-w-[1500px] flex-col px-3 sm:px-5">
       <a

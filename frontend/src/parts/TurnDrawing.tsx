@@ -37,13 +37,17 @@ interface PartProps {
   unnamed?: boolean;
 }
 
-/** Scroll up: thickest lower left, III upper left, II upper right, I lower right. */
-const PEG_PLACES: Record<string, { left: boolean; y: number }> = {
-  III: { left: true, y: 58 },
-  II: { left: false, y: 80 },
-  IV: { left: true, y: 112 },
-  I: { left: false, y: 134 },
-};
+const LOWEST_PEG = { left: 112, right: 134 };
+const PEGS_REACH = 54;
+
+/** Scroll up: the thicker half to the left, the thickest lowest; the thinner half to the right, the thinnest lowest. */
+function pegPlace(at: number, count: number): { left: boolean; y: number } {
+  const right = Math.floor(count / 2);
+  const left = at < count - right;
+  const [pegs, fromBelow] = left ? [count - right, at] : [right, count - 1 - at];
+  const up = pegs > 1 ? (PEGS_REACH * fromBelow) / (pegs - 1) : 0;
+  return { left, y: LOWEST_PEG[left ? "left" : "right"] - up };
+}
 
 /** The pegbox as this person sees it. */
 export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
@@ -59,22 +63,23 @@ export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
           strokeWidth={2}
         />
         <circle cx={75} cy={20} r={5} fill="none" stroke="var(--ink)" strokeWidth={2} />
-        {strings.map((each) => {
-          const place = PEG_PLACES[each.roman];
-          if (place === undefined) return null;
-          const left = place.left !== fromBehind;
-          const lit = each.name === current;
-          return (
-            <PegDrawn
-              key={each.name}
-              name={unnamed ? "" : each.name}
-              left={left}
-              y={place.y}
-              lit={lit}
-              upsideDown={fromScroll}
-            />
-          );
-        })}
+        {[...strings]
+          .sort((one, other) => other.thickness - one.thickness)
+          .map((each, at) => {
+            const place = pegPlace(at, strings.length);
+            const left = place.left !== fromBehind;
+            const lit = each.name === current;
+            return (
+              <PegDrawn
+                key={each.name}
+                name={unnamed ? "" : each.name}
+                left={left}
+                y={place.y}
+                lit={lit}
+                upsideDown={fromScroll}
+              />
+            );
+          })}
       </g>
     </svg>
   );
@@ -227,7 +232,7 @@ function HeadEndOn({ step, peg }: { step: Step; peg: boolean }) {
       <span className="text-center leading-tight">
         <b>{step.rotation}</b>
         <br />
-        <span className="text-sm text-pencil">facing {peg ? "the peg's end" : "the screw"}</span>
+        <span className="text-sm text-pencil">facing {peg ? "the peg's end" : "the fine tuner"}</span>
       </span>
     </figcaption>
   );

@@ -1,4 +1,5 @@
-import { Away } from "../api/client";
+import { Away, Refused } from "../api/client";
+import { ButtonLink } from "./Button";
 import { Trouble } from "./Trouble";
 
 interface Asked {
@@ -12,7 +13,14 @@ export function Unready({ query, what }: { query: Asked; what: string }) {
   return (
     <main id="content" tabIndex={-1} className="py-8 text-xl outline-none">
       {query.isError ? (
-        <Trouble error={query.error} />
+        <div className="flex flex-col items-start gap-4">
+          <Trouble error={query.error} />
+          {query.error instanceof Refused && (
+            <ButtonLink to="/" look="main">
+              To where your day begins
+            </ButtonLink>
+          )}
+        </div>
       ) : query.failureReason instanceof Away ? (
         <p role="status">{query.failureReason.message} This page fills by itself as soon as it does.</p>
       ) : (

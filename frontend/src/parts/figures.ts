@@ -1,3 +1,5 @@
+import { studioZone } from "../api/studioZone";
+
 /** Signed cents for the eye: whole from ten upwards, one place below; a true minus sign; no minus zero. */
 export function signed(cents: number): string {
   const figure = plain(cents);
@@ -24,34 +26,42 @@ export function ago(iso: string, now: number): string {
 /** The language of the pages; days and clocks are written in it. */
 export const LANGUAGE = "en-GB";
 
+/** The first of many names; how many more there are. */
+export function someOf(names: string[], most = 8): string {
+  const more = names.length - most;
+  return more > 1
+    ? `${names.slice(0, most).join(", ")} and ${more.toLocaleString(LANGUAGE)} more`
+    : names.join(", ");
+}
+
+/** A day or a moment. A bare day (2026-07-04) is that day everywhere. */
+export function written(at: string | number | Date, how: Intl.DateTimeFormatOptions): string {
+  const bare = typeof at === "string" && !at.includes("T");
+  return new Intl.DateTimeFormat(LANGUAGE, { ...how, timeZone: bare ? "UTC" : studioZone() }).format(
+    new Date(at),
+  );
+}
+
 /** A day in full, with its weekday. */
 export function longDay(day: Date): string {
-  return day.toLocaleDateString(LANGUAGE, {
-    weekday: "long",
-    day: "numeric",
-    month: "long",
-    year: "numeric",
-  });
+  return written(day, { weekday: "long", day: "numeric", month: "long", year: "numeric" });
 }
 
 /** The time of day. */
 export function clockTime(at: string | number, seconds = false): string {
-  return new Date(at).toLocaleTimeString(LANGUAGE, {
-    hour: "2-digit",
-    minute: "2-digit",
-    ...(seconds && { second: "2-digit" }),
-  });
+  return written(at, { hour: "2-digit", minute: "2-digit", ...(seconds && { second: "2-digit" }) });
 }
 
 /** A day, short: with its year where that isn't this one. */
-export function shortDay(iso: string | number): string {
-  const day = new Date(iso);
-  const other = day.getFullYear() !== new Date().getFullYear();
-  return day.toLocaleDateString(LANGUAGE, {
-    day: "numeric",
-    month: "short",
-    ...(other && { year: "numeric" }),
-  });
+export function shortDay(at: string | number): string {
+  const year = (of: string | number) => written(of, { year: "numeric" });
+  const other = year(at) !== year(Date.now());
+  return written(at, { day: "numeric", month: "short", ...(other && { year: "numeric" }) });
+}
+
+/** Today by the studio's clock, as a field for a day takes it. */
+export function today(): string {
+  return new Intl.DateTimeFormat("sv-SE", { timeZone: studioZone() }).format(new Date());
 }
 
 /** So many of a thing, in words: "1 tuning", "3 tunings". */

@@ -25,6 +25,7 @@ const ClassScreen = lazyScreen(async () => (await import("./class/ClassScreen"))
 const StageScreen = lazyScreen(async () => (await import("./class/StageScreen")).StageScreen);
 const FirstTimeScreen = lazyScreen(async () => (await import("./first/FirstTimeScreen")).FirstTimeScreen);
 const PlainBenchScreen = lazyScreen(async () => (await import("./first/PlainBenchScreen")).PlainBenchScreen);
+const TwoScreen = lazyScreen(async () => (await import("./first/TwoScreen")).TwoScreen);
 const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
 
 /** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
@@ -49,6 +50,7 @@ export function Screens() {
           <Route path="/stage" element={<StageScreen />} />
           <Route path="/first" element={<FirstTimeScreen />} />
           <Route path="/plain/:instrumentId" element={<OfInstrument screen={PlainBenchScreen} />} />
+          <Route path="/two/:instrumentId" element={<OfInstrument screen={TwoScreen} />} />
           <Route path="/care" element={<CareScreen />} />
           <Route path="/bring" element={<BringScreen />} />
           <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />

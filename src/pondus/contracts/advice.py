@@ -236,6 +236,7 @@ class StepResult(Result):
     ends: Goal | None
     until: UntilResult | None
     question: Question | None
+    tone_octaves: int | None
     options: list[OptionResult]
 
 

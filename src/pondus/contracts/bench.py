@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import Field
 
-from pondus.contracts.advice import AdviceResult, HeardContract, Target
+from pondus.contracts.advice import AdviceResult, HeardContract, OptionResult, Target
 from pondus.contracts.base import Amount, ApproachName, Cents, ClientId, Contract, Hz, Result, Tenth
 from pondus.contracts.instruments import InstrumentOut
 from pondus.core.choices import TemperamentName
@@ -168,7 +168,9 @@ class ReadingOut(Result):
 
 
 class MoveOut(Result):
-    """A move as made, what was expected of it and, once read again, what it did (cents)."""
+    """A move as made, what was expected of it and, once read again, what it did (cents). ``denials``: what somebody may say,
+    unasked, against one that was taken as made.
+    """
 
     id: UUID
     at: datetime
@@ -181,6 +183,7 @@ class MoveOut(Result):
     did_cents: Cents | None
     said: str
     taken: bool
+    denials: list[OptionResult]
 
 
 class LearnedOut(Result):

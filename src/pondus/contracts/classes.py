@@ -1,6 +1,6 @@
 """A class that tunes together, the steps of its routine; and before a stage."""
 
-from pondus.contracts.base import Hz, Result
+from pondus.contracts.base import Cents, Hz, Result
 from pondus.core.group.class_routine import Does
 from pondus.core.instruments import Kind
 
@@ -35,6 +35,16 @@ class ClassOut(Result):
     partials: list[float]
     level: float
     steps: list[StepOut]
+
+
+class RoomOut(Result):
+    """How far a room is spread that plays its A: its middle beside the A, and who stands apart."""
+
+    off_cents: Cents
+    spread_cents: Cents
+    plus_minus_cents: Cents
+    far_cents: list[Cents]
+    said: str
 
 
 class StagePartOut(Result):

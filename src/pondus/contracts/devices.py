@@ -64,6 +64,7 @@ class AliveOut(Result):
 class MeOut(Result):
     """Who holds this device. ``role`` null: a stranger, who must sign in. ``can``: what may be done on it;
     ``reaches_all`` false: only with ``instruments``, its person's own. ``station_id``: its person's place this morning.
+    ``zone``: the studio's time zone by its name, null before anyone told it.
     """
 
     role: DeviceRole | None
@@ -76,6 +77,7 @@ class MeOut(Result):
     instruments: list[UUID]
     station_id: UUID | None
     has_teacher: bool
+    zone: str | None
 
 
 class AddressOut(Result):

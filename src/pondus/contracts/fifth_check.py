@@ -1,4 +1,4 @@
-"""A check of a fifth as a client sends it: a double stop, two harmonics, or tapped beats."""
+"""A check of a fifth as a client sends it: a double stop, two harmonics, tapped beats, or how it sounds."""
 
 from typing import Annotated, Literal
 
@@ -6,7 +6,7 @@ from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract
 from pondus.contracts.bench import MadeOn, Source
-from pondus.core.entries.fifth_checks import LARGEST_UNCERTAINTY_CENTS
+from pondus.core.entries.fifth_checks import LARGEST_UNCERTAINTY_CENTS, Compared, FifthHeard
 from pondus.core.judgement.situation import Pitch
 from pondus.core.tapping import Moved
 
@@ -47,7 +47,16 @@ class TappedCheck(Contract):
     small_move: SmallMove | None = None
 
 
-Check = Annotated[DoubleStopCheck | HarmonicsCheck | TappedCheck, Field(discriminator="way")]
+class ByEarCheck(Contract):
+    """How it sounds, bowed together. ``compared``: beside what it was before the small move."""
+
+    way: Literal["by-ear"]
+    heard: FifthHeard
+    compared: Compared | None = None
+    small_move: SmallMove | None = None
+
+
+Check = Annotated[DoubleStopCheck | HarmonicsCheck | TappedCheck | ByEarCheck, Field(discriminator="way")]
 
 
 class NewFifthCheck(MadeOn):

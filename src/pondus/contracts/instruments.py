@@ -1,12 +1,13 @@
 """Instruments, their strings, and what there is to choose from."""
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Generic, Literal, TypeVar
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from pondus.contracts.base import ApproachName, ClientId, Contract, Result
+from pondus.core.entries.instruments import Detail
 from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
@@ -20,6 +21,7 @@ from pondus.core.pitch import Spelling
 Day = Annotated[date, Field(strict=False)]
 Label = Annotated[str, Field(min_length=1, max_length=LABEL_LETTERS)]
 Note = Annotated[str, Field(max_length=NOTE_LETTERS)]
+Details = dict[str, str]
 
 
 class StringFittings(Contract):
@@ -49,12 +51,14 @@ class NewInstrument(Contract):
     stance: Stance | None = None
     player_id: ClientId | None = None
     hours_per_week: float | None = None
+    details: Details = Field(default_factory=dict)
     strings: dict[str, StringFittings] = Field(default_factory=dict)
 
 
 class InstrumentChange(Contract):
     """What changes of an instrument; what is left out stays. ``player_id`` null: nobody has it; ``hours_per_week`` null: not
-    known; ``stance`` null: as usual for its kind. ``retired``: it leaves the studio, or comes back; its log stays.
+    known; ``stance`` null: as usual for its kind; ``details``: all of them anew.
+    ``retired``: it leaves the studio, or comes back; its log stays.
     """
 
     label: Label | None = None
@@ -63,6 +67,7 @@ class InstrumentChange(Contract):
     stance: Stance | None = None
     player_id: ClientId | None = None
     hours_per_week: float | None = None
+    details: Details | None = None
     retired: bool | None = None
     bridge: BridgeState | None = None
 
@@ -93,6 +98,7 @@ class InstrumentOut(Result):
     stance: Stance | None
     player_id: UUID | None
     hours_per_week: float | None
+    details: Details
     retired: bool
     bridge: BridgeState
     strings: list[StringOut]
@@ -130,125 +136,31 @@ class KindOut(Result):
     usual_stance: Stance
 
 
-class StanceChoice(Result):
-    """A hold, as a person says it."""
+T = TypeVar("T")
 
-    value: Stance
+
+class ChoiceOut(Result, Generic[T]):
+    """A value to choose, and how it is said. Figures: cents of tolerance, Hz of A4, a screw's place as a share of its reach."""
+
+    value: T
     said: str
 
 
-class ApproachChoice(Result):
+class ReasonedChoice(ChoiceOut[ApproachName]):
     """When the peg is taken, and why."""
 
-    value: ApproachName
-    said: str
     why: str
 
 
-class WhoChoice(Result):
-    """Who turns."""
+class TemperamentChoice(ChoiceOut[Literal["tempered", "between", "pure"]]):
+    """How wide a fifth is, in cents."""
 
-    value: Who
-    said: str
-
-
-class OrderChoice(Result):
-    """In which order the strings come."""
-
-    value: StringOrder
-    said: str
-
-
-class SpellingChoice(Result):
-    """How accidentals are written."""
-
-    value: Spelling
-    said: str
-
-
-class TemperamentChoice(Result):
-    """How wide a fifth is, in cents; ``target`` is what to send."""
-
-    value: Literal["tempered", "between", "pure"]
-    said: str
     fifth_cents: float
 
 
-class FigureChoice(Result):
-    """A figure among those offered: cents of tolerance, Hz of A4, or a screw's place as a share of its reach."""
-
-    value: float
-    said: str
-
-
-class RoleChoice(Result):
-    """A role of someone on the roll."""
-
-    value: Role
-    said: str
-
-
-class ClearanceChoice(Result):
-    """What someone may turn."""
-
-    value: Clearance
-    said: str
-
-
-class CoreChoice(Result):
-    """What a string is made of inside."""
-
-    value: StringCore
-    said: str
-
-
-class PegKindChoice(Result):
-    """A kind of peg."""
-
-    value: PegKind
-    said: str
-
-
-class PegStateChoice(Result):
-    """How a peg turns."""
-
-    value: PegState
-    said: str
-
-
-class WindingChoice(Result):
-    """How a string is wound on its peg."""
-
-    value: Winding
-    said: str
-
-
-class StringStateChoice(Result):
-    """Whether a string is there and sounds."""
-
-    value: StringPlace
-    said: str
-
-
-class BridgeStateChoice(Result):
-    """How the bridge stands."""
-
-    value: BridgeState
-    said: str
-
-
-class TurningChoice(Result):
-    """How a hand turns."""
-
-    value: Turning
-    said: str
-
-
-class HabitChoiceOut(Result):
+class HabitChoiceOut(ChoiceOut[Habit]):
     """A habit of a school, why it is taught, and which one it can't stand beside."""
 
-    value: Habit
-    said: str
     why: str
     instead_of: Habit | None
 
@@ -258,25 +170,26 @@ class Choices(Result):
     others within the bounds can be sent.
     """
 
-    stances: list[StanceChoice]
-    approaches: list[ApproachChoice]
-    tolerances: list[FigureChoice]
-    a4: list[FigureChoice]
+    stances: list[ChoiceOut[Stance]]
+    approaches: list[ReasonedChoice]
+    tolerances: list[ChoiceOut[float]]
+    a4: list[ChoiceOut[float]]
     temperaments: list[TemperamentChoice]
-    who: list[WhoChoice]
-    orders: list[OrderChoice]
-    spellings: list[SpellingChoice]
-    roles: list[RoleChoice]
-    clearances: list[ClearanceChoice]
-    cores: list[CoreChoice]
-    peg_kinds: list[PegKindChoice]
-    peg_states: list[PegStateChoice]
-    windings: list[WindingChoice]
-    screw_places: list[FigureChoice]
-    string_states: list[StringStateChoice]
-    bridge_states: list[BridgeStateChoice]
-    turnings: list[TurningChoice]
+    who: list[ChoiceOut[Who]]
+    orders: list[ChoiceOut[StringOrder]]
+    spellings: list[ChoiceOut[Spelling]]
+    roles: list[ChoiceOut[Role]]
+    clearances: list[ChoiceOut[Clearance]]
+    cores: list[ChoiceOut[StringCore]]
+    peg_kinds: list[ChoiceOut[PegKind]]
+    peg_states: list[ChoiceOut[PegState]]
+    windings: list[ChoiceOut[Winding]]
+    screw_places: list[ChoiceOut[float]]
+    string_states: list[ChoiceOut[StringPlace]]
+    bridge_states: list[ChoiceOut[BridgeState]]
+    turnings: list[ChoiceOut[Turning]]
     habits: list[HabitChoiceOut]
+    details: list[ChoiceOut[Detail]]
 
 
 class KindList(Result):

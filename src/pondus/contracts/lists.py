@@ -27,10 +27,13 @@ class ColumnOut(Result):
 
 
 class BadRowOut(Result):
-    """A row that can't be stored, and why."""
+    """A row that can't be stored, and why. ``word``: one of its ``field`` that isn't known and may be one of ``choices``."""
 
     line: int
     said: str
+    field: str | None
+    word: str | None
+    choices: list[str]
 
 
 class ChangeOut(Result):
@@ -49,10 +52,18 @@ class ChangingOut(Result):
     changes: list[ChangeOut]
 
 
+class FirstLine(Result):
+    """One of the first lines, which may hold the names of the columns."""
+
+    line: int
+    said: str
+
+
 class ListOut(Result):
     """A list looked through. ``order`` null: its dates could be read in two ways. ``bad``: the first of the bad rows;
     ``changing``: the first rows that change what is on the roll, ``same``: how many say what is known; ``absent``: the first
-    labels of the roll that it lacks, which stay as they are.
+    labels of the roll that it lacks, which stay as they are. ``people_count``: rows of somebody new who has no instrument;
+    ``new_names``: everybody whom nobody knows yet.
     """
 
     id: UUID
@@ -64,6 +75,8 @@ class ListOut(Result):
     missing: list[str]
     order: DateOrder | None
     has_dates: bool
+    header_line: int
+    first_lines: list[FirstLine]
     rows: int
     good: int
     bad_count: int
@@ -71,6 +84,9 @@ class ListOut(Result):
     changing_count: int
     changing: list[ChangingOut]
     same: int
+    people_count: int
+    new_names: list[str]
+    new_names_count: int
     absent_count: int
     absent: list[str]
     encoding: str
@@ -79,10 +95,14 @@ class ListOut(Result):
 
 
 class ListChange(Contract):
-    """What someone says of a list: its kind, which column is what (headers left out are not read), the order of its dates."""
+    """What someone says of a list: the line of its headers, its kind, which column is what (in their order; null: not read),
+    the order of its dates, by field what words of it mean. Another line is looked at anew.
+    """
 
+    header_line: int | None = None
     kind: ListKind | None = None
-    columns: dict[str, str] | None = None
+    columns: Annotated[list[str | None], Field(max_length=200)] | None = None
+    taken_as: dict[str, dict[str, str]] | None = None
     order: DateOrder | None = None
 
 

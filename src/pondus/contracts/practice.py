@@ -358,12 +358,25 @@ class PractiserOut(Result):
     staff: bool
 
 
+class NextDrill(Result):
+    """The drill that someone does next, and why."""
+
+    drill: str
+    said: str
+    does: str
+    why: str
+
+
 class PracticeOut(Result):
-    """The practice room: whom one may choose, all drills, and what the one that is chosen has shown."""
+    """The practice room: whom one may choose, all drills, what the one that is chosen has shown, and what comes next.
+    ``at_bench``: what they do again and again there, for teachers alone.
+    """
 
     people: list[PractiserOut]
     person_id: UUID | None
     kept: bool
+    next: NextDrill | None
+    at_bench: list[str]
     drills: list[DrillOut]
     stages: list[StageShownOut]
 
@@ -413,7 +426,8 @@ class LessonDrillOut(Result):
 
 
 class LessonOut(Result):
-    """Five minutes for those present."""
+    """Five minutes for those present; ``not_today``: who has nothing this time."""
 
     minutes: int
     drills: list[LessonDrillOut]
+    not_today: list[str]

@@ -10,6 +10,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 from uuid import UUID
 
+from pondus.core.entries.instruments import Detail
 from pondus.core.errors import BadInput
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
@@ -83,6 +84,9 @@ ABSENT_AFTER = timedelta(minutes=10)
 """R98: a device that shows no sign for so long, with an instrument in its person's hands, is said to be away."""
 
 _POWER: Mapping[Who, int] = {"student-fine-tuners": 0, "student-pegs": 1, "adult": 2, "teacher": 3}
+
+OF_NOBODY: frozenset[Detail] = frozenset({"class", "place", "case"})
+"""Details of an instrument that speak of no person."""
 
 
 @dataclass(frozen=True)
@@ -167,6 +171,15 @@ def name_shown(name: str, device: DeviceFacts) -> str:
     if device.role == "teacher":
         return name
     return next(iter(name.split()), name)
+
+
+def details_shown(details: Mapping[str, str], device: DeviceFacts) -> dict[str, str]:
+    """What a school keeps of an instrument, as a device may show it: helpers and students find it by what speaks of no person.
+
+    >>> details_shown({"class": "5b", "teacher": "Ms Holt"}, DeviceFacts("helper"))
+    {'class': '5b'}
+    """
+    return {name: text for name, text in details.items() if device.role == "teacher" or name in OF_NOBODY}
 
 
 def author_shown(person: UUID, name: str, device: DeviceFacts) -> str | None:

@@ -3,7 +3,7 @@
 Cents are off the string's own target, positive sharp. Nothing here is stored, and nothing here is left for the page to decide.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
@@ -24,22 +24,20 @@ from pondus.core.judgement.direction import screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
-from pondus.core.judgement.recent_move import Done
+from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import PegKind, Pitch, Unit
-from pondus.core.judgement.steps import Step
+from pondus.core.judgement.steps import Option, Step
 from pondus.core.judgement.string_order import order_of
 from pondus.core.log.fifth_checks import disagreements
 from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
-from pondus.core.log.state import StringState, TuningNow, anticipating, tuning_now
+from pondus.core.log.state import StringState, TuningNow, anticipating, denials, tuning_now
 from pondus.core.pitch import Spelling, name_of, spelled
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after
 
 LETTERS = range(-7, 4)
 """The letters that a string is found at, in semitones from its own: from slack to where a string may soon snap."""
-THICKNESS: Mapping[Roman, float] = {"IV": 1.0, "III": 0.7, "II": 0.45, "I": 0.2}
-"""How thick a strand is drawn, 0 to 1."""
 
 
 @dataclass(frozen=True)
@@ -82,7 +80,7 @@ class ReadingView:
 @dataclass(frozen=True)
 class MoveView:
     """A move as made, what was expected of it and, once read again, what it did (cents). ``taken``: nobody told of it, a
-    reading stands for it.
+    reading stands for it. ``denials``: what somebody may say against that, unasked.
     """
 
     id: UUID
@@ -96,6 +94,7 @@ class MoveView:
     did_cents: float | None
     said: str
     taken: bool
+    denials: list[Option]
 
 
 @dataclass(frozen=True)
@@ -316,7 +315,7 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         name=state.string.name,
         roman=state.string.roman,
         side=state.string.side,
-        thickness=THICKNESS[state.string.roman],
+        thickness=state.string.thickness,
         target_note=name_of(state.string.note_number, spelling=facts.spelling),
         letter=_letter(state),
         cant_tell=words.cant_tell(facts, screw_turn("lower", stance=facts.stance)),
@@ -420,7 +419,14 @@ def _move(move: Move, *, did: float | None) -> MoveView:
         did,
         taken_said(move, did) if move.taken else move_said(move),
         move.taken,
+        [
+            Option(each, _DENIED[each].format(way="down" if move.direction == "raise" else "up"), {"answer": each})
+            for each in denials(move)
+        ],
     )
+
+
+_DENIED: dict[Answer, str] = {"not-turned": "No, it wasn’t", "wound-other-way": "It went {way} instead"}
 
 
 def _fifths(states: Sequence[StringState], temperament_cents: float) -> list[FifthView]:

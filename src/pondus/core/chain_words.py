@@ -115,5 +115,5 @@ def small_move(pair: Pair, beats_hz: float, lower_hz: float) -> str:
     cents_out = beats_hz / beats_per_cent(lower_hz)
     return (
         f"{beats(beats_hz).capitalize()}: {words.cents(cents_out)} from pure, but wide and narrow beat alike. Turn one string"
-        f" a hair ({tried}, say), say which, and tap again: slower means the right way."
+        f" a hair ({tried}, say), say which, and listen again: slower means the right way."
     )

@@ -40,7 +40,7 @@ _WHO: dict[Who, str] = {
     "teacher": "teacher",
     "adult": "another adult",
     "student-pegs": "student, pegs too",
-    "student-fine-tuners": "student, screws only",
+    "student-fine-tuners": "student, fine tuners only",
 }
 _ORDERS: dict[StringOrder, str] = {
     "A-outward": "A, then outwards",

@@ -32,6 +32,14 @@ class BadInput(PondusError):
         self.field = field
 
 
+class BadWord(BadInput):
+    """A word that isn't among those that are known. ``word``: as it stands there; ``choices``: what there is."""
+
+    def __init__(self, field: str, message: str, *, word: str, choices: tuple[str, ...]) -> None:
+        super().__init__(field, message)
+        self.word, self.choices = word, choices
+
+
 class BadNote(BadInput):
     """A note name that isn't one."""
 

@@ -36,7 +36,7 @@ from pondus.core.tones import LEVEL, partial_levels
 SoundName = Literal[
     "as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"
 ]
-Way = Literal["two-readings", "double-stop", "harmonics", "tapped"]
+Way = Literal["two-readings", "double-stop", "harmonics", "tapped", "by-ear"]
 SAME_WIDTH_CENTS = 0.01
 
 
@@ -371,7 +371,7 @@ def _sound(name: SoundName, fixed_hz: float, width: float, *, stays_upper: bool)
 
 
 def _check(check: FifthCheck) -> CheckLine:
-    way = {"double-stop": "double stop", "harmonics": "harmonics", "tapped": "tapped"}[check.way]
+    way = {"double-stop": "double stop", "by-ear": "by ear"}.get(check.way, check.way)
     if check.from_pure_cents is None:
         text = f"{way}: {chain_words.beats(check.beats_hz)}, direction not known"
     else:

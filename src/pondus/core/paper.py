@@ -120,7 +120,10 @@ def case_items(
             else "for pegs that slip or stick"
         )
         items.append(CaseItem("peg compound or chalk, for an adult", why))
-    items.append(CaseItem("this instrument’s card"))
+    items.append(
+        CaseItem("a spare bridge, cut for this instrument", "a blank from a shop doesn't fit; the luthier sets it up")
+    )
+    items.append(CaseItem("this instrument’s card, and its card for home"))
     return tuple(items)
 
 

@@ -34,7 +34,10 @@ def string_after(
 
 
 def _wants_something(state: StringState) -> bool:
-    return state.advice is None or state.advice.state != "in-tune" or state.is_outdated
+    if state.advice is None or state.is_outdated:
+        return True
+    as_near = state.situation.as_near_as_it_gets and not state.advice.steps
+    return state.advice.state != "in-tune" and not as_near
 
 
 def _is_left(state: StringState) -> bool:

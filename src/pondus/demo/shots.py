@@ -28,7 +28,7 @@ def _bring(page: Page) -> None:
     """A list with an unknown header and a row that can't be."""
     file = {"name": "camp.csv", "mimeType": "text/csv", "buffer": CAMP_LIST.encode()}
     page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]
-    page.get_by_label("Column Etikett").select_option("label")
+    page.get_by_label("Column 1, Etikett").select_option("label")
     page.get_by_text("no violin, viola or cello").wait_for()
 
 
@@ -151,7 +151,7 @@ def retake() -> None:
             *,
             cookie: str | None = None,
         ) -> None:
-            context = browser.new_context(viewport={"width": size[0], "height": size[1]})
+            context = browser.new_context(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce")
             page = context.new_page()
             if cookie is not None:
                 key, value = cookie.split("=")

@@ -110,6 +110,7 @@ def _roll(session: Session, now: datetime) -> None:
             note=loan.note,
             player_id=None if loan.player is None else demo_id(loan.player),
             hours_per_week=loan.hours,
+            details=_details(loan),
             created_at=long_ago,
         )
         put_on = (now - timedelta(days=loan.age_days)).date()
@@ -128,6 +129,12 @@ def _roll(session: Session, now: datetime) -> None:
         add_instrument(session, row, strings)
         if loan.fifth_cents is not None:
             change_settings(session, row.id, {"fifth_cents": loan.fifth_cents})
+
+
+def _details(loan: Loan) -> dict[str, str]:
+    """Two groups of the camp, and the hut where each kind is kept."""
+    group = ("Reed", "Shore")[LOANS.index(loan) // 2 % 2]
+    return {"class": group, "place": f"hut {1 + ('violin', 'viola', 'cello').index(loan.kind)}"}
 
 
 def _screw_seen(loan: Loan, name: str, now: datetime) -> datetime:

@@ -1,11 +1,13 @@
 """Which column is what: headers as teachers write them, recognised or asked for."""
 
 import re
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from pondus.core.entries.instruments import DETAILS
 from pondus.core.errors import BadInput
+from pondus.core.instruments import INSTRUMENTS, ROMANS
 
 ListKind = Literal["roll", "people", "readings", "moves", "room", "care"]
 
@@ -51,7 +53,18 @@ _NOTE = _field(
     "note", "note", "notes", "remark", "remarks", "comment", "comments", "bemerkung", "bemerkungen", "remarque"
 )
 
-PLACES = ("IV", "III", "II", "I")
+_FIRST_NAME = _field("first_name", "first name", "vorname", "prénom", "prenom", "given name", "forename")
+_LAST_NAME = ("last name", "surname", "family name", "nachname", "familienname", "zuname", "nom", "nom de famille")
+_KNOWN_DETAILS: dict[str, tuple[str, ...]] = {
+    "class": ("group", "klasse", "gruppe", "classe", "groupe", "year", "form"),
+    "teacher": ("lehrer", "lehrerin", "lehrkraft", "professeur", "prof"),
+    "place": ("place", "room", "kept in", "location", "shelf", "ort", "raum", "lieu", "salle"),
+    "case": ("case no", "koffer", "etui", "étui"),
+    "serial": ("serial", "serial no", "seriennummer", "numéro de série"),
+}
+
+PLACES = tuple(reversed(ROMANS[: max(len(each.strings) for each in INSTRUMENTS.values())]))
+"""The places of strings, the thickest of whichever instrument has most first."""
 _OF_PLACE = (
     ("put_on", "put on"),
     ("core", "core"),
@@ -81,16 +94,20 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
             "borrower",
             "élève",
             "eleve",
+            *_LAST_NAME,
         ),
+        _FIRST_NAME,
         _field("hours", "hours a week", "hours", "hours per week", "practice hours"),
         _field("put_on", "strings put on", "strings since", "string date", "new strings", "saiten seit"),
         _field("core", "core", "string core"),
         _field("fine_tuners", "fine tuners", "adjusters", "feinstimmer"),
+        *(_field(name, said, *_KNOWN_DETAILS[name]) for name, said in DETAILS.items()),
         _NOTE,
         *_PER_PLACE,
     ),
     "people": (
-        _field("name", "name", "person", "player", "student", "schüler", "élève", "initials", needed=True),
+        _field("name", "name", "person", "player", "student", "schüler", "élève", "initials", *_LAST_NAME, needed=True),
+        _FIRST_NAME,
         _field("role", "role", "as", "rolle"),
         _field("cleared", "cleared for", "cleared", "stages", "stage", "clearance", "clearances"),
         _NOTE,
@@ -134,21 +151,29 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
 }
 
 
-def recognised(headers: Sequence[str], kind: ListKind) -> dict[str, str]:
-    """The field of each header that is known; each field once, the surest header first.
+def recognised(headers: Sequence[str], kind: ListKind) -> list[str | None]:
+    """The field of each column, by its header, None where it isn't known; each field once, the surest header first. A *Name*
+    that is nothing else is whoever has the instrument.
 
     >>> recognised(["Instrument label", "Art", "Größe", "Miete"], "roll")
-    {'Instrument label': 'label', 'Art': 'kind', 'Größe': 'size'}
+    ['label', 'kind', 'size', None]
+    >>> recognised(["Inv.-Nr.", "Name", "Vorname", "Instrument"], "roll")
+    ['label', 'player', 'first_name', 'kind']
     """
-    found: dict[str, str] = {}
+    plain = [_plain(each) for each in headers]
+    found: list[str | None] = [None] * len(headers)
     for place in range(max(len(each.known_by) for each in FIELDS[kind])):
         for each in FIELDS[kind]:
-            if place < len(each.known_by) and each.name not in found.values():
+            if place < len(each.known_by) and each.name not in found:
                 known = _plain(each.known_by[place])
-                header = next((one for one in headers if one not in found and _plain(one) == known), None)
-                if header is not None:
-                    found[header] = each.name
-    return {header: found[header] for header in headers if header in found}
+                at = next((at for at, one in enumerate(plain) if found[at] is None and one == known), None)
+                if at is not None:
+                    found[at] = each.name
+    if kind == "roll" and "player" not in found:
+        at = next((at for at, one in enumerate(plain) if found[at] is None and one == "name"), None)
+        if at is not None:
+            found[at] = "player"
+    return found
 
 
 def guessed_kind(headers: Sequence[str]) -> ListKind:
@@ -159,31 +184,35 @@ def guessed_kind(headers: Sequence[str]) -> ListKind:
     """
 
     def fits(kind: ListKind) -> tuple[bool, int]:
-        fields = recognised(headers, kind).values()
-        return not missing(kind, fields), len(fields)
+        fields = recognised(headers, kind)
+        return not missing(kind, fields), sum(each is not None for each in fields)
 
     return max(FIELDS, key=fits)
 
 
-def missing(kind: ListKind, fields: Iterable[str]) -> list[Field]:
-    """What a list of that kind must have and these fields don't."""
+def missing(kind: ListKind, fields: Iterable[str | None]) -> list[Field]:
+    """What a list of that kind must have and these fields don't. A first name is a name."""
     there = set(fields)
+    if "first_name" in there:
+        there.add("name")
     return [each for each in FIELDS[kind] if each.needed and each.name not in there]
 
 
-def checked_columns(columns: Mapping[str, str], headers: Sequence[str], kind: ListKind) -> dict[str, str]:
-    """Which column is what, as someone said it. Raises BadInput for a header or field there isn't, or a field said twice."""
+def checked_columns(columns: Sequence[str | None], width: int, kind: ListKind) -> list[str | None]:
+    """Which of ``width`` columns is what, in their order, as someone said it. Raises BadInput for a field there isn't, one said
+    twice, or more columns than the list has.
+    """
     names = {each.name for each in FIELDS[kind]}
-    for header, field in columns.items():
-        if header not in headers:
-            raise BadInput("columns", f"The list has no column “{header}”; it has {', '.join(headers)}.")
-        if field not in names:
-            raise BadInput("columns", f"“{field}” is nothing this list can hold; leave “{header}” out.")
-    fields = list(columns.values())
-    twice = next((each for each in fields if fields.count(each) > 1), None)
+    if len(columns) > width:
+        raise BadInput("columns", f"The list has {width} columns; {len(columns)} are named.")
+    unknown = next((each for each in columns if each is not None and each not in names), None)
+    if unknown is not None:
+        raise BadInput("columns", f"“{unknown}” is nothing this list can hold; leave that column out.")
+    told = [each for each in columns if each is not None]
+    twice = next((each for each in told if told.count(each) > 1), None)
     if twice is not None:
         raise BadInput("columns", f"Two columns can't both be “{twice}”; choose one.")
-    return dict(columns)
+    return [*columns, *[None] * (width - len(columns))]
 
 
 def _plain(header: str) -> str:

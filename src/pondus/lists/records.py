@@ -1,24 +1,25 @@
 """Rows of a list checked one by one: each a record, or a reason why it can't be."""
 
-from collections.abc import Callable, Hashable, Iterator, Mapping
+from collections.abc import Callable, Hashable, Iterator, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from datetime import date, datetime, timedelta
+from types import MappingProxyType
 from typing import Any
 from uuid import UUID
 
 from pondus.core.clock import MORNING, NOON, Clock, check_moment
-from pondus.core.entries.instruments import instrument_entry
+from pondus.core.entries.instruments import DETAILS, instrument_entry
 from pondus.core.entries.log import move_entry, reading_entry
 from pondus.core.entries.people import check_name, person_entry
 from pondus.core.entries.upkeep import care_entry, climate_entry
-from pondus.core.errors import BadInput
+from pondus.core.errors import BadInput, BadWord
 from pondus.core.group.people import STAGES
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
 from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.pitch import name_of
 from pondus.core.typed import SIDES
 from pondus.lists import values, words
-from pondus.lists.columns import PLACES, ListKind
+from pondus.lists.columns import ListKind
 from pondus.lists.text import Table
 from pondus.lists.writing import unguarded
 
@@ -29,75 +30,65 @@ Cells = Mapping[str, str]
 
 
 @dataclass(frozen=True)
-class Standing:
-    """An instrument as it stands on the roll; ``player`` by name."""
-
-    id: UUID
-    label: str
-    kind: str
-    size: str
-    player: str | None
-    hours: float | None
-    note: str
-
-
-@dataclass(frozen=True)
 class Known:
     """What the studio has already: instruments by label (lower case) with their kind, the strings of each that have no fine
-    tuner, people by name, and by what tells one from another, entries of the kind that is brought; ``standing``: what a list of
-    the roll can change, by label; ``shared_labels``: those that more than one has.
+    tuner, people by name, and by what tells one from another, entries of the kind that is brought.
     """
 
     instruments: Mapping[str, tuple[UUID, str]]
     without_tuner: frozenset[tuple[UUID, str]] = frozenset()
     people: Mapping[str, UUID] = field(default_factory=dict)
     entries: frozenset[tuple[Hashable, ...]] = frozenset()
-    standing: Mapping[str, Standing] = field(default_factory=dict)
-    shared_labels: frozenset[str] = frozenset()
-
-
-@dataclass(frozen=True)
-class Change:
-    """What a row says otherwise than the roll does: the field, how it is called, and both as they are said."""
-
-    name: str
-    said: str
-    before: str
-    after: str
 
 
 @dataclass(frozen=True)
 class Record:
-    """One good row: the line it stands on, and what it says, by field. ``of``: the instrument that it changes, and how."""
+    """One good row: the line it stands on, what it says, by field, and the fields whose cells aren't empty."""
 
     line: int
     says: dict[str, Any]
-    of: UUID | None = None
-    changes: tuple[Change, ...] = ()
+    told: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True)
 class BadRow:
-    """One row that can't be stored, and why."""
+    """One row that can't be stored, and why. ``word``: one of its ``field`` that isn't known and may be one of ``choices``."""
 
     line: int
     said: str
+    field: str | None = None
+    word: str | None = None
+    choices: tuple[str, ...] = ()
+
+
+def bad_row(line: int, error: BadInput) -> BadRow:
+    """A row with what is wrong with it."""
+    said = error.message.rstrip(".")
+    return (
+        BadRow(line, said, error.field, error.word, error.choices) if isinstance(error, BadWord) else BadRow(line, said)
+    )
 
 
 @dataclass
 class Looked:
-    """A list looked through: its good rows, its bad ones, how many say what is known, and labels on the roll that it lacks."""
+    """A list looked through: its good rows and its bad ones."""
 
     records: list[Record] = field(default_factory=list)
-    same: int = 0
-    absent: tuple[str, ...] = ()
     bad: list[BadRow] = field(default_factory=list)
 
 
 def look_through(
-    table: Table, kind: ListKind, columns: Mapping[str, str], order: values.DateOrder, known: Known, *, clock: Clock
+    table: Table,
+    kind: ListKind,
+    columns: Sequence[str | None],
+    order: values.DateOrder,
+    known: Known,
+    *,
+    taken_as: Mapping[str, Mapping[str, str]] = MappingProxyType({}),
+    clock: Clock,
 ) -> Iterator[int | Looked]:
-    """Every row checked: now and then how many are done, at last what was found. ``columns``: the field of each header.
+    """Every row checked: now and then how many are done, at last what was found. ``columns``: the field of each column;
+    ``taken_as``: by field, what words (in small letters) are said to mean.
 
     Raises BadInput for a list of more rows than are stored at once.
     """
@@ -105,49 +96,23 @@ def look_through(
         raise BadInput("file", f"The list has {len(table.rows):,} rows; split it, {MOST_ROWS:,} at a time.")
     looked = Looked()
     reader = _READERS[kind](known, order, clock)
-    places = [(table.headers.index(header), name) for header, name in columns.items()]
+    places = [(place, name) for place, name in enumerate(columns) if name is not None]
     for number, (line, row) in enumerate(table.rows):
         cells = {name: unguarded(row[place].strip()) if place < len(row) else "" for place, name in places}
+        cells |= {
+            name: meant.get(cells[name].casefold(), cells[name]) for name, meant in taken_as.items() if name in cells
+        }
         try:
             if len(row) > len(table.headers) and any(each.strip() for each in row[len(table.headers) :]):
                 raise BadInput(
                     "row", f"it has {len(row)} cells under {len(table.headers)} headers; is a separator too many?"
                 )
-            says = reader(cells, line)
-            standing = known.standing.get(str(says.get("label", "")).casefold()) if kind == "roll" else None
-            changes = () if standing is None else _changes(standing, says, cells)
-            if standing is not None and not changes:
-                looked.same += 1
-            else:
-                looked.records.append(Record(line, says, None if standing is None else standing.id, changes))
+            looked.records.append(Record(line, reader(cells, line), frozenset(name for name in cells if cells[name])))
         except BadInput as error:
-            looked.bad.append(BadRow(line, error.message.rstrip(".")))
+            looked.bad.append(bad_row(line, error))
         if number % REPORT_EVERY == REPORT_EVERY - 1:
             yield number + 1
-    if kind == "roll":
-        at = next((place for place, name in places if name == "label"), None)
-        named = {row[at].strip().casefold() for _, row in table.rows if at is not None and at < len(row)}
-        looked.absent = tuple(each.label for key, each in known.standing.items() if key not in named)
     yield looked
-
-
-def _changes(standing: Standing, says: Mapping[str, Any], cells: Cells) -> tuple[Change, ...]:
-    """What a row says otherwise than the roll does; an empty cell says nothing. Raises BadInput for another kind."""
-    if says["kind"] != standing.kind:
-        raise BadInput(
-            "kind", f"“{standing.label}” is a {standing.kind} on the roll; a list can't make it a {says['kind']}"
-        )
-    found = (
-        Change("size", "size", standing.size, says["size"]),
-        Change("player", "who has it", standing.player or "nobody", says["player"] or "nobody"),
-        Change("hours", "hours a week", _plain(standing.hours), _plain(says["hours"])),
-        Change("note", "note", standing.note, says["note"]),
-    )
-    return tuple(each for each in found if cells.get(each.name) and each.before.casefold() != each.after.casefold())
-
-
-def _plain(figure: float | None) -> str:
-    return "" if figure is None else f"{figure:g}"
 
 
 Reader = Callable[[Cells, int], dict[str, Any]]
@@ -176,35 +141,40 @@ class _Once:
         self.lines[key] = line
 
 
+def _whole_name(cells: Cells, field: str) -> str:
+    """A name from one column or two, the first name first."""
+    return " ".join(each for each in (cells.get("first_name", ""), cells.get(field, "")) if each)
+
+
 def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
     once = _Once({}, "label")
-    shared = known.shared_labels
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
+        player = _whole_name(cells, "player")
+        if player and not cells.get("label") and not cells.get("kind"):
+            return {"label": None, "player": check_name(player)}
         label = _needed(cells, "label")
         kind = words.kind_of(_needed(cells, "kind"))
-        names = instrument_named(kind).string_names
+        instrument = instrument_named(kind)
         entry = instrument_entry(
             label=label,
             kind=kind,
             size=words.size_of(cells.get("size", "")),
             note=cells.get("note", ""),
             hours_per_week=values.figure(cells["hours"], "hours") if cells.get("hours") else None,
-            strings={name: _fittings(cells, place, name, order) for place, name in zip(PLACES, names, strict=True)},
+            details={name: cells[name] for name in DETAILS if name in cells},
+            strings={each.name: _fittings(cells, each.roman, each.name, order) for each in instrument.strings},
             clock=clock,
         )
         once.check(entry.label, line)
-        if entry.label.casefold() in shared:
-            raise BadInput(
-                "label", f"more than one on the roll is called “{entry.label}”; give each a label of its own there"
-            )
         return {
             "label": entry.label,
             "kind": entry.kind,
             "size": entry.size,
-            "player": check_name(cells["player"]) if cells.get("player") else None,
+            "player": check_name(player) if player else None,
             "hours": entry.hours_per_week,
             "note": entry.note,
+            "details": dict(entry.details),
             "strings": {name: asdict(string) for name, string in entry.strings.items()},
         }
 
@@ -262,7 +232,7 @@ def _people(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
 
     def read(cells: Cells, line: int) -> dict[str, Any]:
         entry = person_entry(
-            name=_needed(cells, "name"),
+            name=_whole_name(cells, "name") or _needed(cells, "name"),
             role=words.role_of(cells.get("role", "") or "player"),
             cleared=_stages(cells.get("cleared", "")),
             note=cells.get("note", ""),
@@ -298,12 +268,10 @@ def _instrument_of(cells: Cells, known: Known) -> tuple[UUID, Instrument]:
 
 def _string_of(cells: Cells, instrument: Instrument) -> str:
     text = _needed(cells, "string")
-    name = text.upper()
-    if name in PLACES:
-        return instrument.string_names[PLACES.index(name)]
-    if name not in instrument.string_names:
+    named = next((each.name for each in instrument.strings if text.upper() in (each.name, each.roman)), None)
+    if named is None:
         raise BadInput("string", f"a {instrument.kind} has no “{text}” string")
-    return name
+    return named
 
 
 class _Times:

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from pondus.core.errors import BadInput
-from pondus.lists.columns import FIELDS, recognised
+from pondus.lists.columns import FIELDS, ListKind, recognised
 
 LARGEST_BYTES = 30 * 1024 * 1024
 MOST_LINES, MOST_CELLS = 250_000, 1_000
@@ -34,16 +34,20 @@ _NO_LISTS = (
 
 @dataclass(frozen=True)
 class Table:
-    """A list as text: its headers, its rows (each with the line it begins on), and how it was written."""
+    """A list as text: its headers and the line they are in, its rows (each with the line it begins on), the first lines, which
+    may hold the headers, and how it was written.
+    """
 
     headers: tuple[str, ...]
+    header_line: int
     rows: tuple[tuple[int, tuple[str, ...]], ...]
+    first: tuple[tuple[int, tuple[str, ...]], ...]
     encoding: str
     separator: str
 
 
-def read_table(content: bytes, *, name: str = "the file") -> Table:
-    """The rows of a CSV file. Empty rows are left out.
+def read_table(content: bytes, *, name: str = "the file", header_line: int | None = None) -> Table:
+    """The rows of a CSV file. Empty rows are left out. ``header_line``: where its headers are; else they are looked for.
 
     Raises BadInput for what isn't a list: a picture, a spreadsheet, nothing at all, or one that breaks off in a quoted cell.
 
@@ -59,7 +63,7 @@ def read_table(content: bytes, *, name: str = "the file") -> Table:
     kind = next((said for start, said in _NO_LISTS if content.startswith(start)), None)
     if kind is not None:
         raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
-    text, encoding = _decoded(content, name)
+    text, encoding = decoded(content, name)
     said = _SEPARATOR_SAID.match(text)
     if "\x00" in text:
         raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
@@ -72,14 +76,21 @@ def read_table(content: bytes, *, name: str = "the file") -> Table:
         raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
     if said is not None:
         lines = lines[1:]
-    at = header_at([row for _, row in lines[:TITLES_AT_MOST]])
-    lines = lines[at:]
-    if not lines:
+    first = lines[:TITLES_AT_MOST]
+    if not first:
         raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
+    at = header_at([row for _, row in first])
+    if header_line is not None:
+        at = next((place for place, (line, _) in enumerate(first) if line == header_line), -1)
+        if at < 0:
+            raise BadInput(
+                "header_line", f"Line {header_line} isn’t among the first of {name}; choose one that is shown."
+            )
+    lines = lines[at:]
     headers = tuple(each.strip() for each in lines[0][1])
     if len(headers) > MOST_COLUMNS:
         raise BadInput("file", f"{name} has {len(headers)} columns; is it a list? Keep to under {MOST_COLUMNS}.")
-    return Table(headers, tuple(lines[1:]), encoding, separator)
+    return Table(headers, lines[0][0], tuple(lines[1:]), tuple(first), encoding, separator)
 
 
 def header_at(first: Sequence[Sequence[str]]) -> int:
@@ -88,12 +99,17 @@ def header_at(first: Sequence[Sequence[str]]) -> int:
     >>> header_at([["Strings of the lower school", ""], ["Label", "Kind"], ["Knot", "violin"]]), header_at([["a"], ["b"]])
     (1, 0)
     """
-    known = [max(len(recognised([each.strip() for each in row], kind)) for kind in FIELDS) for row in first]
+    known = [max(_known([each.strip() for each in row], kind) for kind in FIELDS) for row in first]
     most = max(known, default=0)
     return known.index(most) if most > 1 else 0
 
 
-def _decoded(content: bytes, name: str) -> tuple[str, str]:
+def _known(headers: Sequence[str], kind: ListKind) -> int:
+    return sum(each is not None for each in recognised(headers, kind))
+
+
+def decoded(content: bytes, name: str) -> tuple[str, str]:
+    """A file's text, and how it was encoded. Raises BadInput for what is no text."""
     if content.startswith((b"\xff\xfe", b"\xfe\xff")):
         try:
             return content.decode("utf-16"), "utf-16"
@@ -136,6 +152,6 @@ def _rows(text: str, separator: str, name: str) -> list[tuple[int, tuple[str, ..
         if len(row) > MOST_CELLS:
             raise BadInput("file", f"{name}: line {line} has {len(row)} cells; is it a list?")
         if any(each.strip() for each in row):
-            rows.append((line, tuple(row)))
+            rows.append((line, tuple(each.replace("\r\n", "\n").replace("\r", "\n") for each in row)))
         line = reader.line_num + 1
     return rows

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 from difflib import get_close_matches
 from typing import TypeVar
 
-from pondus.core.errors import BadInput
+from pondus.core.errors import BadWord
 
 _Meaning = TypeVar("_Meaning")
 
@@ -70,7 +70,7 @@ def kind_of(text: str) -> str:
     >>> kind_of("voilin")
     Traceback (most recent call last):
     ...
-    pondus.core.errors.BadInput: “voilin” is no violin, viola or cello; did you mean violin?
+    pondus.core.errors.BadWord: “voilin” is no violin, viola or cello; did you mean violin?
     """
     return _meant(text, KINDS, "kind", "no violin, viola or cello")
 
@@ -90,7 +90,8 @@ def _meant(text: str, words: Mapping[str, str], field: str, isnt: str) -> str:
     if found is not None:
         return found
     near = get_close_matches(plain, [word for word in words if len(word) > 3], n=1, cutoff=0.75)
-    raise BadInput(field, f"“{text.strip()}” is {isnt}" + (f"; did you mean {words[near[0]]}?" if near else ""))
+    said = f"“{text.strip()}” is {isnt}" + (f"; did you mean {words[near[0]]}?" if near else "")
+    raise BadWord(field, said, word=text.strip(), choices=tuple(dict.fromkeys(words.values())))
 
 
 def size_of(text: str) -> str | None:

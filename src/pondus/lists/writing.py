@@ -54,6 +54,15 @@ def unguarded(text: str) -> str:
     return text[1:] if text.startswith(GUARD) and bare.startswith(_FORMULAS) else text
 
 
+def size_for_a_cell(size: str) -> str:
+    """A size that no spreadsheet takes for a date; `words.size_of` reads it back.
+
+    >>> size_for_a_cell("1/2"), size_for_a_cell("15.5")
+    ('1/2 size', '15.5 in')
+    """
+    return f"{size} size" if "/" in size else f"{size} in"
+
+
 def _emptied(buffer: io.StringIO) -> str:
     text = buffer.getvalue()
     buffer.seek(0)

@@ -16,7 +16,7 @@ from pondus.core.pitch import NearestNote
 from pondus.paper.sheet import INK, PAGE_POINTS, PAPER, Form, Paper, Sheet, pdf_of, svg_of
 
 WIDTH, HEIGHT = 540.0, 780.0
-"""A card's own measure; it is drawn larger or smaller to fit."""
+"""A card's own measure, of four strings; it is drawn larger or smaller to fit."""
 ROW, TOP, LABEL = 118.0, 92.0, 92.0
 ROUNDED_CENTS = 1.5
 """A stretch that ends a cent beside a letter ends at the letter."""
@@ -56,16 +56,18 @@ def pages_of(cards: Sequence[Card], *, paper: Paper, per_page: int = 1) -> list[
     margin = 30.0
     across = 2 if per_page == 4 else 1
     cell_w, cell_h = (width - 2 * margin) / across, (height - 2 * margin) / across
-    scale = min((cell_w - (14.0 if across > 1 else 0.0)) / WIDTH, (cell_h - (14.0 if across > 1 else 0.0)) / HEIGHT)
+    between = 14.0 if across > 1 else 0.0
     pages: list[Sheet] = []
     for place, card in enumerate(cards):
         at = place % (across * across)
         if at == 0:
             pages.append(Sheet(width, height, f"{card.title}: card" if len(cards) == 1 else "Cards for the cases"))
         page = pages[-1]
+        drawing = card_sheet(card)
+        scale = min((cell_w - between) / WIDTH, (cell_h - between) / drawing.height)
         x = margin + (at % across) * cell_w + (cell_w - scale * WIDTH) / 2.0
-        y = margin + (at // across) * cell_h + (cell_h - scale * HEIGHT) / 2.0
-        page.inset(card_sheet(card), x, y, scale)
+        y = margin + (at // across) * cell_h + (cell_h - scale * drawing.height) / 2.0
+        page.inset(drawing, x, y, scale)
         if across > 1 and at == 0:
             page.line(width / 2, margin, width / 2, height - margin, wide=0.4, dashed=True)
             page.line(margin, height / 2, width - margin, height / 2, wide=0.4, dashed=True)
@@ -76,13 +78,13 @@ def pages_of(cards: Sequence[Card], *, paper: Paper, per_page: int = 1) -> list[
 
 def card_sheet(card: Card) -> Sheet:
     """One card."""
-    sheet = Sheet(WIDTH, HEIGHT, card.title)
+    sheet = Sheet(WIDTH, HEIGHT + ROW * (len(card.strings) - 4), card.title)
     sheet.text(0.0, 34.0, card.title, 34.0, bold=True, most=WIDTH)
     sheet.text(0.0, 58.0, card.beneath, 15.0, most=WIDTH)
     sheet.line(0.0, TOP - 16.0, WIDTH, TOP - 16.0, wide=2.2)
     for place, string in enumerate(card.strings):
         _row(sheet, string, TOP + place * ROW)
-    _pegbox(sheet, card, TOP + 4 * ROW + 12.0)
+    _pegbox(sheet, card, TOP + len(card.strings) * ROW + 12.0)
     return sheet
 
 
@@ -150,7 +152,7 @@ def _pegbox(sheet: Sheet, card: Card, top: float) -> None:
     marks = (
         ("Black", "right: leave it."),
         ("White", "the fine tuner can do it."),
-        ("Hatched", "the peg: an adult by, small nudges, faces away."),
+        ("Hatched", "the peg: with an adult, in small pushes, faces away."),
         ("Crossed", "stop and ask; never wind a string up that shows so high."),
     )
     y += 8.0
@@ -173,11 +175,11 @@ def draw_pegbox(sheet: Sheet, instrument: Instrument, hold: HoldView, x: float, 
     sheet.box(x - 13 * scale, min(at(166), at(42)), 26 * scale, 124 * scale, fill=PAPER, wide=1.2)
     sheet.ellipse(x, at(24), 17 * scale, 17 * scale)
     sheet.ellipse(x, at(24), 6 * scale, 6 * scale)
-    heights = {"upper left": 58.0, "upper right": 82.0, "lower left": 112.0, "lower right": 136.0}
+    heights = {"upper": 58.0, "middle": 85.0, "lower": 112.0}
     for string in instrument.strings:
         place = peg_place(string, hold.stance)
         left = place.endswith("left")
-        y = top + scale * heights[place]
+        y = top + scale * (heights[place.split()[0]] + (0.0 if left else 24.0))
         way = -1.0 if left else 1.0
         sheet.line(x - way * 22 * scale, y, x + way * 34 * scale, y, wide=5.0 * scale)
         sheet.ellipse(x + way * 50 * scale, y, 16 * scale, 19 * scale, wide=1.6)

@@ -260,6 +260,20 @@ def pdf_of(sheets: Sequence[Sheet]) -> bytes:
 
 def _paint(canvas: Any, parts: Iterable[Part]) -> None:
     """Parts onto a canvas whose origin is the upper left; its y goes up, theirs down."""
+    for alike, some in groupby(parts, key=_plain_stroke):
+        if alike is not None:
+            canvas.setLineWidth(alike)
+            canvas.lines([(each.x1, -each.y1, each.x2, -each.y2) for each in some if isinstance(each, Stroke)])
+            continue
+        _paint_each(canvas, some)
+
+
+def _plain_stroke(part: Part) -> float | None:
+    """How wide a stroke without dashes is: a run of alike ones is painted at once."""
+    return part.wide if isinstance(part, Stroke) and not part.dashed else None
+
+
+def _paint_each(canvas: Any, parts: Iterable[Part]) -> None:
     for part in parts:
         match part:
             case Run():
@@ -268,11 +282,9 @@ def _paint(canvas: Any, parts: Iterable[Part]) -> None:
                 canvas.drawString(part.x, -part.y, part.text)
             case Stroke():
                 canvas.setLineWidth(part.wide)
-                if part.dashed:
-                    canvas.setDash([4, 3])
+                canvas.setDash([4, 3])
                 canvas.line(part.x1, -part.y1, part.x2, -part.y2)
-                if part.dashed:
-                    canvas.setDash([])
+                canvas.setDash([])
             case Box():
                 fill = _filled(canvas, part.fill, part.wide)
                 canvas.rect(part.x, -part.y - part.h, part.w, part.h, stroke=int(part.wide > 0), fill=fill)
@@ -304,6 +316,7 @@ def _face(family: str, *, bold: bool) -> str:
     return BOLD if bold else REGULAR
 
 
+@lru_cache(maxsize=4096)
 def plain_text(text: str) -> str:
     """Text as it can be printed: no control characters, and signs that the font lacks written otherwise."""
     return "".join(each for each in text.translate(_LACKING) if each.isprintable())

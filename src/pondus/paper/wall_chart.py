@@ -11,11 +11,11 @@ from pondus.paper.cards import draw_pegbox
 from pondus.paper.sheet import INK, PAGE_POINTS, PAPER, Form, Paper, Sheet, pdf_of, svg_of, width_of
 
 WIDTH, HEIGHT = 800.0, 560.0
-"""The chart's own measure, lying; it is drawn larger or smaller to fit the paper."""
+"""The chart's own measure, lying, of four strings; it is drawn larger or smaller to fit the paper."""
 ROW, TOP = 92.0, 66.0
 MEANT: dict[LetterMeaning, str] = {
     "slack": "slack: leave it, ask",
-    "peg": "peg, an adult by",
+    "peg": "peg, with an adult",
     "fine-tuner": "fine tuner",
     "right": "right: leave it",
     "stop": "stop, ask",
@@ -32,14 +32,15 @@ def drawn(instrument: Instrument, strings: Sequence[ChartString], *, a4: float, 
     high, wide = PAGE_POINTS[paper]
     sheet = Sheet(wide, high, f"{instrument.kind.capitalize()}: wall chart")
     margin = 24.0
-    scale = min((wide - 2 * margin) / WIDTH, (high - 2 * margin) / HEIGHT)
-    sheet.inset(chart(instrument, strings, a4=a4), (wide - scale * WIDTH) / 2, (high - scale * HEIGHT) / 2, scale)
+    drawing = chart(instrument, strings, a4=a4)
+    scale = min((wide - 2 * margin) / WIDTH, (high - 2 * margin) / drawing.height)
+    sheet.inset(drawing, (wide - scale * WIDTH) / 2, (high - scale * drawing.height) / 2, scale)
     return svg_of(sheet).encode() if form == "svg" else pdf_of([sheet])
 
 
 def chart(instrument: Instrument, strings: Sequence[ChartString], *, a4: float) -> Sheet:
     """The chart in its own measure."""
-    sheet = Sheet(WIDTH, HEIGHT)
+    sheet = Sheet(WIDTH, HEIGHT + ROW * (len(strings) - 4))
     sheet.text(0.0, 40.0, instrument.kind.capitalize(), 46.0, bold=True)
     sheet.text(WIDTH, 14.0, f"A4 is {a4:g} Hz", 15.0, anchor="end")
     _legend(sheet, 196.0)

@@ -11,7 +11,7 @@ from rich.progress import Progress
 from sqlalchemy.engine import make_url
 
 from pondus.core.errors import BadInput
-from pondus.lists.columns import ListKind, guessed_kind, recognised
+from pondus.lists.columns import ListKind, guessed_kind
 from pondus.lists.text import read_table
 from pondus.lists.writing import written
 from pondus.running.cluster import PROGRAMS
@@ -60,7 +60,7 @@ def _write(file: Path, pieces: object) -> None:
         raise BadInput("file", f"{file} can't be written: {error.strerror}.") from None
 
 
-def import_file(name: str, file: Path, kind: ListKind | None, *, leave_out_bad: bool) -> str:
+def import_file(name: str, file: Path, kind: ListKind | None, *, leave_out_bad: bool, update: bool = False) -> str:
     """Bring a studio's file into an empty studio, or a CSV list into any; what was stored, in words.
 
     Raises BadInput, with each bad row and its reason.
@@ -73,7 +73,7 @@ def import_file(name: str, file: Path, kind: ListKind | None, *, leave_out_bad: 
         migrate(database.url)
         if content.lstrip()[:1] == b"{":
             return _import_studio(database.url, content)
-        return _import_list(database.url, file, content, kind, leave_out_bad)
+        return _import_list(database.url, file, content, kind, leave_out_bad=leave_out_bad, update=update)
 
 
 def _import_studio(url: str, content: bytes) -> str:
@@ -88,11 +88,12 @@ def _import_studio(url: str, content: bytes) -> str:
     return "\n".join([said, head, *aside, *more])
 
 
-def _import_list(url: str, file: Path, content: bytes, kind: ListKind | None, leave_out_bad: bool) -> str:
+def _import_list(
+    url: str, file: Path, content: bytes, kind: ListKind | None, *, leave_out_bad: bool, update: bool
+) -> str:
     table = read_table(content, name=file.name)
     kind = kind or guessed_kind(table.headers)
-    columns = {"fields": recognised(table.headers, kind), "order": None}
-    row = ImportRow(id=uuid4(), kind=kind, file_name=file.name, content=content, columns=columns)
+    row = ImportRow(id=uuid4(), kind=kind, file_name=file.name, content=content)
     with session_on(engine_for(url)) as session, Progress(transient=True) as progress:
         clock = studio_clock(session)
         task = progress.add_task(f"{file.name}: {kind}", total=2 * len(table.rows))
@@ -102,6 +103,7 @@ def _import_list(url: str, file: Path, content: bytes, kind: ListKind | None, le
                 progress.update(task, completed=each)
             else:
                 _refuse_bad(each, leave_out_bad)
+                _refuse_unasked(each, update)
         for step in imports.confirm(session, row, leave_out_bad=leave_out_bad, clock=clock):
             if isinstance(step, imports.Progress) and step.doing == "storing":
                 progress.update(task, completed=len(table.rows) + step.done)
@@ -109,12 +111,27 @@ def _import_list(url: str, file: Path, content: bytes, kind: ListKind | None, le
 
 
 def _refuse_bad(found: imports.Preview, leave_out_bad: bool) -> None:
-    bad = found.looked.bad
+    bad = found.rows.bad
     if not bad or leave_out_bad:
         return
     lines = [f"line {each.line}: {each.said}" for each in bad[:SHOWN_BAD]]
     more = [f"and {len(bad) - SHOWN_BAD} more"] if len(bad) > SHOWN_BAD else []
     last = "Nothing is stored. Mend them, or bring the rest with --leave-out-bad."
+    raise BadInput("rows", "\n".join([*lines, *more, last]))
+
+
+def _refuse_unasked(found: imports.Preview, update: bool) -> None:
+    """What is on the roll changes only if that was asked for."""
+    changing = found.rows.changing
+    if not changing or update:
+        return
+    lines = [
+        f"line {each.record.line}: {each.record.says['label']}, "
+        + ", ".join(f"{one.said} {one.before or 'nothing'} -> {one.after}" for one in each.changes)
+        for each in changing[:SHOWN_BAD]
+    ]
+    more = [f"and {len(changing) - SHOWN_BAD} more"] if len(changing) > SHOWN_BAD else []
+    last = "That would change what is on the roll, so nothing is stored. If it is meant, bring it again with --update."
     raise BadInput("rows", "\n".join([*lines, *more, last]))
 
 

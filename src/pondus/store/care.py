@@ -1,6 +1,7 @@
 """Care of the studio's instruments: what was done and noticed, who is at the luthier's, what is due."""
 
 from collections import defaultdict
+from collections.abc import Iterable
 from datetime import date, datetime
 from typing import Any
 from uuid import UUID
@@ -10,7 +11,7 @@ from sqlmodel import Session, col, select
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.log.ledger import slips_of
-from pondus.core.upkeep.care import USUAL_LIFE_MONTHS
+from pondus.core.upkeep.care import USUAL_LIFE_MONTHS, Wanted, shopping_list
 from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import InstrumentRecord, held_instrument, instruments, next_version
@@ -151,6 +152,11 @@ def care_record(row: CareRow) -> CareKept:
         voided=row.struck_at is not None,
         void_reason=row.struck_reason,
     )
+
+
+def wanted_strings(cared: Iterable[CaredFor], clock: Clock) -> list[Wanted]:
+    """The strings to buy by today for these instruments."""
+    return shopping_list((string for each in cared for string in each.strings_in_use()), today=clock.today)
 
 
 def studio_care(session: Session, *, clock: Clock, only: InstrumentRecord | None = None) -> list[CaredFor]:

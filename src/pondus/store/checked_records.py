@@ -124,11 +124,16 @@ def _person(row: Row, parents: Parents, clock: Clock) -> Row:
 
 
 def _instrument(row: Row, parents: Parents, clock: Clock) -> Row:
-    names = ("label", "kind", "size", "note", "stance", "hours_per_week")
+    names = ("label", "kind", "size", "note", "stance", "hours_per_week", "details")
     entry = instrument_entry(**{name: row[name] for name in names if name in row}, clock=clock)
     _one_of(row, "bridge", BridgeState, empty=True)
     parents.kinds[row["id"]] = instrument_named(entry.kind)
-    return {**_moments(row, clock, "created_at", "retired_at"), "label": entry.label, "size": entry.size}
+    return {
+        **_moments(row, clock, "created_at", "retired_at"),
+        "label": entry.label,
+        "size": entry.size,
+        "details": dict(entry.details),
+    }
 
 
 def _string(row: Row, parents: Parents, clock: Clock) -> Row:

@@ -6,8 +6,10 @@ from typing import Any
 
 from sqlmodel import Session, col, select
 
+from pondus.core.entries.instruments import DETAILS
 from pondus.core.instruments import instrument_named
 from pondus.lists.columns import PLACES, ListKind
+from pondus.lists.writing import size_for_a_cell
 from pondus.store.climate import room_log
 from pondus.store.people import people
 from pondus.store.roll import roll
@@ -25,6 +27,7 @@ HEADERS: dict[ListKind, tuple[str, ...]] = {
         "size",
         "who has it",
         "hours a week",
+        *DETAILS.values(),
         "note",
         *(f"{place} {name}" for place in PLACES for name in _PER_PLACE),
     ),
@@ -47,10 +50,20 @@ def rows_of(session: Session, kind: ListKind) -> Rows:
 
 def _roll(session: Session) -> Rows:
     for each in roll(session):
-        row = [each["label"], each["kind"], each["size"], each["player"], each["hours_per_week"], each["note"]]
+        details = [each["details"].get(name) for name in DETAILS]
+        row = [
+            each["label"],
+            each["kind"],
+            size_for_a_cell(each["size"]),
+            each["player"],
+            each["hours_per_week"],
+            *details,
+            each["note"],
+        ]
         strings = {string["name"]: string for string in each["strings"]}
-        for name in instrument_named(each["kind"]).string_names:
-            string = strings.get(name)
+        by_place = {string.roman: string.name for string in instrument_named(each["kind"]).strings}
+        for place in PLACES:
+            string = strings.get(by_place.get(place, ""))
             row += (
                 [None] * len(_PER_PLACE)
                 if string is None

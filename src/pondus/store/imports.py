@@ -1,7 +1,6 @@
 """Lists someone brought: looked through first, then stored all or nothing, and taken back if need be."""
 
-from collections import Counter
-from collections.abc import Collection, Hashable, Iterator, Sequence
+from collections.abc import Collection, Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import timedelta
 from typing import Literal
@@ -11,14 +10,15 @@ from sqlmodel import Session, col, delete, select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
-from pondus.lists.columns import ListKind, missing
-from pondus.lists.records import Known, Looked, Record, Standing, look_through
+from pondus.lists.columns import ListKind, checked_columns, guessed_kind, missing, recognised
+from pondus.lists.records import Known, look_through
 from pondus.lists.text import Table, read_table
+from pondus.lists.updates import Beside, Standing, beside_the_roll
 from pondus.lists.values import DateOrder, date_order
 from pondus.store.care import take_back_care
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import hold_instruments, next_version
-from pondus.store.list_rows import change_back, id_of_row, store_rows
+from pondus.store.list_rows import change_back, change_listed, id_of_row, players, store_rows
 from pondus.store.numbering import number_lists
 from pondus.store.tables import (
     CareRow,
@@ -55,14 +55,14 @@ class Progress:
 @dataclass(frozen=True)
 class Preview:
     """A list looked through and not stored: which column is what, the dates' order (None: either could be meant), good rows,
-    bad rows with their reasons.
+    bad rows with their reasons; a roll beside the one there is.
     """
 
     table: Table
     kind: ListKind
-    columns: dict[str, str]
+    columns: list[str | None]
     order: DateOrder | None
-    looked: Looked
+    rows: Beside
 
 
 def bring(session: Session, row: ImportRow) -> ImportRow:
@@ -95,39 +95,96 @@ def last_stored(session: Session) -> ImportRow | None:
 
 def preview(session: Session, row: ImportRow, *, clock: Clock) -> Iterator[int | Preview]:
     """Look through a list: now and then how many rows are done, at last what was found. Raises BadInput for no list at all."""
-    table = read_table(row.content, name=row.file_name)
+    table = table_of(row)
     kind = row.kind
-    columns: dict[str, str] = row.columns["fields"]
+    columns = columns_of(row, table)
     order: DateOrder | None = row.columns.get("order") or _order(table, columns)
-    if missing(kind, columns.values()):
-        yield Preview(table, kind, columns, order, Looked())
+    if missing(kind, columns):
+        yield Preview(table, kind, columns, order, Beside())
         return
-    for each in look_through(table, kind, columns, order or "day-first", _known(session, kind), clock=clock):
-        yield each if isinstance(each, int) else Preview(table, kind, columns, order, each)
+    roll = _roll(session)
+    known = _known(session, kind, roll)
+    told = row.columns.get("taken_as", {})
+    for each in look_through(table, kind, columns, order or "day-first", known, taken_as=told, clock=clock):
+        if isinstance(each, int):
+            yield each
+        elif kind == "roll":
+            beside = beside_the_roll(each, roll, _labels(table, columns), known.people)
+            yield Preview(table, kind, columns, order, beside)
+        else:
+            yield Preview(table, kind, columns, order, Beside(new=each.records, bad=each.bad))
 
 
-def _order(table: Table, columns: dict[str, str]) -> DateOrder | None:
-    """The order of all date columns together."""
-    places = [
-        table.headers.index(header)
-        for header, field in columns.items()
-        if field in ("date", "put_on", "due") or field.endswith(" put_on")
-    ]
-    return date_order(
-        row[place] for _, row in table.rows for place in places if place < len(row) and row[place].strip()
-    )
+def say(
+    row: ImportRow,
+    *,
+    header_line: int | None = None,
+    kind: ListKind | None = None,
+    columns: Sequence[str | None] | None = None,
+    order: DateOrder | None = None,
+    taken_as: Mapping[str, Mapping[str, str]] | None = None,
+) -> None:
+    """Keep what somebody says of a list (`ListChange`); None: nothing is said of that. Raises BadInput."""
+    if header_line is not None:
+        row.columns = {"header_line": header_line}
+        row.kind = guessed_kind(table_of(row).headers)
+    if kind is not None and kind != row.kind:
+        row.kind = kind
+        row.columns = {name: told for name, told in row.columns.items() if name != "places"}
+    if columns is not None:
+        places = checked_columns(columns, len(table_of(row).headers), row.kind)
+        row.columns = {**row.columns, "places": places}
+    if order is not None:
+        row.columns = {**row.columns, "order": order}
+    known = row.columns.get("taken_as", {})
+    for field, words in (taken_as or {}).items():
+        known = {**known, field: {**known.get(field, {}), **{word.strip().casefold(): words[word] for word in words}}}
+        row.columns = {**row.columns, "taken_as": known}
 
 
-def _known(session: Session, kind: ListKind) -> Known:
+def table_of(row: ImportRow) -> Table:
+    """The rows of a list, below the headers where they are said to be."""
+    return read_table(row.content, name=row.file_name, header_line=row.columns.get("header_line"))
+
+
+def columns_of(row: ImportRow, table: Table) -> list[str | None]:
+    """The field of each column: as somebody said it, else by its header."""
+    told = row.columns.get("places")
+    return recognised(table.headers, row.kind) if told is None else told
+
+
+def _labels(table: Table, columns: Sequence[str | None]) -> frozenset[str]:
+    """Every label in a list, in small letters."""
+    at = columns.index("label")
+    return frozenset(row[at].strip().casefold() for _, row in table.rows if at < len(row))
+
+
+def _roll(session: Session) -> list[Standing]:
     rows = session.exec(
         select(InstrumentRow, PersonRow.name)
         .outerjoin(PersonRow, col(PersonRow.id) == col(InstrumentRow.player_id))
         .where(col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None))
     ).all()
-    standing = {
-        row.label.casefold(): Standing(row.id, row.label, row.kind, row.size, player, row.hours_per_week, row.note)
+    return [
+        Standing(row.id, row.label, row.kind, row.size, player, row.hours_per_week, row.note, row.details)
         for row, player in rows
-    }
+    ]
+
+
+def holds_dates(field: str | None) -> bool:
+    """Whether a column of this field holds dates."""
+    return field is not None and (field in ("date", "put_on", "due") or field.endswith(" put_on"))
+
+
+def _order(table: Table, columns: Sequence[str | None]) -> DateOrder | None:
+    """The order of all date columns together."""
+    places = [place for place, field in enumerate(columns) if holds_dates(field)]
+    return date_order(
+        row[place] for _, row in table.rows for place in places if place < len(row) and row[place].strip()
+    )
+
+
+def _known(session: Session, kind: ListKind, roll: Sequence[Standing]) -> Known:
     people = session.exec(select(PersonRow.name, PersonRow.id).where(col(PersonRow.retired_at).is_(None))).all()
     entries: frozenset[tuple[Hashable, ...]] = frozenset()
     if kind in ("readings", "moves"):
@@ -148,12 +205,10 @@ def _known(session: Session, kind: ListKind) -> Known:
         select(StringRow.instrument_id, StringRow.name).where(col(StringRow.has_fine_tuner).is_(False))
     ).all()
     return Known(
-        {label: (each.id, each.kind) for label, each in standing.items()},
+        {each.label.casefold(): (each.id, each.kind) for each in roll},
         frozenset(without),
         {name.casefold(): key for name, key in people},
         entries,
-        standing,
-        frozenset(label for label, count in Counter(row.label.casefold() for row, _ in rows).items() if count > 1),
     )
 
 
@@ -175,15 +230,21 @@ def confirm(
         else:
             yield Progress("looking", each)
     assert found is not None
-    records = [each for each in found.looked.records if each.line not in leave_out]
-    _check(found, records, leave_out_bad)
+    records = [each for each in found.rows.new if each.line not in leave_out]
+    changing = [each for each in found.rows.changing if each.record.line not in leave_out]
+    people = [each for each in found.rows.people if each.line not in leave_out]
+    stored = len(records) + len(changing) + len(people)
+    _check(found, stored, leave_out_bad)
     touched = {record.says["instrument_id"] for record in records if "instrument_id" in record.says}
-    hold_instruments(session, touched | {record.of for record in records if record.of is not None})
+    hold_instruments(session, touched | {each.of for each in changing})
     tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
         tunings |= store_rows(session, row, found.kind, records[start : start + TOGETHER], clock)
         yield Progress("storing", min(len(records), start + TOGETHER))
-    row.state, row.rows_stored, row.stored_at = "stored", len(records), now()
+    if changing:
+        change_listed(session, row, changing)
+    players(session, row, people)
+    row.state, row.rows_stored, row.stored_at = "stored", stored, now()
     session.add(row)
     session.flush()
     number_lists(session, tunings)
@@ -192,16 +253,16 @@ def confirm(
     yield row
 
 
-def _check(found: Preview, records: Sequence[Record], leave_out_bad: bool) -> None:
-    lacking = missing(found.kind, found.columns.values())
+def _check(found: Preview, count: int, leave_out_bad: bool) -> None:
+    lacking = missing(found.kind, found.columns)
     if lacking:
         raise BadInput("columns", f"Say which column is the {' and which the '.join(each.said for each in lacking)}.")
     if found.order is None:
         raise BadInput("order", "Say whether its dates have the day first or the month first.")
-    bad = found.looked.bad
+    bad = found.rows.bad
     if bad and not leave_out_bad:
         raise BadInput("rows", f"{_rows(len(bad))} can't be stored, so nothing was; mend them, or leave them out.")
-    if not records:
+    if not count:
         raise BadInput("rows", "There is no row to store.")
 
 
@@ -223,7 +284,7 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
     if not row.content:
         raise Conflict("This list held the name of someone who was erased; it is gone, and can't be taken back.")
     change_back(session, row)
-    ids = [id_of_row(row.id, line) for line, _ in read_table(row.content, name=row.file_name).rows]
+    ids = [id_of_row(row.id, line) for line, _ in table_of(row).rows]
     instruments = set(session.exec(select(InstrumentRow.id).where(InstrumentRow.import_id == import_id)).all())
     _refuse_if_used(session, row, instruments)
     touching = _instruments_touched(session, row, ids)

@@ -3,7 +3,7 @@
 Ids are made from the list's, so that what a list brought can be found again.
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID, uuid5
@@ -12,10 +12,12 @@ from sqlalchemy import insert
 from sqlmodel import Session, col, delete, select
 
 from pondus.core.clock import Clock
+from pondus.core.entries.instruments import DETAILS
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
 from pondus.lists.columns import ListKind
 from pondus.lists.records import Record
+from pondus.lists.updates import Changing
 from pondus.store.care import add_care
 from pondus.store.instruments import change_instrument
 from pondus.store.settings import usual_tuning
@@ -47,38 +49,16 @@ def store_rows(session: Session, row: ImportRow, kind: ListKind, records: Sequen
 
 
 def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    people = {
-        each.name.casefold(): each.id for each in session.exec(select(PersonRow)).all() if each.retired_at is None
-    }
-    players: list[dict[str, Any]] = []
+    people = players(session, row, records)
     instruments, strings = [], []
-    changing: list[tuple[UUID, dict[str, Any]]] = []
     for each in records:
-        says = each.says
-        player = says["player"]
-        if player is not None and player.casefold() not in people:
-            people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
-            players.append(_person(people[player.casefold()], row, player, "player", []))
-        if each.of is not None:
-            told = {
-                "size": says["size"],
-                "note": says["note"],
-                "hours_per_week": says["hours"],
-                "player_id": None if player is None else people[player.casefold()],
-            }
-            names = [_COLUMN.get(one.name, one.name) for one in each.changes]
-            changing.append((each.of, {name: told[name] for name in names}))
-            continue
-        key = id_of_row(row.id, each.line)
+        says, key = each.says, id_of_row(row.id, each.line)
         instruments.append(
             {
                 "id": key,
                 "label": says["label"],
                 "kind": says["kind"],
-                "size": says["size"],
-                "note": says["note"],
-                "player_id": None if player is None else people[player.casefold()],
-                "hours_per_week": says["hours"],
+                **_changeable(says, people),
                 "created_at": now(),
                 "import_id": row.id,
             }
@@ -86,25 +66,50 @@ def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clo
         for name in instrument_named(says["kind"]).string_names:
             fitted = StringRow(id=uuid5(key, name), instrument_id=key, name=name, **says["strings"][name])
             strings.append(fitted.model_dump())
-    for table, rows in ((PersonRow, players), (InstrumentRow, instruments), (StringRow, strings)):
-        if rows:
-            session.execute(insert(table), rows)
-    _change(session, row, changing)
+    session.execute(insert(InstrumentRow), instruments)
+    session.execute(insert(StringRow), strings)
+
+
+def players(session: Session, row: ImportRow, records: Iterable[Record]) -> dict[str, UUID]:
+    """People by their names in small letters; those of a list that nobody knows are written down as players."""
+    known = session.exec(select(PersonRow).where(col(PersonRow.retired_at).is_(None))).all()
+    people = {each.name.casefold(): each.id for each in known}
+    for player in (each.says["player"] for each in records):
+        if player is not None and player.casefold() not in people:
+            key = people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
+            session.add(PersonRow(**_person(key, row, player, "player", [])))
+    session.flush()
+    return people
+
+
+def _changeable(says: Mapping[str, Any], people: Mapping[str, UUID]) -> dict[str, Any]:
+    """What a row of the roll says that a list may change, by the column that keeps it."""
+    return {
+        "size": says["size"],
+        "note": says["note"],
+        "hours_per_week": says["hours"],
+        "details": says["details"],
+        "player_id": None if says["player"] is None else people[says["player"].casefold()],
+    }
 
 
 _COLUMN = {"hours": "hours_per_week", "player": "player_id"}
 
 
-def _change(session: Session, row: ImportRow, changing: Sequence[tuple[UUID, dict[str, Any]]]) -> None:
-    """Instruments changed by a list, and kept with it how they were, so that it can be taken back."""
+def change_listed(session: Session, row: ImportRow, changing: Sequence[Changing]) -> None:
+    """Instruments changed as a list says; how they were is kept with it, so that it can be taken back."""
+    people = players(session, row, (each.record for each in changing))
     kept = []
-    for key, after in changing:
-        instrument = session.get_one(InstrumentRow, key)
+    for each in changing:
+        told = _changeable(each.record.says, people)
+        instrument = session.get_one(InstrumentRow, each.of)
+        told["details"] = {**instrument.details, **{one.name: one.after for one in each.changes if one.name in DETAILS}}
+        changed = {"details" if one.name in DETAILS else _COLUMN.get(one.name, one.name) for one in each.changes}
+        after = {name: told[name] for name in changed}
         before = {name: getattr(instrument, name) for name in after}
-        kept.append({"id": str(key), "before": _kept(before), "after": _kept(after)})
-        change_instrument(session, key, after)
-    if kept:
-        row.columns = {**row.columns, "changed": [*row.columns.get("changed", []), *kept]}
+        kept.append({"id": str(each.of), "before": _kept(before), "after": _kept(after)})
+        change_instrument(session, each.of, after)
+    row.columns = {**row.columns, "changed": kept}
 
 
 def _kept(values: dict[str, Any]) -> dict[str, Any]:

@@ -17,6 +17,7 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlmodel import AutoString, Session, SQLModel, col, delete, func, select
 
 from pondus.core.errors import BadInput
+from pondus.lists.text import decoded
 from pondus.store.device_tables import DeviceSessionRow, InvitationRow, TeacherKeyRow
 from pondus.store.errors import NotFound
 from pondus.store.people import free_instruments, person
@@ -42,6 +43,7 @@ _WHERE = {
     "invitation.name": "a code for a device",
     "instrument.label": "an instrument's label",
     "instrument.note": "an instrument's note",
+    "instrument.details": "what is kept of an instrument",
     "care.said": "an entry of care",
     "import.content": "the file of a list",
     "import.file_name": "the name of a list's file",
@@ -304,12 +306,12 @@ def _escaped(word: str) -> str:
 
 def _text_of(content: bytes) -> str:
     """A list's file as text, however it was encoded."""
-    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
-        return content.decode("utf-16", errors="replace")
     try:
-        return content.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        return content.decode("cp1252", errors="replace")
+        return decoded(content, "")[0]
+    except BadInput:
+        return content.decode(
+            "utf-16" if content.startswith((b"\xff\xfe", b"\xfe\xff")) else "cp1252", errors="replace"
+        )
 
 
 def person_named(session: Session, name: str) -> PersonRow:

@@ -34,6 +34,7 @@ def change_settings(session: Session, instrument_id: UUID | None, changes: dict[
     row.changed_at = now()
     session.add(row)
     session.flush()
+    session.info.pop(_READ, None)
     return dict(row.values)
 
 
@@ -108,6 +109,17 @@ def zone_named(name: str) -> ZoneInfo:
         ) from None
 
 
+def read_all_settings(session: Session) -> None:
+    """Read the settings of every instrument at once: whoever looks at hundreds asks for none of them again in this session."""
+    rows = {row.instrument_id: row for row in session.exec(select(SettingsRow)).all()}
+    session.info[_READ] = {None: None} | {key: None for key in session.exec(select(InstrumentRow.id)).all()} | rows
+
+
+_READ = "settings"
+
+
 def _row(session: Session, instrument_id: UUID | None) -> SettingsRow | None:
-    where = SettingsRow.instrument_id == instrument_id
-    return session.exec(select(SettingsRow).where(where)).first()
+    read: dict[UUID | None, SettingsRow | None] = session.info.get(_READ, {})
+    if instrument_id in read:
+        return read[instrument_id]
+    return session.exec(select(SettingsRow).where(SettingsRow.instrument_id == instrument_id)).first()

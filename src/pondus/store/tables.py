@@ -136,6 +136,7 @@ class InstrumentRow(SQLModel, table=True):
     simulated_of: UUID | None = Field(default=None, foreign_key="instrument.id")
     player_id: UUID | None = Field(default=None, foreign_key="person.id")
     hours_per_week: float | None = None
+    details: dict[str, str] = Field(default_factory=dict, sa_type=JSONB, sa_column_kwargs={"server_default": "{}"})
     log_version: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
     created_at: datetime = moment()
     retired_at: datetime | None = moment(default=False)

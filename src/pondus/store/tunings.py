@@ -15,11 +15,12 @@ from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import Turning, usual_turning
 from pondus.core.log.records import TuningLog
-from pondus.core.pitch import Spelling
+from pondus.core.pitch import A4_HZ, Spelling
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import held_instrument, next_version
 from pondus.store.records import check_of, move_of, reading_of, tuning_of
+from pondus.store.settings import in_force
 from pondus.store.summaries import keep_summaries
 from pondus.store.tables import (
     FifthCheckRow,
@@ -119,6 +120,26 @@ def change_tuning(session: Session, tuning_id: UUID, changes: dict[str, Any]) ->
     session.flush()
     next_version(session, row.instrument_id, tuning_id=row.id)
     return row
+
+
+def tunings_by(session: Session, person_id: UUID, *, since: datetime, most: int) -> list[UUID]:
+    """The newest tunings in which this person entered a reading or a move."""
+    rows: list[UUID] = []
+    for table in (ReadingRow, MoveRow):
+        entered = select(table.tuning_id).where(table.entered_by == person_id, table.at >= since)
+        rows += session.exec(entered.distinct()).all()
+    newest = select(TuningRow.id).where(col(TuningRow.id).in_(set(rows))).order_by(desc(TuningRow.started_at))
+    return list(session.exec(newest.limit(most)).all())
+
+
+def take_reference(session: Session, clock: Clock) -> None:
+    """Whatever was begun today takes the A that is in force now, as what is begun from now on does."""
+    begun = select(TuningRow.id, TuningRow.a4, InstrumentRow).join(InstrumentRow)
+    today = begun.where(TuningRow.started_at >= clock.begins(clock.today)).order_by(col(TuningRow.instrument_id))
+    for tuning_id, a4, instrument in session.exec(today).all():
+        wanted = in_force(session, instrument).get("a4", A4_HZ)
+        if wanted != a4:
+            change_tuning(session, tuning_id, {"a4": wanted})
 
 
 def tunings_of(

@@ -10,6 +10,7 @@ from typing import Any
 
 from apiflask import APIFlask, HTTPError
 from flask import Response, jsonify, request, send_from_directory
+from flask_compress import Compress
 from werkzeug.exceptions import HTTPException
 
 from pondus import __version__
@@ -26,6 +27,8 @@ from pondus.web.logging import log_unforeseen
 from pondus.web.transaction import UNFORESEEN
 
 PAGES = Path(__file__).parents[3] / "frontend" / "dist"
+SMALLEST_COMPRESSED = 4_000
+"""Bytes: a bench's answer goes out at once, a roll of hundreds is worth a few milliseconds."""
 COMPRESSED = frozenset({".js", ".css", ".html", ".svg", ".json", ".webmanifest"})
 
 
@@ -61,6 +64,8 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["MAX_FORM_MEMORY_SIZE"] = 512 * 1024
     app.config["MAX_FORM_PARTS"] = 20
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
+    app.config["COMPRESS_MIMETYPES"], app.config["COMPRESS_MIN_SIZE"] = ["application/json"], SMALLEST_COMPRESSED
+    app.config["COMPRESS_ALGORITHM"], app.config["COMPRESS_LEVEL"] = ["gzip"], 5
     app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
     app.extensions["pondus_ears"] = Ears()
@@ -77,6 +82,7 @@ def create_app(config: WebConfig) -> APIFlask:
     for blueprint in BLUEPRINTS:
         app.register_blueprint(blueprint, url_prefix="/api")
     listening.sock.init_app(app)
+    Compress(app)
     _add_error_sentences(app)
     describe_refusals(app)
     _add_pages(app, config.pages)

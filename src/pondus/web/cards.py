@@ -17,6 +17,8 @@ from pondus.core.judgement.situation import Situation, check_stance
 from pondus.core.log.records import FittedInstrument, FittedString, Tuning, situation_of
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.paper.cards import Card, drawn
+from pondus.paper.home_card import home_sheet
+from pondus.paper.sheet import pdf_of
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.settings import studio_clock, usual
 from pondus.web.described import file_of
@@ -47,6 +49,22 @@ def card(instrument_id: UUID, form: Literal["svg", "pdf"], query: CardQuery) -> 
     page = drawn([made], form=form, paper=query.paper)
     kind = "image/svg+xml" if form == "svg" else "application/pdf"
     return Response(page, mimetype=kind, headers=shown_as(f"{made.title} card.{form}"))
+
+
+@blueprint.get("/instruments/<uuid:instrument_id>/home-card.pdf")
+@blueprint.input(CardQuery, location="query", arg_name="query")
+@blueprint.doc(
+    description="One page for a family, by letters and lights: what is turned at home, by whom, and what waits.",
+    responses=file_of("application/pdf", said="The card."),
+)
+def home_card(instrument_id: UUID, query: CardQuery) -> Response:
+    """A card for home: who turns what as this instrument's settings have it. Raises BadInput or NotFound."""
+    with looking() as session:
+        record = instrument(session, instrument_id)
+        made = card_of(session, record, today=studio_clock(session).today, stance=query.stance)
+        who = usual(session, record.instrument).who
+    page = pdf_of([home_sheet(made, who=who, paper=query.paper)])
+    return Response(page, mimetype="application/pdf", headers=shown_as(f"{made.title} at home.pdf"))
 
 
 def card_of(session: Session, record: InstrumentRecord, *, today: date, stance: Stance | None = None) -> Card:

@@ -32,10 +32,10 @@ from pondus.core.upkeep.care import (
     SOON_DAYS,
     SYMPTOMS,
     check_life_months,
-    shopping_list,
 )
 from pondus.core.upkeep.climate import COMFORTABLE_HUMIDITY, air_said
 from pondus.core.upkeep.studio import CaredFor, CareKept
+from pondus.lists.writing import size_for_a_cell, written
 from pondus.store import care as care_store
 from pondus.store import climate as climate_store
 from pondus.store import instruments as instrument_store
@@ -86,10 +86,26 @@ def care_book() -> CareBook:
         return _book(session)
 
 
+@blueprint.get("/care/shopping.csv")
+@blueprint.doc(description="The strings to buy, as CSV.", responses=file_of("text/csv", said="The list."))
+def shopping_csv() -> Response:
+    """What to buy, to be sent to a shop. Raises BadInput or NotFound."""
+    with looking() as session:
+        clock = studio_clock(session)
+        wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
+    rows = [
+        (each.count, each.string, each.kind, size_for_a_cell(each.size), each.core, ", ".join(each.labels))
+        for each in wanted
+    ]
+    heads = ("count", "string", "kind", "size", "core", "for")
+    headers = {"Content-Disposition": "attachment; filename=pondus-strings-to-buy.csv"}
+    return Response("".join(written(heads, rows)), mimetype="text/csv", headers=headers)
+
+
 def _book(session: Session) -> CareBook:
     clock = studio_clock(session)
     found = care_store.studio_care(session, clock=clock)
-    wanted = shopping_list((string for each in found for string in each.strings_in_use()), today=clock.today)
+    wanted = care_store.wanted_strings(found, clock)
     return CareBook(
         instruments=[_instrument(each, clock) for each in found],
         shopping=[WantedOut.model_validate(each) for each in wanted],
@@ -248,4 +264,4 @@ def care_calendar() -> Response:
         clock = studio_clock(session)
         page = calendar_of(care_store.studio_care(session, clock=clock), made_at=clock.now)
     headers = {"Content-Disposition": "attachment; filename=pondus-care.ics"}
-    return Response(page, mimetype="text/calendar; charset=utf-8", headers=headers)
+    return Response(page, mimetype="text/calendar", headers=headers)

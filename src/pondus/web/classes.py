@@ -1,14 +1,21 @@
 """A class that tunes together to a sounding tone; and what is done before a stage."""
 
+from typing import BinaryIO, cast
+
 from apiflask import APIBlueprint
+from apiflask.fields import UploadFile
 from pydantic import BaseModel
 
-from pondus.contracts.classes import ClassOut, StageOut, StepOut
+from pondus.contracts.classes import ClassOut, RoomOut, StageOut, StepOut
+from pondus.core.errors import BadInput
 from pondus.core.group.class_routine import LENGTHS_S, USUAL_SECONDS, class_steps
 from pondus.core.group.stage import STAGE
+from pondus.core.hearing.whole_room import ROOM_REFUSED_SAID, RoomHeard, hear_room, said_of
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.tones import LEVEL, partial_levels
+from pondus.recordings import read_sound
 from pondus.store.settings import studio_values
+from pondus.web.doors import at_most, uploads
 from pondus.web.transaction import looking
 
 blueprint = APIBlueprint("classes", __name__, tag="Class")
@@ -44,6 +51,31 @@ def steps(query: ClassQuery) -> ClassOut:
         level=LEVEL,
         steps=[StepOut.model_validate(each) for each in found],
     )
+
+
+class RoomForm(BaseModel):
+    """A recording of a room that plays its A, three seconds or more."""
+
+    file: UploadFile
+
+
+@blueprint.post("/class/room")
+@uploads
+@at_most("recordings")
+@blueprint.input(RoomForm, location="form_and_files", arg_name="form")
+@blueprint.output(RoomOut)
+def hear_class(form: RoomForm) -> RoomOut:
+    """How far a room is spread that plays its A; refused with the reason where that can't be told.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge or TooOften.
+    """
+    sound = read_sound(cast(BinaryIO, form.file.stream), name=form.file.filename or "recording")
+    with looking() as session:
+        a4 = studio_values(session).get("a4", 440.0)
+    heard = hear_room(sound, a4=a4)
+    if not isinstance(heard, RoomHeard):
+        raise BadInput("file", f"{ROOM_REFUSED_SAID[heard].capitalize()}. All play the open A, and nothing else.")
+    return RoomOut(**vars(heard), said=said_of(heard))
 
 
 @blueprint.get("/stage")

@@ -35,7 +35,7 @@ from pondus.store import devices as device_store
 from pondus.store import stations as station_store
 from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow
-from pondus.store.settings import studio_clock
+from pondus.store.settings import studio_clock, studio_values
 from pondus.store.tables import StationRow
 from pondus.web.access import cookie_name, device_here, forget_sign_in, is_open_here, token_here
 from pondus.web.addresses import counted_address
@@ -111,7 +111,7 @@ def me() -> MeOut:
 
 def _me(device: DeviceFacts | None) -> MeOut:
     with looking() as session:
-        has_teacher = device_store.has_teacher(session)
+        studio = {"has_teacher": device_store.has_teacher(session), "zone": studio_values(session).get("zone")}
         own = [] if device is None or device.person is None else device_store.instruments_of(session, device.person)
         station = None if device is None else _station_of(session, device)
     if device is None:
@@ -125,7 +125,7 @@ def _me(device: DeviceFacts | None) -> MeOut:
             reaches_all=False,
             instruments=[],
             station_id=None,
-            has_teacher=has_teacher,
+            **studio,
         )
     return MeOut(
         role=device.role,
@@ -137,7 +137,7 @@ def _me(device: DeviceFacts | None) -> MeOut:
         reaches_all=device.role != "student",
         instruments=own,
         station_id=None if station is None else station.id,
-        has_teacher=has_teacher,
+        **studio,
     )
 
 

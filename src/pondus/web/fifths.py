@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from pondus.contracts.advice import fifth_cents_of
 from pondus.contracts.bench import Strike
-from pondus.contracts.fifth_check import DoubleStopCheck, HarmonicsCheck, NewFifthCheck, TappedCheck
+from pondus.contracts.fifth_check import ByEarCheck, DoubleStopCheck, HarmonicsCheck, NewFifthCheck, TappedCheck
 from pondus.contracts.fifths import (
     EnsembleIn,
     EnsembleOut,
@@ -20,7 +20,13 @@ from pondus.contracts.fifths import (
 )
 from pondus.core.chain import Pair
 from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, temperament_effect
-from pondus.core.entries.fifth_checks import FifthCheckEntry, double_stop_entry, harmonics_entry, tapped_entry
+from pondus.core.entries.fifth_checks import (
+    FifthCheckEntry,
+    by_ear_entry,
+    double_stop_entry,
+    harmonics_entry,
+    tapped_entry,
+)
 from pondus.core.errors import BadInput
 from pondus.core.fifths_view import fifths_view
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
@@ -154,7 +160,7 @@ def _strike(check_id: UUID, reason: str | None) -> FifthsOut:
 
 
 def _entry(
-    check: DoubleStopCheck | HarmonicsCheck | TappedCheck,
+    check: DoubleStopCheck | HarmonicsCheck | TappedCheck | ByEarCheck,
     tuning: TuningRow,
     instrument: Instrument,
     pair: Pair,
@@ -182,6 +188,10 @@ def _entry(
             source=check.source,
         )
     moved = None if check.small_move is None else (check.small_move.moved, check.small_move.pitch)
+    if isinstance(check, ByEarCheck):
+        return by_ear_entry(
+            check.heard, lower_target_hz=lower, compared=check.compared, small_move=moved, earlier=earlier
+        )
     return tapped_entry(check.taps, lower_target_hz=lower, small_move=moved, earlier=earlier)
 
 

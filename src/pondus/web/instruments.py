@@ -19,7 +19,16 @@ from pondus.contracts.instruments import (
     StringOut,
 )
 from pondus.core import choices
-from pondus.core.entries.instruments import StringEntry, check_label, check_note, instrument_entry, string_entry
+from pondus.core.access import details_shown
+from pondus.core.entries.instruments import (
+    DETAILS,
+    StringEntry,
+    check_details,
+    check_label,
+    check_note,
+    instrument_entry,
+    string_entry,
+)
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, instrument_named
 from pondus.core.judgement.habits import HABITS
@@ -55,6 +64,7 @@ CHOICES = Choices.model_validate(
         "turnings": choices.TURNINGS,
         "habits": HABITS,
         "screw_places": choices.SCREW_PLACES,
+        "details": [{"value": name, "said": said} for name, said in DETAILS.items()],
     }
 )
 FITTINGS = tuple(StringEntry.__dataclass_fields__)
@@ -66,7 +76,7 @@ def instrument_out(record: instrument_store.InstrumentRecord) -> InstrumentOut:
     strings = sorted(record.strings, key=lambda row: order.index(row.name))
     told = record.instrument.model_dump()
     if device_here().role != "teacher":
-        told["note"] = ""  # it may speak of anyone
+        told["note"], told["details"] = "", details_shown(told["details"], device_here())  # a note may speak of anyone
     return InstrumentOut.model_validate(
         {
             **told,
@@ -109,7 +119,8 @@ def list_instruments(query: RollQuery) -> Response:
         found = [each for each in found if device.person is not None and each["player_id"] == device.person]
     if device.role != "teacher":
         for each in found:
-            each["note"], each["player"] = "", None if each["player"] is None else shown_name(each["player"])
+            each["note"], each["details"] = "", details_shown(each["details"], device)
+            each["player"] = None if each["player"] is None else shown_name(each["player"])
     return json_of(InstrumentList.model_validate({"instruments": found}))
 
 
@@ -127,6 +138,7 @@ def add_instrument(new: NewInstrument) -> InstrumentOut:
             note=new.note,
             stance=new.stance,
             hours_per_week=new.hours_per_week,
+            details=new.details,
             strings={name: {key: value for key, value in of.items() if value is not None} for name, of in told.items()},
             clock=studio_clock(session),
         )
@@ -141,6 +153,7 @@ def add_instrument(new: NewInstrument) -> InstrumentOut:
             stance=entry.stance,
             player_id=new.player_id,
             hours_per_week=entry.hours_per_week,
+            details=dict(entry.details),
         )
         strings = [
             StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()
@@ -162,7 +175,7 @@ def change_instrument(instrument_id: UUID, change: InstrumentChange) -> Instrume
     """
     changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set - {"retired"}}
     emptied = next(
-        (key for key in ("label", "size", "note", "bridge") if key in changes and changes[key] is None), None
+        (key for key in ("label", "size", "note", "bridge", "details") if key in changes and changes[key] is None), None
     )
     if emptied is not None:
         raise BadInput(emptied, f"{emptied} can't be emptied; give a value or leave it out.")
@@ -176,6 +189,8 @@ def change_instrument(instrument_id: UUID, change: InstrumentChange) -> Instrume
             changes["label"] = check_label(change.label, instrument)
         if change.note is not None:
             changes["note"] = check_note(change.note)
+        if change.details is not None:
+            changes["details"] = check_details(change.details)
         if change.hours_per_week is not None:
             check_hours(change.hours_per_week)
         if change.player_id is not None:

@@ -19,6 +19,7 @@ from pondus.contracts.lists import (
     ColumnOut,
     Confirm,
     FieldOut,
+    FirstLine,
     LastList,
     ListChange,
     ListOut,
@@ -27,7 +28,7 @@ from pondus.contracts.lists import (
 )
 from pondus.core.entries.texts import check_text
 from pondus.core.errors import BadInput, PondusError
-from pondus.lists.columns import FIELDS, ListKind, checked_columns, guessed_kind, missing, recognised
+from pondus.lists.columns import FIELDS, ListKind, guessed_kind, missing
 from pondus.lists.text import read_table
 from pondus.lists.writing import written
 from pondus.store import imports as import_store
@@ -46,7 +47,7 @@ from pondus.web.logging import log_unforeseen
 from pondus.web.transaction import UNFORESEEN, engine_of_app, looking, transaction
 
 blueprint = APIBlueprint("lists", __name__, tag="Lists")
-SHOWN_BAD, SHOWN_ROWS = 300, 5
+SHOWN_BAD, SHOWN_ROWS, LONGEST_LINE = 300, 5, 120
 KINDS: tuple[ListKind, ...] = get_args(ListKind)
 LINES = file_of(
     "application/x-ndjson", said="Line by line of JSON: how far it is, and at last the result or the error."
@@ -72,8 +73,7 @@ def bring() -> Response:
     row = ImportRow(id=asked.id, kind="roll", file_name=name, content=upload.read())
     table = read_table(row.content, name=row.file_name)
     kind = asked.kind or guessed_kind(table.headers)
-    row.kind = kind
-    row.columns = {"fields": recognised(table.headers, kind), "order": None}
+    row.kind, row.columns = kind, {}
     with transaction() as session:
         import_store.bring(session, row)
     return _streamed(lambda session: _look(session, asked.id))
@@ -99,16 +99,7 @@ def change_list(list_id: UUID, change: ListChange) -> Response:
         row = import_store.brought(session, list_id, hold=True)
         if row.state != "looked-at":
             raise BadInput("state", "This list is stored already; bring it again.")
-        table = read_table(row.content, name=row.file_name)
-        columns = dict(row.columns)
-        if change.kind is not None and change.kind != row.kind:
-            row.kind = change.kind
-            columns["fields"] = recognised(table.headers, change.kind)
-        if change.columns is not None:
-            columns["fields"] = checked_columns(change.columns, table.headers, row.kind)
-        if change.order is not None:
-            columns["order"] = change.order
-        row.columns = columns
+        import_store.say(row, **change.model_dump())
         session.add(row)
     return _streamed(lambda session: _look(session, list_id))
 
@@ -166,7 +157,7 @@ def export(name: str) -> Response:
             yield from written(HEADERS[kind], rows_of(session, kind))
 
     headers = {"Content-Disposition": f"attachment; filename=pondus-{kind}.csv"}
-    return Response(pieces(), mimetype="text/csv; charset=utf-8", headers=headers)
+    return Response(pieces(), mimetype="text/csv", headers=headers)
 
 
 Lines = Iterator[dict[str, Any]]
@@ -224,7 +215,7 @@ def _store(session: Session, list_id: UUID, asked: Confirm) -> Lines:
 
 def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
     first = [cells for _, cells in found.table.rows[:SHOWN_ROWS]]
-    changing = [each for each in found.looked.records if each.of is not None]
+    rows = found.rows
     return ListOut(
         id=row.id,
         kind=found.kind,
@@ -233,31 +224,39 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         columns=[
             ColumnOut(
                 header=header,
-                field=found.columns.get(header),
+                field=found.columns[place],
                 first=[cells[place].strip() if place < len(cells) else "" for cells in first],
             )
             for place, header in enumerate(found.table.headers)
         ],
         fields=[FieldOut.model_validate(each, from_attributes=True) for each in FIELDS[found.kind]],
-        missing=[each.said for each in missing(found.kind, found.columns.values())],
+        missing=[each.said for each in missing(found.kind, found.columns)],
         order=found.order,
-        has_dates=any("date" in each or "put_on" in each or each == "due" for each in found.columns.values()),
+        has_dates=any(import_store.holds_dates(each) for each in found.columns),
+        header_line=found.table.header_line,
+        first_lines=[
+            FirstLine(line=line, said=", ".join(filter(None, (each.strip() for each in cells)))[:LONGEST_LINE])
+            for line, cells in found.table.first
+        ],
         rows=len(found.table.rows),
-        good=len(found.looked.records),
-        bad_count=len(found.looked.bad),
-        bad=[BadRowOut(line=each.line, said=each.said) for each in found.looked.bad[:SHOWN_BAD]],
-        changing_count=len(changing),
+        good=len(rows.new) + len(rows.changing) + len(rows.people),
+        people_count=len(rows.people),
+        new_names=rows.new_names[:SHOWN_BAD],
+        new_names_count=len(rows.new_names),
+        bad_count=len(rows.bad),
+        bad=[BadRowOut.model_validate(each) for each in rows.bad[:SHOWN_BAD]],
+        changing_count=len(rows.changing),
         changing=[
             ChangingOut(
-                line=each.line,
-                label=each.says["label"],
+                line=each.record.line,
+                label=each.record.says["label"],
                 changes=[ChangeOut.model_validate(one, from_attributes=True) for one in each.changes],
             )
-            for each in changing[:SHOWN_BAD]
+            for each in rows.changing[:SHOWN_BAD]
         ],
-        same=found.looked.same,
-        absent_count=len(found.looked.absent),
-        absent=list(found.looked.absent[:SHOWN_BAD]),
+        same=rows.same,
+        absent_count=len(rows.absent),
+        absent=rows.absent[:SHOWN_BAD],
         encoding=found.table.encoding,
         separator=found.table.separator,
         rows_stored=row.rows_stored,

@@ -18,6 +18,7 @@ from pondus.core.group.triage import GROUPS, Group
 from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
+from pondus.core.pitch import Spelling
 from pondus.core.upkeep.studio import CaredFor
 from pondus.paper import cards as card_paper
 from pondus.paper import wall_chart
@@ -28,7 +29,7 @@ from pondus.store import instruments as instrument_store
 from pondus.store import morning as morning_store
 from pondus.store.ledger import ledger
 from pondus.store.persons_data import without_people
-from pondus.store.settings import studio_clock, studio_values
+from pondus.store.settings import read_all_settings, studio_clock, studio_values
 from pondus.web.access import shown_name
 from pondus.web.cards import card_of
 from pondus.web.described import file_of
@@ -39,6 +40,7 @@ from pondus.web.transaction import looking
 blueprint = APIBlueprint("paper", __name__, tag="Paper")
 MOST_CARDS = 600
 LEDGER_TUNINGS, LEDGER_CARE = 24, 12
+BRIDGE_SAID = {"stands": "It stands.", "leans": "It leans.", "moved": "It has moved.", "fallen": "It has fallen."}
 SORTED_AS: dict[Group, str] = {
     "teacher-must": "Pegs, and whoever may turn them",
     "student-can": "Fine tuners",
@@ -63,10 +65,11 @@ class CardsQuery(PaperQuery):
 
 
 class ChartQuery(BaseModel):
-    """Which kind of instrument, on which paper."""
+    """Which kind of instrument, on which paper; ``spelling``: how its letters are written (left out: as the studio's)."""
 
     kind: Kind = "violin"
     paper: Paper = "a4"
+    spelling: Spelling | None = None
 
 
 def _sent(content: bytes, name: str, mimetype: str = "application/pdf") -> Response:
@@ -114,6 +117,7 @@ def _cards(wanted: Sequence[UUID], *, paper: Literal["a4", "letter"], per_page: 
         )
         if len(records) > MOST_CARDS:
             raise BadInput("ids", f"{len(records)} cards are too many for one file; choose at most {MOST_CARDS}.")
+        read_all_settings(session)
         today = studio_clock(session).today
         drawn = [card_of(session, record, today=today) for record in records]
     if not drawn:
@@ -131,7 +135,7 @@ def chart(form: Literal["svg", "pdf"], query: ChartQuery) -> Response:
     """A chart for the wall, at the studio's reference. Raises BadInput."""
     with looking() as session:
         set_to = studio_values(session)
-    a4, spelling = set_to.get("a4", 440.0), set_to.get("spelling", "sharps")
+    a4, spelling = set_to.get("a4", 440.0), query.spelling or set_to.get("spelling", "sharps")
     instrument = instrument_named(query.kind)
     strings = chart_strings(instrument, a4=a4, spelling=spelling)
     content = wall_chart.drawn(instrument, strings, a4=a4, form=form, paper=query.paper)
@@ -223,6 +227,8 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
     ]
     sections = [
         Section("Strings", strings, (0.6, 1.6, 1.8, 2.0), ("string", "on since", "to be replaced", "as found")),
+        Section("Pegs and fine tuners", _parts(found.record), (0.6, 2.4, 2.6), ("string", "peg", "fine tuner")),
+        Section("Bridge", [(BRIDGE_SAID[row.bridge],)]),
         Section(
             "Tunings, the newest first",
             tunings,
@@ -236,6 +242,46 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
     return _sent(
         pdf_of(pages_of(f"{row.label}: ledger", beneath, sections, paper=query.paper)), f"{row.label} ledger.pdf"
     )
+
+
+@blueprint.get("/care/shopping.pdf")
+@blueprint.input(PaperQuery, location="query", arg_name="query")
+@blueprint.doc(description="The strings to buy, with boxes to tick.", responses=PDF)
+def shopping_pdf(query: PaperQuery) -> Response:
+    """What to buy, to be taken to a shop. Raises BadInput or NotFound."""
+    with looking() as session:
+        clock = studio_clock(session)
+        wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
+    lines = [
+        (f"{each.count} × {each.string}", f"{each.kind} {each.size}, {each.core}", ", ".join(each.labels))
+        for each in wanted
+    ]
+    section = Section(
+        "Strings", lines, (0.8, 1.8, 3.4), ("how many", "of what", "for"), boxes=True, empty="Nothing is due soon."
+    )
+    pages = pages_of("Strings to buy", said_day(clock.today), [section], paper=query.paper)
+    return _sent(pdf_of(pages), f"Strings to buy {clock.today.isoformat()}.pdf")
+
+
+def _parts(record: instrument_store.InstrumentRecord) -> list[tuple[str, str, str]]:
+    """Each string's peg and fine tuner, as far as they are known."""
+    by_name = {each.name: each for each in record.strings}
+    lines = []
+    for name in instrument_named(record.instrument.kind).string_names:
+        string = by_name.get(name)
+        if string is None:
+            lines.append((name, "the string is off", ""))
+            continue
+        peg = "geared" if string.peg_kind == "geared" else "wood, turned by friction"
+        peg += "" if string.peg_state == "ok" else f", {string.peg_state}"
+        peg += ", wound the other way" if string.winding == "reversed" else ""
+        turns = (
+            f"{string.screw_turns:+.1f} turns from its middle when it was looked at"
+            if string.screw_seen
+            else "not looked at"
+        )
+        lines.append((name, peg, turns.replace("-", "−") if string.has_fine_tuner else "none"))
+    return lines
 
 
 def _due(cared: CaredFor, name: str) -> str:

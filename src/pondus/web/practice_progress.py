@@ -1,9 +1,12 @@
 """What people have shown by practice: the room with its drills, who is ready for more, five minutes of a lesson."""
 
+from collections.abc import Mapping
+from datetime import timedelta
+from typing import Annotated
 from uuid import UUID
 
 from apiflask import APIBlueprint
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 from sqlmodel import Session
 
 from pondus.contracts.practice import (
@@ -12,6 +15,7 @@ from pondus.contracts.practice import (
     LessonDrillOut,
     LessonOut,
     LessonPerson,
+    NextDrill,
     PointOut,
     PracticeOut,
     PractiserOut,
@@ -20,16 +24,21 @@ from pondus.contracts.practice import (
     StageShownOut,
 )
 from pondus.core.access import DeviceFacts
+from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.group.people import stage_at
-from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for, who_is_there
+from pondus.core.practice.at_bench import LOOKED_AT_DAYS, TUNINGS_LOOKED_AT, Stumble, said_of, stumbles_of
+from pondus.core.practice.drills import Drill, drill_named
+from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for, wanted_drills, who_is_there
 from pondus.core.practice.shown import DrillShown, next_stage, shown_by, stages_shown
 from pondus.store import people as people_store
 from pondus.store import practice as practice_store
+from pondus.store import tunings as tuning_store
 from pondus.store.settings import studio_clock
 from pondus.store.stations import stations_of
 from pondus.store.tables import InstrumentRow, PersonRow
 from pondus.web.access import device_here, shown_name
+from pondus.web.bench import load
 from pondus.web.practice import must_be_theirs
 from pondus.web.transaction import looking
 
@@ -60,12 +69,18 @@ def practice_room(query: WhoQuery) -> PracticeOut:
         people = _choosable(session, device)
         row = None if person_id is None else people_store.person(session, person_id)
         goes = () if person_id is None else practice_store.goes_of(session, [person_id]).get(person_id, ())
+        clock = studio_clock(session)
+        stumbles = {} if row is None else _stumbles(session, row, clock)
     shown = shown_by(goes)
     cleared = [] if row is None else row.cleared
+    learner = None if row is None else Learner(str(row.id), tuple(cleared), goes, stumbles)
+    wanted = {} if learner is None else wanted_drills(learner, today=clock.today)
     return PracticeOut(
         people=people,
         person_id=person_id,
         kept=person_id is not None,
+        at_bench=list(said_of(stumbles)) if device.role == "teacher" else [],
+        next=next((_next(drill_named(name), why) for name, why in wanted.items()), None),
         drills=[_drill(each) for each in shown.values()],
         stages=[
             StageShownOut(
@@ -78,6 +93,17 @@ def practice_room(query: WhoQuery) -> PracticeOut:
             for each in stages_shown(shown)
         ],
     )
+
+
+def _stumbles(session: Session, row: PersonRow, clock: Clock) -> Mapping[Stumble, int]:
+    """What someone does again and again: from the newest of what they tuned, their own instrument's and others'."""
+    since = clock.now - timedelta(days=LOOKED_AT_DAYS)
+    ids = tuning_store.tunings_by(session, row.id, since=since, most=TUNINGS_LOOKED_AT)
+    return stumbles_of((load(session, each).found for each in ids), row.id)
+
+
+def _next(drill: Drill, why: str) -> NextDrill:
+    return NextDrill(drill=drill.name, said=drill.said, does=drill.does, why=why)
 
 
 def _drill(shown: DrillShown) -> DrillOut:
@@ -153,11 +179,12 @@ def ready() -> ReadyList:
 
 class LessonQuery(BaseModel):
     """Who is there (ids with commas between; nobody named: this morning's players); ``quiet``: whether there is quiet
-    to listen.
+    to listen; ``devices``: at how many devices.
     """
 
     people: str = ""
     quiet: bool = True
+    devices: Annotated[int, Field(ge=1, le=40)] = 1
 
 
 @blueprint.get("/practice/lesson")
@@ -171,6 +198,7 @@ def lesson(query: LessonQuery) -> LessonOut:
         goes = practice_store.goes_of(session, [row.id for row in rows])
     present = [Learner(str(row.id), tuple(row.cleared), goes.get(row.id, ())) for row in rows]
     names = {str(row.id): shown_name(row.name) for row in rows}
+    found = lesson_for(present, today=clock.today, quiet=query.quiet, devices=query.devices)
     return LessonOut(
         minutes=LESSON_MINUTES,
         drills=[
@@ -181,8 +209,9 @@ def lesson(query: LessonQuery) -> LessonOut:
                 minutes=each.minutes,
                 people=[LessonPerson(id=UUID(key), name=names[key], why=each.why[key]) for key in each.who],
             )
-            for each in lesson_for(present, today=clock.today, quiet=query.quiet)
+            for each in found.drills
         ],
+        not_today=[names[key] for key in found.not_today],
     )
 
 

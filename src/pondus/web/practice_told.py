@@ -17,7 +17,7 @@ from pondus.contracts.practice import (
     ThresholdOut,
     TunedOut,
 )
-from pondus.core.bench_view import THICKNESS, hold_view
+from pondus.core.bench_view import hold_view
 from pondus.core.pitch import name_of
 from pondus.core.practice.questions import NO_PITCH, Judged, Question
 from pondus.core.practice.run import Go
@@ -52,7 +52,7 @@ def go_out(
             StrandOut(
                 name=each.name,
                 roman=each.roman,
-                thickness=THICKNESS[each.roman],
+                thickness=each.thickness,
                 note=name_of(each.note_number, spelling=go.setup.spelling),
             )
             for each in go.setup.instrument.strings

@@ -11,6 +11,7 @@ from pondus.contracts.settings import A4Today, FirstZone, SettingsOut, StudioSet
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.store import instruments as instrument_store
 from pondus.store import settings as settings_store
+from pondus.store.tunings import take_reference
 from pondus.web.transaction import looking, transaction
 from pondus.web.tunings import checked_settings
 
@@ -34,12 +35,13 @@ def _studio(session: Session) -> SettingsOut:
 @blueprint.input(A4Today, arg_name="told")
 @blueprint.output(SettingsOut)
 def take_a4_today(told: A4Today) -> SettingsOut:
-    """Take an A from outside for everything that is tuned today; tomorrow the studio's own counts again.
+    """Take an A from outside for everything that is tuned today, on every device; tomorrow the studio's own counts again.
 
     Raises BadInput.
     """
     with transaction() as session:
         settings_store.take_a4_today(session, told.a4)
+        take_reference(session, settings_store.studio_clock(session))
         return _studio(session)
 
 

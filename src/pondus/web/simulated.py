@@ -106,7 +106,7 @@ def _done(wood: Wood, action: SimulatedAction) -> Wood:
     asked = [action.turns is not None, action.degrees is not None, action.tug, action.ease_bridge, action.put_right]
     if sum(asked) != 1:
         raise BadInput(
-            "action", "One thing at a time: a screw, a peg, a tug, the bridge, or putting right what is broken."
+            "action", "One thing at a time: a fine tuner, a peg, a tug, the bridge, or putting right what is broken."
         )
     if action.put_right:
         return put_right(wood)

@@ -28,7 +28,7 @@ class ToneQuery(BaseModel):
     a4: float = 440.0
     fifth_cents: float = TEMPERED_FIFTH_CENTS
     octaves_up: Annotated[
-        int, Field(ge=0, le=2, description="So many octaves higher: a low string is easier to hear so.")
+        int, Field(ge=-1, le=2, description="So many octaves higher (a low string is easier to hear so), or one lower.")
     ] = 0
     seconds: Annotated[float, Field(description="For the WAV: how long, up to 120.")] = 10.0
 

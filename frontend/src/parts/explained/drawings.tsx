@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
 
+import { Turnable } from "./Turnable";
+
 interface SheetProps {
   /** What it shows, for those who listen. */
   said: string;
@@ -117,90 +119,169 @@ export function WayOfAString() {
 /** A fine tuner from the side: the screw presses a lever, the lever pulls the string. */
 export function FineTunerLever() {
   return (
-    <Sheet
-      said="A fine tuner from the side: turned clockwise the screw goes in, presses the lever, and the lever pulls the string tighter"
-      box="0 0 360 170"
-    >
-      <path d="M60 96 H300" stroke="var(--rule)" strokeWidth={6} />
-      <Note x={64} y={122}>
-        tailpiece
-      </Note>
-      <path d="M186 40 V104" strokeWidth={6} />
-      <path d="M170 38 H202" strokeWidth={8} />
-      <path d="M186 104 L150 136 L146 84" strokeWidth={4} />
-      <circle cx={150} cy={110} r={5} fill="var(--sheet)" />
-      <path d="M146 82 C120 76 60 70 10 66" />
-      <Arrow d="M208 22 a26 12 0 1 0 -44 0" tip="M208 22 l-11 1 l9 -10 z" />
-      <Arrow d="M232 52 V86" tip="M232 92 l-6 -11 h12 z" />
-      <Arrow d="M96 60 L126 66" tip="M134 68 l-13 3 l3 -12 z" />
-      <Note x={248} y={60} bold>
-        screw in
-      </Note>
-      <Note x={248} y={78}>
-        clockwise: higher
-      </Note>
-      <Note x={10} y={48}>
-        the lever pulls the string
-      </Note>
-      <Note x={96} y={160}>
-        Turned out, it lets the string go: lower.
-      </Note>
-    </Sheet>
+    <Turnable label="Turn the fine tuner">
+      {(turned) => (
+        <Sheet
+          said="A fine tuner from the side: turned clockwise the screw goes in, presses the lever, and the lever pulls the string tighter"
+          box="0 0 360 172"
+        >
+          <g transform={`rotate(${String(7 * turned)} 176 124)`}>
+            <path d="M232 132 L176 126 L166 74" strokeWidth={5} />
+            <circle cx={166} cy={70} r={5} fill="var(--ink)" />
+          </g>
+          <path
+            d={`M${String(160 + 7 * turned)} ${String(70 + turned)} L8 58`}
+            strokeWidth={turned > 0 ? 2.5 : 2}
+          />
+          <circle cx={84 + 7 * turned} cy={64} r={3} fill="var(--below)" stroke="none" />
+          <path
+            d="M60 96 C140 86 250 86 336 98 L336 110 C250 100 140 100 60 108 z"
+            fill="var(--lit)"
+            strokeWidth={1.5}
+          />
+          <path d="M158 88 v14 M186 88 v14" stroke="var(--sheet)" strokeWidth={5} />
+          <circle cx={176} cy={124} r={4} fill="var(--sheet)" />
+          <g transform={`translate(0 ${String(7 * turned)})`}>
+            <path d="M220 48 V126" strokeWidth={7} />
+            <path
+              d="M216 112 h8 M216 104 h8 M216 84 h8 M216 76 h8 M216 68 h8 M216 60 h8"
+              stroke="var(--sheet)"
+            />
+            <rect x={198} y={30} width={44} height={18} rx={4} fill="var(--lit)" />
+            <path d={KNURLS.map((at) => `M${String(198 + around(at - 22 * turned, 44))} 33 v12`).join(" ")} />
+          </g>
+          <Arrow
+            d={turned < 0 ? "M244 20 a26 9 0 0 0 -48 0" : "M196 20 a26 9 0 0 1 48 0"}
+            tip={turned < 0 ? "M194 22 l12 -1 l-8 -9 z" : "M246 22 l-12 -1 l8 -9 z"}
+          />
+          <Note x={256} y={36} bold>
+            {turned < 0 ? "out: lower" : "in: higher"}
+          </Note>
+          <Note x={256} y={54}>
+            {turned < 0 ? "counter-clockwise" : "clockwise"}
+          </Note>
+          <Note x={8} y={44}>
+            to the bridge
+          </Note>
+          <Note x={8} y={130}>
+            tailpiece
+          </Note>
+          <Note x={100} y={164}>
+            a lever: its top moves with the string
+          </Note>
+        </Sheet>
+      )}
+    </Turnable>
   );
 }
 
 /** A peg from above: tapered, it holds by being pushed in. */
 export function TaperedPeg() {
   return (
-    <Sheet
-      said="A peg through the two walls of the pegbox: it is thinner at its end, so it holds when it is pushed in while it turns"
-      box="0 0 360 176"
-    >
-      <path d="M70 24 V140 M230 24 V140" stroke="var(--rule)" strokeWidth={14} />
-      <path d="M40 76 L262 66 V100 L40 90 z" fill="var(--lit)" />
-      <path d="M262 64 C284 46 322 46 326 83 C322 120 284 120 262 102 z" fill="var(--sheet)" />
-      <path d="M140 71 c8 6 8 19 0 25 M149 71 c8 6 8 19 0 25 M158 70 c8 6 8 20 0 26" />
-      <Arrow d="M358 83 H342" tip="M333 83 l12 -6 v12 z" />
-      <Arrow d="M304 40 a60 40 0 0 1 30 22" tip="M338 68 l-10 -8 l12 -4 z" />
-      <Note x={84} y={42}>
-        walls of the pegbox
-      </Note>
-      <Note x={86} y={122}>
-        the string winds here
-      </Note>
-      <Note x={356} y={168} bold end>
-        push in while turning
-      </Note>
-      <Note x={4} y={168}>
-        Not pushed in, it springs back.
-      </Note>
-    </Sheet>
+    <Turnable label="Turn the peg">
+      {(turned) => (
+        <Sheet
+          said="A peg through the two walls of the pegbox: it is thinner at its end, so it holds when it is pushed in while it turns"
+          box="0 0 360 176"
+        >
+          <g transform={`translate(${String(-6 * Math.max(0, turned))} 0)`}>
+            <path d="M40 76 L262 66 V100 L40 90 z" fill="var(--lit)" />
+            <path d="M262 64 C284 46 322 46 326 83 C322 120 284 120 262 102 z" fill="var(--sheet)" />
+            <path
+              d={`M266 83 q30 ${String(30 * Math.sin(1.2 * turned))} 56 0`}
+              strokeWidth={1.5}
+              stroke="var(--pencil)"
+            />
+          </g>
+          <path d="M70 24 V140 M230 24 V140" stroke="var(--rule)" strokeWidth={14} />
+          <path
+            d={TURNS_ON.map((at) => `M${String(136 + 9 * at - 4 * turned)} 71 c8 6 8 19 0 25`).join(" ")}
+          />
+          <path d={`M${String(136 + 9 * 2 - 4 * turned)} 96 L${String(150 - 4 * turned)} 158`} />
+          <circle cx={152 - 4 * turned} cy={132 - 12 * turned} r={3} fill="var(--below)" stroke="none" />
+          <Arrow d="M358 83 H342" tip="M333 83 l12 -6 v12 z" />
+          <Note x={84} y={42}>
+            walls of the pegbox
+          </Note>
+          <Note x={246} y={136} bold>
+            {turned < 0 ? "off: lower" : "on: higher"}
+          </Note>
+          <Note x={356} y={168} bold end>
+            push in while turning up
+          </Note>
+          <Note x={4} y={168}>
+            else it springs back
+          </Note>
+        </Sheet>
+      )}
+    </Turnable>
   );
 }
 
 /** Which way a peg raises its string: the string leaves the pin on the side away from the scroll's back. */
 export function Winding() {
   return (
-    <Sheet
-      said="Two pegs end-on. As usual the string comes off the top: turning the top away from the nut raises it. Wound the other way, everything is the other way round"
-      box="0 0 360 160"
-    >
-      <circle cx={80} cy={80} r={30} />
-      <path d="M80 50 H10" strokeWidth={3} />
-      <Arrow d="M66 40 a42 42 0 0 1 52 22" tip="M121 68 l-10 -7 l11 -6 z" />
-      <Note x={30} y={136} bold>
-        as usual: over the top
-      </Note>
-      <Note x={2} y={40}>
-        to the nut
-      </Note>
-      <circle cx={260} cy={80} r={30} />
-      <path d="M260 110 H190" strokeWidth={3} />
-      <Arrow d="M276 122 a42 42 0 0 0 22 -56" tip="M297 60 l-5 11 l12 -2 z" />
-      <Note x={206} y={148} bold>
-        wound the other way
-      </Note>
-    </Sheet>
+    <Turnable label="Turn both pegs the same way">
+      {(turned) => (
+        <Sheet
+          said="Two pegs end-on. As usual the string comes off the top: turning the top away from the nut raises it. Wound the other way, everything is the other way round"
+          box="0 0 360 160"
+        >
+          <EndOn x={90} y={76} over turned={turned} />
+          <EndOn x={270} y={76} over={false} turned={turned} />
+          <Note x={2} y={34}>
+            to the nut
+          </Note>
+          <Note x={30} y={132} bold>
+            over the top: as usual
+          </Note>
+          <Note x={30} y={150}>
+            {turned < 0 ? "lower" : "higher"}
+          </Note>
+          <Note x={206} y={132} bold>
+            from below: wrongly
+          </Note>
+          <Note x={206} y={150}>
+            {turned < 0 ? "higher" : "lower"}
+          </Note>
+        </Sheet>
+      )}
+    </Turnable>
+  );
+}
+
+const KNURLS = [0, 8.8, 17.6, 26.4, 35.2];
+const TURNS_ON = [0, 1, 2];
+
+function around(at: number, width: number): number {
+  return ((at % width) + width) % width;
+}
+
+/** A peg seen from its end, with a mark on it and one on its string. */
+function EndOn({ x, y, over, turned }: { x: number; y: number; over: boolean; turned: number }) {
+  const at = over ? y - 30 : y + 30;
+  const drawn = (over ? 1 : -1) * 24 * turned;
+  return (
+    <>
+      <path d={`M${String(x)} ${String(at)} H${String(x - 76)}`} strokeWidth={3} />
+      <circle cx={x - 46 + drawn} cy={at} r={4} fill="var(--below)" stroke="none" />
+      <circle cx={x} cy={y} r={30} fill="var(--lit)" />
+      <g transform={`rotate(${String(50 * turned)} ${String(x)} ${String(y)})`}>
+        <path d={`M${String(x)} ${String(y)} V${String(y - 26)}`} strokeWidth={4} />
+      </g>
+      <Arrow
+        d={
+          turned < 0
+            ? `M${String(x + 30)} ${String(y - 28)} a42 42 0 0 0 -44 -10`
+            : `M${String(x - 14)} ${String(y - 40)} a42 42 0 0 1 50 18`
+        }
+        tip={
+          turned < 0
+            ? `M${String(x - 20)} ${String(y - 36)} l12 -6 l-1 11 z`
+            : `M${String(x + 39)} ${String(y - 16)} l-10 -7 l11 -6 z`
+        }
+      />
+    </>
   );
 }
 

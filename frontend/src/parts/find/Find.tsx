@@ -39,9 +39,12 @@ export function Find({ pages, onClose }: { pages: Target[]; onClose: () => void 
             <ComboboxInput
               autoFocus
               autoComplete="off"
-              aria-label="Two letters of its label, its player or a page"
-              placeholder="Two letters of its label, its player or a page"
+              aria-label="Two letters of its label, its player, its class or a page"
+              placeholder="Two letters of its label, its player, its class or a page"
               className="min-h-14 w-full rounded-md border-2 border-ink bg-sheet px-3 text-xl placeholder:text-base placeholder:text-pencil"
+              onKeyDown={(event) => {
+                if (event.key === "Escape") onClose();
+              }}
               onChange={(event) => {
                 setTyped(event.target.value);
               }}
@@ -81,7 +84,7 @@ function useTargets(pages: Target[]): Target[] {
       to: `/bench/${each.id}`,
       said: each.label,
       beside: [`${each.kind} ${each.size}`, each.player].filter(Boolean).join(", "),
-      words: `${each.kind} ${each.size} ${each.player ?? ""}`,
+      words: [each.kind, each.size, each.player ?? "", ...Object.values(each.details)].join(" "),
     })),
     ...people.map((each) => ({
       to: `/practice?who=${each.id}`,

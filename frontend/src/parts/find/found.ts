@@ -30,6 +30,14 @@ function rankOf({ said, words }: Target, asked: string[]): number {
   return name.startsWith(whole) ? 3 : 2;
 }
 
+/** Whether a text has a word that begins with each word typed. */
+export function fits(text: string, typed: string): boolean {
+  const words = ` ${plain(text)}`;
+  return plain(typed)
+    .split(" ")
+    .every((asked) => words.includes(` ${asked}`));
+}
+
 /** Small letters without accents; what is no letter or figure divides words. */
 function plain(text: string): string {
   return text

@@ -1,15 +1,12 @@
-import { Keyboard, Plus } from "lucide-react";
-import { Link, useParams } from "react-router";
+import { Keyboard, Plus, Users } from "lucide-react";
+import { Link } from "react-router";
 
-import { useBench } from "../../api/bench";
-import type { Bench, StringBench } from "../../api/client";
+import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { InstrumentShell } from "../../parts/InstrumentShell";
 import { MORE_ENTRY } from "../../parts/More";
-import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
-import { Unready } from "../../parts/Unready";
 import { WaitingEntries } from "../../parts/WaitingEntries";
 import { AsLastSeen } from "./AsLastSeen";
 import { Enter } from "./Enter";
@@ -21,6 +18,8 @@ import { Listening } from "./Listening";
 import { LookAtScrews } from "./LookAtScrews";
 import { NewTuning } from "./NewTuning";
 import { NextMove } from "./NextMove";
+import type { BenchInHand } from "./OnBench";
+import { OnBench } from "./OnBench";
 import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
@@ -28,44 +27,18 @@ import { SomethingWrong } from "./SomethingWrong";
 import { StopSign } from "./StopSign";
 import { StringBoard } from "./StringBoard";
 import { StringStrip } from "./StringStrip";
-import { useBenchController } from "./useBenchController";
 import { WhereFrom } from "./WhereFrom";
 
 /** One instrument on the bench: its strings, the next move, what was entered. */
 export function BenchScreen() {
-  const { instrumentId = "" } = useParams();
-  const bench = useBench(instrumentId);
-  const controller = useBenchController(instrumentId, bench.data);
-  if (bench.data === undefined || controller.string === null) {
-    return (
-      <Shell title="Bench">
-        <Unready query={bench} what="the instrument" />
-      </Shell>
-    );
-  }
-  return (
-    <Laid
-      seenAt={bench.dataUpdatedAt}
-      bench={bench.data}
-      string={controller.string}
-      controller={controller}
-    />
-  );
-}
-
-interface LaidProps {
-  /** When the server last told of it, in ms. */
-  seenAt: number;
-  bench: Bench;
-  string: StringBench;
-  controller: ReturnType<typeof useBenchController>;
+  return <OnBench title="Bench">{(inHand) => <Laid {...inHand} />}</OnBench>;
 }
 
 /**
  * Everything in its place. Wide: board and line to the left, the next move to the right. Narrow, in one column: strings, line,
  * next move, and then the rest, so that the line stays where it is.
  */
-function Laid({ seenAt, bench, string, controller }: LaidProps) {
+function Laid({ seenAt, bench, string, controller }: BenchInHand) {
   const { waits, from } = controller;
   const waiting = waits[string.name];
   const live = from === "microphone" || from === "simulated";
@@ -96,6 +69,9 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
           <button type="button" className={`${MORE_ENTRY} 2xl:hidden`} onClick={controller.newTuning}>
             <Plus size={18} aria-hidden /> New tuning
           </button>
+          <Link to={`/two/${bench.instrument.id}`} className={MORE_ENTRY}>
+            <Users size={18} aria-hidden /> Two people: one plays, one turns
+          </Link>
           <button
             type="button"
             className={MORE_ENTRY}
@@ -195,8 +171,8 @@ function Laid({ seenAt, bench, string, controller }: LaidProps) {
               listening={controller.isListening}
               byEar={from === "ear"}
               live={controller.live}
+              tone={controller.listening.tone}
               onMoved={controller.keepMove}
-              onNotTurned={controller.notTurned}
               onAnswer={controller.answerQuestion}
               onNext={controller.goOn}
             />

@@ -2,6 +2,7 @@ import type { Bench, StringFittings } from "../../api/client";
 import { useChoices } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { today } from "../../parts/figures";
 
 interface FittingsProps {
   bench: Bench;
@@ -34,7 +35,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
           />
           <Button
             onClick={() => {
-              change({ put_on: new Date().toLocaleDateString("sv-SE") });
+              change({ put_on: today() });
             }}
           >
             New string today
@@ -62,7 +63,7 @@ export function Fittings({ bench, name, onFittings }: FittingsProps) {
       />
       {screw !== null && (
         <Choice
-          label="Its screw stands"
+          label="Its fine tuner stands"
           value={screw.is_seen ? screw.turns_from_middle / screw.reach_turns : Number.NaN}
           options={choices.screw_places}
           onChange={(place) => {

@@ -88,7 +88,6 @@ function Settings({
           <label key={value} title={why} className="flex min-h-11 items-center gap-2.5 py-1.5 leading-snug">
             <input
               type="checkbox"
-              className="size-5 shrink-0 accent-ink"
               checked={habits.includes(value)}
               onChange={(event) => {
                 const others = habits.filter((each) => each !== value && each !== instead_of);

@@ -53,7 +53,6 @@ export function Listening(props: ListeningProps) {
         <label className="flex min-h-11 items-center gap-2 px-1">
           <input
             type="checkbox"
-            className="size-5"
             checked={props.aloud.on}
             disabled={!props.aloud.possible}
             onChange={(event) => {

@@ -119,9 +119,7 @@ function Seen({ screws, strings, said, onPick }: SeenProps) {
       className="flex flex-col items-center gap-1 rounded-md border-2 border-ink bg-sheet p-2 font-bold hover:bg-lit"
       onClick={onPick}
     >
-      <span className="w-24">
-        <TailpieceDrawn strings={strings} screws={screws} />
-      </span>
+      <TailpieceDrawn strings={strings} screws={screws} />
       {said}
     </button>
   );

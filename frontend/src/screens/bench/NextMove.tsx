@@ -13,6 +13,8 @@ import { MoveForm } from "./MoveForm";
 import { Question } from "./Question";
 import { questionOf } from "./questionOf";
 import { ReadingFigure } from "./ReadingFigure";
+import { ToneButton } from "./ToneButton";
+import type { Tone } from "./useHandsFree";
 import type { Look } from "../../sound/socket";
 import type { Waits } from "./waits";
 
@@ -25,17 +27,15 @@ interface NextMoveProps {
   listening: boolean;
   byEar: boolean;
   live: Look | null;
+  tone: Tone;
   onMoved: (move: MoveMade) => void;
-  /** What was taken as turned wasn't. */
-  onNotTurned: (move: string) => void;
   onAnswer: (option: Option) => void;
   onNext: (() => void) | null;
 }
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
 export function NextMove(props: NextMoveProps) {
-  const { bench, strings, string, waits, listening, byEar, live, onMoved, onNotTurned, onAnswer, onNext } =
-    props;
+  const { bench, strings, string, waits, listening, byEar, live, tone, onMoved, onAnswer, onNext } = props;
   const turning = string.pending === null ? firstTurn(string) : null;
   // What was advised of the figure before isn't shown beside the new one: it keeps its room, and nothing is read twice.
   const answered = waits === undefined;
@@ -63,7 +63,7 @@ export function NextMove(props: NextMoveProps) {
             </div>
           </div>
           <div className={`empty:hidden ${old}`}>
-            <WhatItDid string={string} onNotTurned={onNotTurned} />
+            <WhatItDid string={string} onAnswer={onAnswer} />
           </div>
         </div>
         {turning !== null && (
@@ -74,7 +74,7 @@ export function NextMove(props: NextMoveProps) {
       </div>
       {string.pending === null && string.advice !== null && (
         <div className={`contents ${old}`}>
-          <Advised key={string.name} {...{ string, onMoved, onAnswer, onNext }} />
+          <Advised key={string.name} {...{ string, tone, onMoved, onAnswer, onNext }} />
         </div>
       )}
     </section>
@@ -102,7 +102,7 @@ function sentence(string: StringBench, listening: boolean, byEar: boolean): stri
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
-function WhatItDid({ string, onNotTurned }: { string: StringBench; onNotTurned: (move: string) => void }) {
+function WhatItDid({ string, onAnswer }: Pick<NextMoveProps, "string" | "onAnswer">) {
   if (string.pending !== null) {
     const expect = string.pending.expect_cents;
     return (
@@ -114,17 +114,20 @@ function WhatItDid({ string, onNotTurned }: { string: StringBench; onNotTurned: 
   const moved = string.moved;
   if (moved?.taken === true) {
     return (
-      <p className="text-pencil">
+      <p className="flex flex-wrap items-center gap-x-4 text-pencil">
         {moved.said}.
-        <button
-          type="button"
-          className="ml-2 min-h-11 px-2 font-bold text-ink underline underline-offset-4"
-          onClick={() => {
-            onNotTurned(moved.id);
-          }}
-        >
-          No, it wasn’t
-        </button>
+        {moved.denials.map((denial) => (
+          <button
+            key={denial.answer}
+            type="button"
+            className="min-h-11 font-bold text-ink underline underline-offset-4"
+            onClick={() => {
+              onAnswer(denial);
+            }}
+          >
+            {denial.say}
+          </button>
+        ))}
       </p>
     );
   }
@@ -151,10 +154,11 @@ function way(cents: number): string {
 
 function Advised({
   string,
+  tone,
   onMoved,
   onAnswer,
   onNext,
-}: Pick<NextMoveProps, "string" | "onMoved" | "onAnswer" | "onNext">) {
+}: Pick<NextMoveProps, "string" | "tone" | "onMoved" | "onAnswer" | "onNext">) {
   const [other, setOther] = useState(false);
   const advice = string.advice;
   if (advice === null) return null;
@@ -164,7 +168,11 @@ function Advised({
   const learned = learnedInWords(string);
   return (
     <>
-      {question !== null && <Question step={question} alone={question === first} onAnswer={onAnswer} />}
+      {question !== null && (
+        <Question step={question} alone={question === first} onAnswer={onAnswer}>
+          {question.tone_octaves !== null && <ToneButton tone={tone} octaves={question.tone_octaves} />}
+        </Question>
+      )}
       <div className="flex flex-wrap gap-2 max-lg:sticky max-lg:bottom-0 max-lg:-mx-3 max-lg:border-t max-lg:border-rule max-lg:bg-sheet max-lg:px-3 max-lg:py-2 max-lg:sm:-mx-4 max-lg:sm:px-4 print:hidden">
         {doing !== null && (
           <Button
@@ -238,7 +246,7 @@ function learnedInWords(string: StringBench): string | null {
   const figure = screw
     ? `${String(learned.screw_cents_per_turn)} ± ${String(learned.screw_plus_minus)} cents a turn`
     : `${String(learned.peg_cents_per_degree)} ± ${String(learned.peg_plus_minus)} cents a degree`;
-  const part = screw ? "This screw" : "This peg";
+  const part = screw ? "This fine tuner" : "This peg";
   const makes =
     count === 0
       ? `${part} is taken to make ${figure}, as its kind and size do; its own moves will tell better.`

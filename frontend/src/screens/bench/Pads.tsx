@@ -1,10 +1,8 @@
-import { Volume2 } from "lucide-react";
-import { useEffect, useEffectEvent } from "react";
-
 import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { Trouble } from "../../parts/Trouble";
+import { ToneButton } from "./ToneButton";
 import type { Tone } from "./useHandsFree";
 import type { SoundFrom } from "./WhereFrom";
 
@@ -19,7 +17,7 @@ const LIGHT: Field[] = [
 const EAR: Field[] = [
   ["much lower", "much lower"],
   ["lower", "a little lower"],
-  ["same", "the same"],
+  ["the same", "the same"],
   ["higher", "a little higher"],
   ["much higher", "much higher"],
 ];
@@ -75,22 +73,16 @@ function Letters({ string, onSaid }: Pick<PadProps, "string" | "onSaid">) {
 }
 
 function Ear({ string, tone, onSaid }: Pick<PadProps, "string" | "tone" | "onSaid">) {
-  const follow = useEffectEvent(tone.onFollow);
-  useEffect(() => {
-    follow();
-  }, [string.name]);
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
-        <Button
+        <ToneButton
+          tone={tone}
+          octaves={tone.octaves}
+          follows
           look={tone.sounding === null && string.advice === null ? "main" : "plain"}
           className="min-h-14 px-5 text-xl"
-          aria-pressed={tone.sounding !== null}
-          onClick={tone.onToggle}
-        >
-          <Volume2 size={22} aria-hidden />
-          {tone.sounding === null ? `Sound the ${tone.string}` : `Stop the ${tone.sounding}`}
-        </Button>
+        />
         <Button aria-pressed={tone.octaves > 0} onClick={tone.onOctave}>
           an octave higher
         </Button>

@@ -13,13 +13,10 @@ export function ScrewGauge({ string }: { string: StringBench }) {
   const share = screw.turns_from_middle / screw.reach_turns;
   const nearEnd = screw.is_seen && screw.near_end;
   const turns = Math.abs(screw.turns_from_middle).toFixed(1).replace(/\.0$/, "");
-  const place = turns === "0" ? "screw at middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
+  const place = turns === "0" ? "at its middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
   const words = screw.is_seen ? place : "not looked at";
   return (
-    <div
-      className="flex flex-col items-center px-1 py-1.5"
-      title="Where the fine tuner's screw stands in its travel"
-    >
+    <div className="flex flex-col items-center px-1 py-1.5" title="Where the fine tuner stands in its travel">
       <svg viewBox="0 0 100 14" className="h-3.5 w-4/5 max-w-36" aria-hidden>
         <line
           x1={6}

@@ -31,7 +31,6 @@ export function StopSign({ string, live }: { string: StringBench; live: Look | n
       <label className="flex min-h-11 items-center gap-2">
         <input
           type="checkbox"
-          className="size-5"
           checked={withTone}
           onChange={(event) => {
             setWithTone(event.target.checked);

@@ -217,10 +217,6 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
       onUndo: entries.undo,
       onBringBack: entries.bringBack,
     },
-    notTurned: (move: string) => {
-      entries.answerMove(move, "not-turned");
-      line.focus();
-    },
     newTuning: () => {
       remember({ chosen: null, typed: {} });
       entries.newTuning();

@@ -93,8 +93,9 @@ export function useHandsFree(
         sounding: tone.sounding,
         string: of.string,
         wav: `/api/tone.wav?${new URLSearchParams(Object.entries(of).map(([key, value]) => [key, String(value)])).toString()}`,
-        onToggle: () => {
-          if (tone.sounding === null) void tone.sound({ ...of, octaves_up: octaves });
+        /** Sounds it in that octave, or stops. */
+        onSound: (octavesUp: number) => {
+          if (tone.sounding === null) void tone.sound({ ...of, octaves_up: octavesUp });
           else tone.stop();
         },
         octaves,

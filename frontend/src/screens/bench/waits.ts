@@ -17,7 +17,7 @@ function plainCents(text: string): number | null {
 /** Whether an entry will leave its string as it is, as far as the server told beforehand. */
 export function settles(string: StringBench, text: string): boolean {
   const cents = plainCents(text);
-  if (cents === null) return ["in tune", "same"].includes(text.trim().toLowerCase());
+  if (cents === null) return ["in tune", "the same"].includes(text.trim().toLowerCase());
   return cents >= string.settles_from_cents && cents <= string.settles_to_cents;
 }
 

@@ -48,7 +48,9 @@ export function BringScreen() {
             Bring a CSV file of instruments, people, readings, moves, the room’s air or care, in any order of
             columns. Nothing is stored before you say so.
           </p>
-          <label className="flex min-h-12 w-fit cursor-pointer items-center gap-2 rounded-md border border-ink bg-ink px-4 font-bold text-paper focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-below hover:opacity-90">
+          <label
+            className={`flex min-h-12 w-fit cursor-pointer items-center gap-2 rounded-md border border-ink px-4 focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-below ${list === null ? "bg-ink font-bold text-paper hover:opacity-90" : "bg-sheet hover:bg-lit"}`}
+          >
             <FileUp size={20} aria-hidden />
             {list === null ? "Choose the file" : "Choose another file"}
             <input
@@ -73,8 +75,8 @@ export function BringScreen() {
         {list !== null && bringing.stored === null && (
           <>
             <WhatItIs list={list} onChange={bringing.change} />
-            <Columns key={list.id} list={list} onChange={bringing.change} />
-            <BadRows list={list} />
+            <Columns key={`${list.id} ${String(list.header_line)}`} list={list} onChange={bringing.change} />
+            <BadRows list={list} onChange={bringing.change} />
             <Changing list={list} leftOut={leftOut} onLeaveOut={setLeftOut} />
             <StoreList list={list} leftOut={leftOut} busy={bringing.busy} onStore={bringing.store} />
           </>

@@ -23,7 +23,6 @@ export function StoreList({ list, leftOut, busy, onStore }: StoreListProps) {
         <label className="flex min-h-11 items-center gap-2">
           <input
             type="checkbox"
-            className="size-5 accent-ink"
             checked={leaveOut}
             onChange={(event) => {
               setLeaveOut(event.target.checked);

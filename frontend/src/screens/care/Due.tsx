@@ -1,10 +1,14 @@
+import { useState } from "react";
 import { Link } from "react-router";
 
 import type { CareBook, InstrumentCare } from "../../api/care";
 import { useAddCare, useStringLife } from "../../api/care";
 import { Button } from "../../parts/Button";
-import { listed } from "../../parts/figures";
+import { fits } from "../../parts/find/found";
+import { listed, someOf } from "../../parts/figures";
 import { FIELD } from "../../parts/field";
+import { Narrow } from "../../parts/listed/Narrow";
+import { Seen } from "../../parts/listed/Seen";
 import { Trouble } from "../../parts/Trouble";
 
 /** Strings by when they are due, soonest first; a new one is entered where it is named. */
@@ -14,6 +18,8 @@ export function Due({ book }: { book: CareBook }) {
   const soon = book.instruments
     .filter((each) => each.strings.some((string) => string.soon))
     .sort((a, b) => leastLeft(a) - leastLeft(b));
+  const [typed, setTyped] = useState("");
+  const shown = soon.filter((each) => fits(`${each.label} ${each.kind} ${each.size}`, typed));
   const putOn = (instrument: InstrumentCare, names: string[]) => {
     for (const string of names) {
       add.mutate({ instrument: instrument.id, entry: { kind: "string-changed", string, said: "" } });
@@ -28,9 +34,10 @@ export function Due({ book }: { book: CareBook }) {
     <section aria-label="Strings due">
       <h2 className="text-2xl font-bold">Strings due</h2>
       {soon.length === 0 && <p>None within {Math.round(book.soon_days / 7)} weeks.</p>}
-      <ul className="divide-y divide-rule border-y border-rule empty:hidden">
-        {soon.map((each) => (
-          <li key={each.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+      <Narrow typed={typed} onType={setTyped} shown={shown.length} all={soon.length} />
+      <Seen items={shown} keyOf={(each) => each.id} height={64}>
+        {(each) => (
+          <div className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
             <Link to={`/ledger/${each.id}`} className="min-w-32 text-xl font-bold hover:underline">
               {each.label}
             </Link>
@@ -55,13 +62,13 @@ export function Due({ book }: { book: CareBook }) {
                 </li>
               ))}
             </ul>
-          </li>
-        ))}
-      </ul>
+          </div>
+        )}
+      </Seen>
       {unknown.length > 0 && (
         <p className="mt-2 text-pencil">
-          Nobody knows how old the strings are on {unknown.map((each) => each.label).join(", ")}: say so on
-          the bench, under “How we tune”.
+          Nobody knows how old the strings are on {someOf(unknown.map((each) => each.label))}: say so on the
+          bench, under “How we tune”.
         </p>
       )}
       <label className="mt-2 flex flex-wrap items-center gap-2">

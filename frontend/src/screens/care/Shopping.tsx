@@ -1,4 +1,9 @@
+import { FileDown, Printer } from "lucide-react";
+
 import type { CareBook } from "../../api/care";
+import { someOf } from "../../parts/figures";
+
+const SAVED = "flex min-h-11 items-center gap-2 rounded-md px-2 hover:bg-lit";
 
 /** What to buy, by instrument, size and string. */
 export function Shopping({ book }: { book: CareBook }) {
@@ -24,11 +29,21 @@ export function Shopping({ book }: { book: CareBook }) {
                 ))}
               </span>
               <span className="text-pencil">
-                for {[...new Set(wanted.flatMap((each) => each.labels))].join(", ")}
+                for {someOf([...new Set(wanted.flatMap((each) => each.labels))])}
               </span>
             </li>
           ))}
         </ul>
+      )}
+      {book.shopping.length > 0 && (
+        <p className="flex flex-wrap gap-x-2 pt-1">
+          <a href="/api/care/shopping.pdf" target="_blank" rel="noreferrer" className={SAVED}>
+            <Printer size={18} aria-hidden /> Print the list
+          </a>
+          <a href="/api/care/shopping.csv" className={SAVED}>
+            <FileDown size={18} aria-hidden /> Save as CSV
+          </a>
+        </p>
       )}
     </section>
   );

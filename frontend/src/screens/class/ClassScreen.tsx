@@ -5,36 +5,39 @@ import { Link } from "react-router";
 import type { ClassRoutine } from "../../api/classes";
 import { useClassRoutine, useStudioSettings } from "../../api/classes";
 import { useMay } from "../../api/device";
-import { useChoices, useInstruments } from "../../api/instruments";
-import { Button } from "../../parts/Button";
+import type { Kind } from "../../api/instruments";
+import { useChoices, useInstruments, useKinds } from "../../api/instruments";
+import { Button, ButtonLink } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { AFromOutside } from "./AFromOutside";
 import { useRoutine } from "./useRoutine";
-
-const KINDS = ["violin", "viola", "cello"] as const;
-type Kind = (typeof KINDS)[number];
+import { WholeRoom } from "./WholeRoom";
 
 /** A whole class tunes together: a tone steps through the strings, and what everyone does stands large. */
 export function ClassScreen() {
   const instruments = useInstruments();
+  const all = (useKinds().data ?? []).map((each) => each.kind);
   const settings = useStudioSettings();
   const orders = useChoices().data?.orders ?? [];
   const may = useMay("keep-settings");
   const [own, setOwn] = useState<Kind[] | null>(null);
   const [seconds, setSeconds] = useState<number | null>(null);
   const [order, setOrder] = useState<(typeof orders)[number]["value"] | null>(null);
-  const here = KINDS.filter((kind) => instruments.data?.some((each) => each.kind === kind));
+  const here = all.filter((kind) => instruments.data?.some((each) => each.kind === kind));
   const kinds = own ?? (here.length > 0 ? here : ["violin" as const]);
   const routine = useClassRoutine(kinds, seconds, order);
   const [running, setRunning] = useState(false);
+  const [by, setBy] = useState<"tone" | "fifths">("tone");
+  const steps = routine.data?.steps.filter((each) => by === "tone" || each.letter === "A");
   return (
     <Shell title="Class">
       <main id="content" tabIndex={-1} className="flex flex-1 flex-col gap-5 py-4 outline-none">
         {running && routine.data !== undefined ? (
           <Running
-            routine={routine.data}
+            routine={{ ...routine.data, steps: steps ?? [] }}
+            byFifths={by === "fifths"}
             onStop={() => {
               setRunning(false);
             }}
@@ -49,13 +52,13 @@ export function ClassScreen() {
               <fieldset>
                 <legend className="mb-1 text-sm font-bold text-pencil">In the room</legend>
                 <div className="flex flex-wrap gap-1.5">
-                  {KINDS.map((kind) => (
+                  {all.map((kind) => (
                     <Button
                       key={kind}
                       aria-pressed={kinds.includes(kind)}
                       look={kinds.includes(kind) ? "main" : "plain"}
                       onClick={() => {
-                        const next = KINDS.filter((each) => (each === kind) !== kinds.includes(each));
+                        const next = all.filter((each) => (each === kind) !== kinds.includes(each));
                         if (next.length > 0) setOwn(next);
                       }}
                     >
@@ -78,6 +81,15 @@ export function ClassScreen() {
                 options={orders}
                 onChange={setOrder}
               />
+              <Choice
+                label="By the tone"
+                value={by}
+                options={[
+                  { value: "tone", said: "every string" },
+                  { value: "fifths", said: "the A; the rest by fifths" },
+                ]}
+                onChange={setBy}
+              />
             </div>
             <Button
               look="main"
@@ -90,6 +102,7 @@ export function ClassScreen() {
               <Play size={24} aria-hidden /> Begin
             </Button>
             <Trouble error={routine.error} />
+            <WholeRoom />
             {may && <AFromOutside own={settings.data} />}
             <p>
               <Link to="/stage" className="text-lg font-bold underline underline-offset-4">
@@ -103,22 +116,32 @@ export function ClassScreen() {
   );
 }
 
+interface RunningProps {
+  routine: ClassRoutine;
+  byFifths: boolean;
+  onStop: () => void;
+}
+
 /** The routine as it runs: the letter as large as there is room for, and a line for each kind of instrument. */
-function Running({ routine, onStop }: { routine: ClassRoutine; onStop: () => void }) {
+function Running({ routine, byFifths, onStop }: RunningProps) {
   const run = useRoutine(routine, onStop);
   const step = routine.steps[run.at];
   if (step === undefined) {
     return (
       <section aria-label="Done" className="flex flex-col items-start gap-4">
-        <h2 className="text-4xl font-bold">All strings are through.</h2>
-        <p className="text-xl">Hear each instrument now: the morning shows who isn’t home yet.</p>
+        <h2 className="text-4xl font-bold">
+          {byFifths ? "Now the rest, by fifths from the A." : "All strings are through."}
+        </h2>
+        <p className="text-xl">
+          {byFifths
+            ? "Two neighbours bowed together, softly, until they are hollow and still: D with the A, then the next one outwards."
+            : "Hear each instrument now: the morning shows who isn’t in tune yet."}
+        </p>
+        <WholeRoom />
         <div className="flex flex-wrap gap-3">
-          <Link
-            to="/sweep"
-            className="inline-flex min-h-14 items-center rounded-md border border-ink bg-ink px-5 text-xl font-bold text-paper"
-          >
+          <ButtonLink look="main" to="/sweep" className="min-h-14 text-xl">
             Hear them all
-          </Link>
+          </ButtonLink>
           <Button className="min-h-14 text-xl" onClick={run.again}>
             Once more
           </Button>

@@ -1,4 +1,5 @@
 import type { Devices } from "../../api/device";
+import { Folded } from "../../parts/Folded";
 
 const STEPS: readonly (readonly [string, readonly string[]])[] = [
   [
@@ -52,8 +53,7 @@ export function HowToReach({ devices }: { devices: Devices }) {
             Choose <i>Advanced</i> or <i>Details</i>, then go on to the site. Everything works then, the
             microphone too; only putting Pondus among the device’s apps needs trust.
           </p>
-          <details className="mt-2">
-            <summary className="min-h-11 cursor-pointer py-2 font-bold">So that it warns no more</summary>
+          <Folded title="So that it warns no more" className="mt-2">
             <p className="mb-2">
               A device that trusts the studio’s own authority warns no more. That authority can vouch for this
               studio’s name and for addresses of your own network, and for nothing else.
@@ -76,7 +76,7 @@ export function HowToReach({ devices }: { devices: Devices }) {
             <p className="text-sm break-all text-pencil">
               Its fingerprint (SHA-256), to compare: {devices.authority_sha256}
             </p>
-          </details>
+          </Folded>
         </>
       )}
     </section>

@@ -4,10 +4,11 @@ import { useState } from "react";
 
 import type { Ensemble, Fifths } from "../../api/fifths";
 import { useEnsemble } from "../../api/fifths";
+import type { Kind } from "../../api/instruments";
+import { useKinds } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 
-type Kind = "violin" | "viola" | "cello";
 interface Player {
   name: string;
   instrument: Kind;
@@ -25,6 +26,7 @@ const QUARTET: Player[] = [
 /** Several instruments that play together: where their open strings clash, each with its reference and school. */
 export function EnsembleTable({ fifths }: { fifths: Fifths }) {
   const [players, setPlayers] = useState(() => QUARTET.map((each) => ({ ...each, a4: fifths.tuning.a4 })));
+  const kinds = useKinds().data ?? [];
   const here = fifths.tuning.fifth_cents;
   const members = players.map(({ name, instrument, a4, school }) => ({
     name,
@@ -57,7 +59,7 @@ export function EnsembleTable({ fifths }: { fifths: Fifths }) {
           ))}
         </ul>
         <div className="flex flex-wrap gap-2">
-          {(["violin", "viola", "cello"] as const).map((kind) => (
+          {kinds.map(({ kind }) => (
             <Button
               key={kind}
               onClick={() => {

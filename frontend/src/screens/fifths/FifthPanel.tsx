@@ -9,6 +9,7 @@ const WAYS = {
   "double-stop": "heard together",
   harmonics: "from its two harmonics",
   tapped: "from tapped beats",
+  "by-ear": "by how it sounds",
 };
 
 interface FifthPanelProps {

@@ -7,6 +7,12 @@ import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
+const BESIDE = [
+  ["lower", "below"],
+  ["the same", "level"],
+  ["higher", "above"],
+] as const;
+
 interface HarmonicsEntryProps {
   link: ChainLink;
   onCheck: (check: NewCheck["check"]) => void;
@@ -67,6 +73,21 @@ export function HarmonicsEntry({ link, onCheck }: HarmonicsEntryProps) {
         )}
         Right is {signed(should)}.
       </p>
+      <p>
+        By ear, {link.lower}’s beside {link.upper}’s:
+      </p>
+      <div className="flex flex-wrap gap-2">
+        {BESIDE.map(([said, heard]) => (
+          <Button
+            key={heard}
+            onClick={() => {
+              onCheck({ way: "by-ear", heard });
+            }}
+          >
+            {said}
+          </Button>
+        ))}
+      </div>
     </form>
   );
 }

@@ -10,21 +10,36 @@ interface TapBeatsProps {
   onCheck: (check: NewCheck["check"]) => void;
 }
 
+type Sounds = Extract<NewCheck["check"], { way: "by-ear" }>;
+const SOUNDS: [said: string, heard: Sounds["heard"]][] = [
+  ["hollow and still", "still"],
+  ["beats slowly", "slow"],
+  ["beats fast", "fast"],
+  ["rough", "rough"],
+];
+const AFTER: [said: string, heard: Sounds["heard"], compared: "slower" | "faster" | null][] = [
+  ["hollow and still now", "still", null],
+  ["slower than before", "slow", "slower"],
+  ["faster than before", "fast", "faster"],
+];
+
 type Test = "lower raise" | "lower lower" | "upper raise" | "upper lower";
 
-/** Count beats by tapping along; the direction is asked for by a small move. */
+/** How it beats: in a word, or counted by tapping along; the direction is asked for by a small move. */
 export function TapBeats({ link, onCheck }: TapBeatsProps) {
   const [taps, setTaps] = useState<number[]>([]);
   const [test, setTest] = useState<Test>("lower raise");
   const asked = link.ask_small_move;
+  const [moved, pitch] = test.split(" ") as ["lower" | "upper", "raise" | "lower"];
+  const small_move = asked === null ? null : { moved, pitch };
   const keep = () => {
-    const [moved, pitch] = test.split(" ") as ["lower" | "upper", "raise" | "lower"];
-    onCheck({ way: "tapped", taps, small_move: asked === null ? null : { moved, pitch } });
+    onCheck({ way: "tapped", taps, small_move });
     setTaps([]);
   };
+  const words = asked === null ? SOUNDS.map(([said, heard]) => [said, heard, null] as const) : AFTER;
   return (
-    <div role="group" aria-label="Tap the beats" className="flex flex-col gap-2">
-      <h3 className="font-bold">Count its beats</h3>
+    <div role="group" aria-label="Its beats" className="flex flex-col gap-2">
+      <h3 className="font-bold">Bow both: how does it sound?</h3>
       {asked !== null && (
         <>
           <p role="status">{asked}</p>
@@ -41,6 +56,19 @@ export function TapBeats({ link, onCheck }: TapBeatsProps) {
           />
         </>
       )}
+      <div className="flex flex-wrap gap-2">
+        {words.map(([said, heard, compared]) => (
+          <Button
+            key={said}
+            onClick={() => {
+              onCheck({ way: "by-ear", heard, compared, small_move });
+            }}
+          >
+            {said}
+          </Button>
+        ))}
+      </div>
+      <h3 className="font-bold">Or count its beats</h3>
       <div className="flex flex-wrap gap-2">
         <TapButton
           said="Tap each beat"

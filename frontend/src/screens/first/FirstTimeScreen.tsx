@@ -111,6 +111,14 @@ export function FirstTimeScreen() {
               }}
             />
           )}
+          {at === "kind" && (
+            <Folded title="I can’t tell">
+              <p className="text-lg">
+                Between the knees, on a spike: a cello. Under the chin: let a tuner hear the thickest string.
+                G is a violin, C a viola.
+              </p>
+            </Folded>
+          )}
           {at === "size" && facts !== undefined && (
             <>
               <p className="text-lg">

@@ -1,44 +1,24 @@
-import { useParams } from "react-router";
-
-import { useBench } from "../../api/bench";
-import type { Bench, StringBench } from "../../api/client";
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
-import { Unready } from "../../parts/Unready";
 import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
 import { Listening } from "../bench/Listening";
 import { LookAtScrews } from "../bench/LookAtScrews";
 import { NextMove } from "../bench/NextMove";
+import type { BenchInHand } from "../bench/OnBench";
+import { OnBench } from "../bench/OnBench";
 import { ReferenceTone } from "../bench/ReferenceTone";
 import { SomethingWrong } from "../bench/SomethingWrong";
 import { StopSign } from "../bench/StopSign";
 import { StringStrip } from "../bench/StringStrip";
-import { useBenchController } from "../bench/useBenchController";
 import { WhereFrom } from "../bench/WhereFrom";
 
 /** The bench for someone who tunes for the first time: the string, what to do, and where it is well, an end. */
 export function PlainBenchScreen() {
-  const { instrumentId = "" } = useParams();
-  const bench = useBench(instrumentId);
-  const controller = useBenchController(instrumentId, bench.data);
-  if (bench.data === undefined || controller.string === null) {
-    return (
-      <Shell title="One string after the other">
-        <Unready query={bench} what="the instrument" />
-      </Shell>
-    );
-  }
-  return <Plain bench={bench.data} string={controller.string} controller={controller} />;
+  return <OnBench title="One string after the other">{(inHand) => <Plain {...inHand} />}</OnBench>;
 }
 
-interface PlainProps {
-  bench: Bench;
-  string: StringBench;
-  controller: ReturnType<typeof useBenchController>;
-}
-
-function Plain({ bench, string, controller }: PlainProps) {
+function Plain({ bench, string, controller }: BenchInHand) {
   const { from, waits } = controller;
   const live = from === "microphone" || from === "simulated";
   const done = bench.strings.every((each) => each.advice?.state === "in-tune");
@@ -84,8 +64,8 @@ function Plain({ bench, string, controller }: PlainProps) {
           listening={controller.isListening}
           byEar={from === "ear"}
           live={controller.live}
+          tone={controller.listening.tone}
           onMoved={controller.keepMove}
-          onNotTurned={controller.notTurned}
           onAnswer={controller.answerQuestion}
           onNext={controller.goOn}
         />
@@ -117,12 +97,12 @@ function GoodEnough({ id }: { id: string }) {
       </p>
       <p className="mt-3 flex flex-wrap gap-2">
         <a
-          href={`/api/instruments/${id}/card.pdf`}
+          href={`/api/instruments/${id}/home-card.pdf`}
           target="_blank"
           rel="noreferrer"
           className="inline-flex min-h-12 items-center rounded-md border border-ink bg-ink px-4 text-lg font-bold text-paper"
         >
-          Its card, to print for the case
+          A card for home, to print
         </a>
         <a
           href={`/api/instruments/${id}/told.pdf`}

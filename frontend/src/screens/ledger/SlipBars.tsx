@@ -2,11 +2,11 @@ import type { SlipRate } from "../../api/ledger";
 
 const AIR = {
   dry: "dry, under 35 %",
-  comfortable: "35 to 65 %",
+  between: "35 to 65 %",
   damp: "damp, over 65 %",
 };
 
-/** How often pegs gave way in dry, comfortable and damp air: a bar for the share, a line for how sure that is. */
+/** How often pegs gave way in dry air, damp air and between: a bar for the share, a line for how sure that is. */
 export function SlipBars({ slips }: { slips: SlipRate[] }) {
   const whole = Math.max(0.2, ...slips.map((each) => each.rate + each.plus_minus));
   const of = (share: number) => `${String((Math.min(1, share / whole) * 100).toFixed(1))}%`;

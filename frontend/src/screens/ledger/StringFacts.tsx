@@ -1,11 +1,11 @@
 import type { Ledger, LedgerString } from "../../api/ledger";
-import { LANGUAGE, signed } from "../../parts/figures";
+import { signed, written } from "../../parts/figures";
 
 const VOICE = { flat: "text-below", "in tune": "", sharp: "text-above" };
 
 /** Each string's next morning, large. */
 export function StringFacts({ ledger }: { ledger: Ledger }) {
-  const day = new Date(ledger.forecast_for).toLocaleDateString(LANGUAGE, { weekday: "long" });
+  const day = written(ledger.forecast_for, { weekday: "long" });
   return (
     <section aria-label="Next morning">
       <h2 className="text-lg font-bold">Expected on {day}, if nobody turns it</h2>

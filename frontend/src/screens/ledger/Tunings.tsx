@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { LedgerTuning } from "../../api/ledger";
 import { useTuningHistory } from "../../api/ledger";
 import { Button } from "../../parts/Button";
-import { countOf, LANGUAGE, signed } from "../../parts/figures";
+import { countOf, written, signed } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
 
 const AT_FIRST = 8;
@@ -30,7 +30,7 @@ export function Tunings({ tunings, names }: { tunings: LedgerTuning[]; names: st
               }}
             >
               <b className="min-w-32">
-                {new Date(each.at).toLocaleString(LANGUAGE, {
+                {written(each.at, {
                   weekday: "short",
                   day: "numeric",
                   month: "short",

@@ -17,7 +17,7 @@ export function Turns({ ledger }: { ledger: Ledger }) {
         <thead className="text-sm text-pencil">
           <tr>
             <th>String</th>
-            <th>Screw, a whole turn</th>
+            <th>Fine tuner, a whole turn</th>
             <th>Peg, one degree</th>
           </tr>
         </thead>
@@ -34,7 +34,7 @@ export function Turns({ ledger }: { ledger: Ledger }) {
                     whole={mostScrew}
                   />
                 ) : (
-                  "no screw"
+                  "no fine tuner"
                 )}
               </td>
               <td>

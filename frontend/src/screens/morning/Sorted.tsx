@@ -1,6 +1,9 @@
 import { Link } from "react-router";
 
 import type { Planned, Triaged } from "../../api/morning";
+import { Narrow } from "../../parts/listed/Narrow";
+import { useNarrowed } from "../../parts/listed/narrowed";
+import { Seen } from "../../parts/listed/Seen";
 
 const GROUPS: [Triaged["group"], string, string][] = [
   ["teacher-must", "Pegs, or with care", "None needs a peg."],
@@ -15,6 +18,7 @@ export function Sorted({ instruments, planned }: { instruments: Triaged[]; plann
   const inHand = new Map(
     planned.stations.flatMap((each) => (each.in_hand === null ? [] : [[each.in_hand, each.name] as const])),
   );
+  const narrowed = useNarrowed(instruments);
   if (instruments.length === 0) {
     return (
       <p className="text-xl">
@@ -27,23 +31,26 @@ export function Sorted({ instruments, planned }: { instruments: Triaged[]; plann
     );
   }
   return (
-    <div className="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">
-      {GROUPS.map(([group, title, none]) => {
-        const members = instruments.filter((each) => each.group === group);
-        return (
-          <section key={group} aria-label={title} className="rounded-lg border border-rule bg-sheet p-3">
-            <h2 className="flex justify-between text-lg font-bold">
-              {title} <span>{members.length}</span>
-            </h2>
-            {members.length === 0 && <p className="text-pencil">{none}</p>}
-            <ul>
-              {members.map((each) => (
-                <Member key={each.id} swept={each} by={inHand.get(each.id)} />
-              ))}
-            </ul>
-          </section>
-        );
-      })}
+    <div>
+      <Narrow {...narrowed} ways={[]} />
+      <div className="grid items-start gap-3 sm:grid-cols-2 lg:grid-cols-3 xl:grid-cols-4">
+        {GROUPS.map(([group, title, none]) => {
+          const members = narrowed.members.filter((each) => each.group === group);
+          return (
+            <section key={group} aria-label={title} className="rounded-lg border border-rule bg-sheet p-3">
+              <h2 className="flex justify-between text-lg font-bold">
+                {title} <span>{members.length}</span>
+              </h2>
+              {members.length === 0 && (
+                <p className="text-pencil">{narrowed.typed.trim() === "" ? none : "None of these."}</p>
+              )}
+              <Seen items={members} keyOf={(each) => each.id} height={72} plain>
+                {(each) => <Member swept={each} by={inHand.get(each.id)} />}
+              </Seen>
+            </section>
+          );
+        })}
+      </div>
     </div>
   );
 }
@@ -51,24 +58,22 @@ export function Sorted({ instruments, planned }: { instruments: Triaged[]; plann
 function Member({ swept, by }: { swept: Triaged; by: string | undefined }) {
   const whole = swept.group === "not-heard" && swept.heard === 0;
   return (
-    <li>
-      <Link
-        to={`/bench/${swept.id}`}
-        className="flex min-h-11 items-baseline justify-between gap-2 rounded-md px-1 py-1.5 leading-snug hover:bg-lit"
-      >
-        <span className="min-w-0">
-          <b>{swept.label}</b>{" "}
-          <span className="text-pencil">
-            {swept.kind} {swept.size}
-            {swept.player !== null && `, ${swept.player}`}
-          </span>
-          {!whole && <span className="block">{swept.said}</span>}
-          {by !== undefined && <b className="block">{by} has it</b>}
+    <Link
+      to={`/bench/${swept.id}`}
+      className="flex min-h-11 items-baseline justify-between gap-2 rounded-md px-1 py-1.5 leading-snug hover:bg-lit"
+    >
+      <span className="min-w-0">
+        <b>{swept.label}</b>{" "}
+        <span className="text-pencil">
+          {swept.kind} {swept.size}
+          {swept.player !== null && `, ${swept.player}`}
         </span>
-        {swept.minutes > 0 && (
-          <span className="whitespace-nowrap">{Math.max(1, Math.round(swept.minutes))} min</span>
-        )}
-      </Link>
-    </li>
+        {!whole && <span className="block">{swept.said}</span>}
+        {by !== undefined && <b className="block">{by} has it</b>}
+      </span>
+      {swept.minutes > 0 && (
+        <span className="whitespace-nowrap">{Math.max(1, Math.round(swept.minutes))} min</span>
+      )}
+    </Link>
   );
 }

@@ -130,7 +130,6 @@ function Person({ station, onChange, onRemove }: PersonProps) {
             <label className="flex min-h-11 items-center gap-2">
               <input
                 type="checkbox"
-                className="size-5 accent-ink"
                 checked={station.own_only}
                 onChange={(event) => {
                   onChange({ own_only: event.target.checked });

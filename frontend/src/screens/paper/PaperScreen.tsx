@@ -2,10 +2,16 @@ import { Printer } from "lucide-react";
 import { useState } from "react";
 
 import { useMay } from "../../api/device";
-import { useInstruments } from "../../api/instruments";
+import type { OnRoll } from "../../api/instruments";
+import { useInstruments, useKinds } from "../../api/instruments";
 import { useManyCards } from "../../api/paper";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
+import { Folded } from "../../parts/Folded";
+import { Heading, keyOfLine } from "../../parts/listed/Heading";
+import { Narrow } from "../../parts/listed/Narrow";
+import { useNarrowed } from "../../parts/listed/narrowed";
+import { Seen } from "../../parts/listed/Seen";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 
@@ -13,6 +19,11 @@ const PAPERS = [
   { value: "a4", said: "A4" },
   { value: "letter", said: "Letter" },
 ] as const;
+const LETTERS: { value: "studio" | "sharps" | "flats"; said: string }[] = [
+  { value: "studio", said: "as this studio’s" },
+  { value: "sharps", said: "with ♯" },
+  { value: "flats", said: "with ♭" },
+];
 type Paper = (typeof PAPERS)[number]["value"];
 const KEPT = "pondus-paper";
 /** As many ids an address may hold; of more, the cards come as a file. */
@@ -25,10 +36,14 @@ export function PaperScreen() {
   );
   const [perPage, setPerPage] = useState<"1" | "4">("4");
   const [chosen, setChosen] = useState<string[]>([]);
+  const [letters, setLetters] = useState<(typeof LETTERS)[number]["value"]>("studio");
+  const written = letters === "studio" ? "" : `&spelling=${letters}`;
   const roll = useMay("keep-roll");
   const morning = useMay("see-morning");
   const instruments = useInstruments();
+  const kinds = useKinds().data ?? [];
   const many = useManyCards();
+  const wanted = chosen.length > 0 ? chosen : (instruments.data ?? []).map((each) => each.id);
   const cards = new URLSearchParams({ paper, per_page: perPage });
   if (chosen.length > 0) cards.set("ids", chosen.join());
   return (
@@ -46,13 +61,14 @@ export function PaperScreen() {
         <section aria-label="Wall charts" className="flex flex-col gap-2">
           <h2 className="border-b-2 border-ink pb-1 text-xl font-bold">For the wall</h2>
           <p>The letters around each string and what they mean; which peg, which way; three steps.</p>
-          {(["violin", "viola", "cello"] as const).map((kind) => (
+          <Choice label="Letters" value={letters} options={LETTERS} onChange={setLetters} />
+          {kinds.map(({ kind }) => (
             <div key={kind} className="flex flex-wrap items-center gap-2">
               <b className="w-16">{kind}</b>
-              <Sheet href={`/api/wall-chart.pdf?kind=${kind}&paper=${paper}`}>
+              <Sheet href={`/api/wall-chart.pdf?kind=${kind}&paper=${paper}${written}`}>
                 {PAPERS.find((each) => each.value === paper)?.said}
               </Sheet>
-              <Sheet href={`/api/wall-chart.pdf?kind=${kind}&paper=a3`}>A3</Sheet>
+              <Sheet href={`/api/wall-chart.pdf?kind=${kind}&paper=a3${written}`}>A3</Sheet>
             </div>
           ))}
         </section>
@@ -75,44 +91,31 @@ export function PaperScreen() {
               ]}
               onChange={setPerPage}
             />
-            {chosen.length > FIT_AN_ADDRESS ? (
+            {wanted.length > FIT_AN_ADDRESS ? (
               <Button
                 disabled={many.isPending}
                 onClick={() => {
-                  many.mutate({ ids: chosen, paper, per_page: perPage });
+                  many.mutate({ ids: wanted, paper, per_page: perPage });
                 }}
               >
-                <Printer size={18} aria-hidden /> {`Cards of ${String(chosen.length)}`}
+                <Printer size={18} aria-hidden />{" "}
+                <span>
+                  {many.isPending
+                    ? `Drawing ${String(wanted.length)} cards…`
+                    : `Cards of ${chosen.length === 0 ? "all " : ""}${String(wanted.length)}`}
+                </span>
+                <span role="status" className="sr-only">
+                  {many.isPending && "Drawing them"}
+                </span>
               </Button>
             ) : (
               <Sheet href={`/api/cards.pdf?${cards.toString()}`}>
                 {chosen.length === 0 ? "Cards of all" : `Cards of ${String(chosen.length)}`}
               </Sheet>
             )}
-            <details className="w-full">
-              <summary className="min-h-11 cursor-pointer py-2">Only some of them</summary>
-              <ul className="grid gap-x-4 sm:grid-cols-3">
-                {instruments.data?.map((each) => (
-                  <li key={each.id}>
-                    <label className="flex min-h-11 items-center gap-3">
-                      <input
-                        type="checkbox"
-                        className="size-5"
-                        checked={chosen.includes(each.id)}
-                        onChange={() => {
-                          setChosen(
-                            chosen.includes(each.id)
-                              ? chosen.filter((id) => id !== each.id)
-                              : [...chosen, each.id],
-                          );
-                        }}
-                      />
-                      {each.label}
-                    </label>
-                  </li>
-                ))}
-              </ul>
-            </details>
+            <Folded title="Only some of them" className="w-full">
+              <Some instruments={instruments.data ?? []} chosen={chosen} onChoose={setChosen} />
+            </Folded>
             <Trouble error={many.error ?? instruments.error} />
           </section>
         )}
@@ -122,6 +125,63 @@ export function PaperScreen() {
         </p>
       </main>
     </Shell>
+  );
+}
+
+interface SomeProps {
+  instruments: OnRoll[];
+  chosen: string[];
+  onChoose: (ids: string[]) => void;
+}
+
+/** Which of them: one by one, or all that a few letters leave. */
+function Some({ instruments, chosen, onChoose }: SomeProps) {
+  const narrowed = useNarrowed(instruments);
+  const ids = narrowed.members.map((each) => each.id);
+  const others = chosen.filter((id) => !ids.includes(id));
+  return (
+    <>
+      <Narrow {...narrowed} />
+      <div className="flex flex-wrap gap-2 pb-2">
+        <Button
+          onClick={() => {
+            onChoose([...others, ...ids]);
+          }}
+        >
+          {narrowed.typed.trim() === "" ? "All" : `These ${String(ids.length)}`}
+        </Button>
+        <Button
+          onClick={() => {
+            onChoose(others);
+          }}
+        >
+          None{narrowed.typed.trim() !== "" && " of these"}
+        </Button>
+      </div>
+      <Seen items={narrowed.lines} keyOf={keyOfLine} height={44}>
+        {(line) =>
+          "one" in line ? (
+            <label className="flex min-h-11 items-center gap-3 px-2">
+              <input
+                type="checkbox"
+                checked={chosen.includes(line.one.id)}
+                onChange={(event) => {
+                  const rest = chosen.filter((id) => id !== line.one.id);
+                  onChoose(event.target.checked ? [...rest, line.one.id] : rest);
+                }}
+              />
+              <b>{line.one.label}</b>
+              <span className="text-pencil">
+                {line.one.kind} {line.one.size}
+                {line.one.player !== null && `, ${line.one.player}`}
+              </span>
+            </label>
+          ) : (
+            <Heading {...line} />
+          )
+        }
+      </Seen>
+    </>
   );
 }
 

@@ -155,14 +155,9 @@ function Asked({ go, loudspeaker, onNext }: AskedProps) {
     <>
       {judged !== null && <HowItWas judged={judged} />}
       {scored && (
-        <button
-          ref={next}
-          type="button"
-          onClick={goOn}
-          className="inline-flex min-h-14 items-center justify-center gap-2 rounded-md border border-ink bg-ink px-4 text-xl font-bold text-paper"
-        >
+        <Button ref={next} look="main" onClick={goOn} className="min-h-14 text-xl">
           Go on <ArrowRight size={20} aria-hidden />
-        </button>
+        </Button>
       )}
       <Trouble error={answer.error ?? end.error} />
     </>
@@ -184,7 +179,7 @@ function Asked({ go, loudspeaker, onNext }: AskedProps) {
             });
           }}
         >
-          Enough for now
+          Stop here
         </Button>
       </p>
       {question.task !== null ? (

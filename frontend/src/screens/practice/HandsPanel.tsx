@@ -129,7 +129,7 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
                 onDone(inHands.actions, false, seen);
               }}
             >
-              {task.display ? "It is home" : "It is right"}
+              {task.display ? "It is in tune" : "It is right"}
             </Button>
             {task.display && (
               <Button

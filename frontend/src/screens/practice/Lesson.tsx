@@ -2,15 +2,25 @@ import { useState } from "react";
 
 import type { Practiser } from "../../api/practice";
 import { useLesson } from "../../api/practice";
+import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
 import { countOf, listed } from "../../parts/figures";
 import { Trouble } from "../../parts/Trouble";
+import { Folded } from "../../parts/Folded";
+
+interface LessonProps {
+  people: Practiser[];
+  busy: boolean;
+  onBegin: (drill: string, personId: string) => void;
+}
 
 /** Five minutes of a lesson: who does which drill, as many together as can. */
-export function Lesson({ people }: { people: Practiser[] }) {
+export function Lesson({ people, busy, onBegin }: LessonProps) {
   const players = people.filter((each) => !each.staff);
   const [present, setPresent] = useState<string[]>([]);
   const [quiet, setQuiet] = useState(true);
-  const lesson = useLesson(present, quiet, players.length > 0);
+  const [devices, setDevices] = useState(1);
+  const lesson = useLesson({ people: present.join(), quiet, devices }, players.length > 0);
   if (players.length === 0) return null;
   return (
     <section aria-label="Five minutes of a lesson" className="min-w-0">
@@ -18,27 +28,33 @@ export function Lesson({ people }: { people: Practiser[] }) {
       <label className="flex min-h-11 items-center gap-3">
         <input
           type="checkbox"
-          className="size-5"
           checked={quiet}
           onChange={() => {
             setQuiet(!quiet);
           }}
         />
-        There is quiet to listen
+        It is quiet enough to listen
       </label>
-      <details>
-        <summary className="min-h-11 cursor-pointer py-2">
-          {present.length === 0
+      <Choice
+        label="At so many devices"
+        value={devices}
+        options={[1, 2, 3, 5, 10].map((each) => ({ value: each, said: String(each) }))}
+        onChange={setDevices}
+      />
+      <Folded
+        title={
+          present.length === 0
             ? "For whoever is put down for this morning, or else all"
-            : `For ${countOf(present.length, "player")}`}
-        </summary>
+            : `For ${countOf(present.length, "player")}`
+        }
+        label="For whom"
+      >
         <ul className="grid gap-x-4 sm:grid-cols-2">
           {players.map((each) => (
             <li key={each.id}>
               <label className="flex min-h-11 items-center gap-3">
                 <input
                   type="checkbox"
-                  className="size-5"
                   checked={present.includes(each.id)}
                   onChange={() => {
                     setPresent(
@@ -53,17 +69,35 @@ export function Lesson({ people }: { people: Practiser[] }) {
             </li>
           ))}
         </ul>
-      </details>
+      </Folded>
       <ol className="divide-y divide-rule">
         {lesson.data?.drills.map((drill) => (
           <li key={drill.drill} className="py-2">
             <p className="text-lg">
               <b>{drill.said}</b>, about {drill.minutes} min
             </p>
-            <p>{listed(drill.people.map((each) => each.name))}</p>
+            <ul className="mt-1 flex flex-wrap gap-1.5">
+              {drill.people.map((each) => (
+                <li key={each.id}>
+                  <Button
+                    title={each.why}
+                    aria-label={`Begin: ${drill.said}, ${each.name}, ${each.why}`}
+                    disabled={busy}
+                    onClick={() => {
+                      onBegin(drill.drill, each.id);
+                    }}
+                  >
+                    {each.name}
+                  </Button>
+                </li>
+              ))}
+            </ul>
           </li>
         ))}
       </ol>
+      {lesson.data !== undefined && lesson.data.not_today.length > 0 && (
+        <p className="py-2 text-pencil">Next time: {listed(lesson.data.not_today)}.</p>
+      )}
       <Trouble error={lesson.error} />
     </section>
   );

@@ -1,4 +1,5 @@
-import { Check } from "lucide-react";
+import { Check, Undo2 } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import { useChangePerson, usePeople } from "../../api/people";
@@ -6,28 +7,54 @@ import type { Ready as OneReady } from "../../api/practice";
 import { useReady } from "../../api/practice";
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
+import { Folded } from "../../parts/Folded";
 
 /** Who has shown all that is wanted for their next clearance, with what stands for it. A teacher clears, with one press. */
 export function Ready() {
   const ready = useReady(true);
   const people = usePeople();
   const change = useChangePerson();
+  const [done, setDone] = useState<{ one: OneReady; before: number[] } | null>(null);
   if (ready.data === undefined) return <Trouble error={ready.error} />;
-  const now = ready.data.people.filter((each) => each.ready);
-  const onTheWay = ready.data.people.filter((each) => !each.ready);
-  const clear = (one: OneReady) => {
-    const cleared = people.data?.people.find((each) => each.id === one.person_id)?.cleared ?? [];
+  const set = (id: string, cleared: number[], next: typeof done) => {
     change.mutate(
-      { id: one.person_id, change: { cleared: [...cleared, one.stage] } },
-      { onSuccess: () => void ready.refetch() },
+      { id, change: { cleared } },
+      {
+        onSuccess: () => {
+          setDone(next);
+          void ready.refetch();
+        },
+      },
     );
   };
+  const clear = (one: OneReady) => {
+    const before = people.data?.people.find((each) => each.id === one.person_id)?.cleared ?? [];
+    set(one.person_id, [...before, one.stage], { one, before });
+  };
+  const now = ready.data.people.filter((each) => each.ready);
+  const onTheWay = ready.data.people.filter((each) => !each.ready);
   return (
     <section aria-label="Ready for more" className="min-w-0">
       <h2 className="border-b-2 border-ink pb-1 text-xl font-bold">Ready for more</h2>
       {now.length === 0 && (
         <p className="py-2">
           Nobody yet. Whoever has shown everything for their next stage stands here, with what they showed.
+        </p>
+      )}
+      {done !== null && (
+        <p role="status" className="flex flex-wrap items-center gap-x-4 py-1">
+          <span>
+            <b>{done.one.name}</b> is cleared for stage {done.one.stage}.
+          </span>
+          <Button
+            look="quiet"
+            disabled={change.isPending}
+            onClick={() => {
+              set(done.one.person_id, done.before, null);
+            }}
+          >
+            <Undo2 size={18} aria-hidden /> Undo
+          </Button>
         </p>
       )}
       <ul className="divide-y divide-rule">
@@ -38,13 +65,12 @@ export function Ready() {
                 <b>{one.name}</b>: stage {one.stage}, {one.stage_said}
               </p>
               <Button
-                look="main"
                 disabled={change.isPending || people.data === undefined}
                 onClick={() => {
                   clear(one);
                 }}
               >
-                Clear {one.name.split(" ")[0]} for it
+                Clear {one.name.split(" ")[0]} for stage {one.stage}
               </Button>
             </div>
             <Evidence one={one} />
@@ -52,8 +78,7 @@ export function Ready() {
         ))}
       </ul>
       {onTheWay.length > 0 && (
-        <details>
-          <summary className="min-h-11 cursor-pointer py-2 font-bold">On the way, {onTheWay.length}</summary>
+        <Folded title={`On the way, ${String(onTheWay.length)}`}>
           <ul className="divide-y divide-rule">
             {onTheWay.map((one) => (
               <li key={one.person_id} className="py-2">
@@ -68,7 +93,7 @@ export function Ready() {
               </li>
             ))}
           </ul>
-        </details>
+        </Folded>
       )}
       <Trouble error={change.error} />
     </section>

@@ -76,7 +76,6 @@ function Places({ person, onClose }: { person: Person; onClose: () => void }) {
             <label key={keyOf(each)} className="flex min-h-11 items-center gap-2">
               <input
                 type="checkbox"
-                className="size-5 shrink-0 accent-ink"
                 checked={also.has(keyOf(each))}
                 onChange={() => {
                   toggle(keyOf(each));

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { InstrumentChange, OnRoll } from "../../api/instruments";
-import { useChangeInstrument, useKinds } from "../../api/instruments";
+import { useChangeInstrument, useChoices, useKinds } from "../../api/instruments";
 import type { Person } from "../../api/people";
 import { Button } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
@@ -14,17 +14,19 @@ import { Written } from "./Written";
 interface InstrumentLineProps {
   instrument: OnRoll;
   people: Person[];
+  /** What stands above it already. */
+  by?: string;
 }
 
 /** One instrument of the roll: to its bench, or opened to change what is kept of it. */
-export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
+export function InstrumentLine({ instrument, people, by }: InstrumentLineProps) {
   const [open, setOpen] = useState(false);
   const change = useChangeInstrument();
   const set = (changes: InstrumentChange) => {
     change.mutate({ id: instrument.id, change: changes });
   };
   return (
-    <li>
+    <>
       <div className="flex items-center">
         <Link
           to={`/bench/${instrument.id}`}
@@ -36,6 +38,7 @@ export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
           </span>
           <span>{instrument.player}</span>
           <span className="text-pencil">
+            {Object.entries(instrument.details).map(([name, each]) => name !== by && `${each}; `)}
             {instrument.at_luthier ? "at the luthier’s" : tuned(instrument.last_tuned)}
             {instrument.note !== "" && `; ${instrument.note}`}
           </span>
@@ -54,7 +57,7 @@ export function InstrumentLine({ instrument, people }: InstrumentLineProps) {
       </div>
       {open && !instrument.retired && <Details instrument={instrument} people={people} onChange={set} />}
       <Trouble error={change.error} />
-    </li>
+    </>
   );
 }
 
@@ -68,6 +71,7 @@ interface DetailsProps extends InstrumentLineProps {
 
 function Details({ instrument, people, onChange }: DetailsProps) {
   const kinds = useKinds();
+  const besides = useChoices().data?.details ?? [];
   const sizes = kinds.data?.find((each) => each.kind === instrument.kind)?.sizes ?? [instrument.size];
   return (
     <div className="mb-3 grid gap-3 rounded-md border border-rule bg-sheet p-3 sm:grid-cols-2">
@@ -116,6 +120,16 @@ function Details({ instrument, people, onChange }: DetailsProps) {
           onChange({ hours_per_week: text === "" ? null : Number(text.replace(",", ".")) });
         }}
       />
+      {besides.map(({ value, said }) => (
+        <Written
+          key={value}
+          label={said.charAt(0).toUpperCase() + said.slice(1)}
+          value={instrument.details[value] ?? ""}
+          onSet={(text) => {
+            onChange({ details: { ...instrument.details, [value]: text } });
+          }}
+        />
+      ))}
       <div className="sm:col-span-2">
         <Written
           label="Note"

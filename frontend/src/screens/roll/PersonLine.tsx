@@ -29,7 +29,7 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
     change.mutate({ id: person.id, change: { cleared } }, { onSettled: kept });
   };
   return (
-    <li>
+    <>
       <div className="flex min-h-11 items-center gap-3 px-2">
         <b className="min-w-24 flex-1 truncate text-lg">{person.name}</b>
         <span className="text-pencil">
@@ -47,7 +47,6 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
                 <label key={each.stage} className="flex min-h-11 items-center gap-2">
                   <input
                     type="checkbox"
-                    className="size-5 accent-ink"
                     checked={shown.includes(each.stage)}
                     onChange={(event) => {
                       clear(each.stage, event.target.checked);
@@ -84,6 +83,6 @@ export function PersonLine({ person, stages }: { person: Person; stages: Stage[]
         </div>
       )}
       <Trouble error={change.error} />
-    </li>
+    </>
   );
 }

@@ -1,8 +1,16 @@
 import { FileDown, FileUp, Printer } from "lucide-react";
+import { useState } from "react";
 import { Link } from "react-router";
 
 import { useInstruments, useKinds } from "../../api/instruments";
+import type { Person, Stage } from "../../api/people";
 import { usePeople } from "../../api/people";
+import { fits } from "../../parts/find/found";
+import { Folded } from "../../parts/Folded";
+import { Heading, keyOfLine } from "../../parts/listed/Heading";
+import { Narrow } from "../../parts/listed/Narrow";
+import { useNarrowed } from "../../parts/listed/narrowed";
+import { Seen } from "../../parts/listed/Seen";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { AddInstrument } from "./AddInstrument";
@@ -19,6 +27,7 @@ export function RollScreen() {
   const people = usePeople();
   const inUse = instruments.data?.filter((each) => !each.retired) ?? [];
   const retired = instruments.data?.filter((each) => each.retired) ?? [];
+  const narrowed = useNarrowed(inUse);
   const none = instruments.data !== undefined && inUse.length === 0;
   return (
     <Shell
@@ -55,22 +64,22 @@ export function RollScreen() {
               of many can be brought as a CSV file.
             </p>
           )}
-          <ul className="divide-y divide-rule border-y border-rule empty:hidden">
-            {inUse.map((each) => (
-              <InstrumentLine key={each.id} instrument={each} people={people.data?.people ?? []} />
-            ))}
-          </ul>
+          <Narrow {...narrowed} />
+          <Seen items={narrowed.lines} keyOf={keyOfLine} height={52}>
+            {(line) =>
+              "one" in line ? (
+                <InstrumentLine instrument={line.one} people={people.data?.people ?? []} by={narrowed.by} />
+              ) : (
+                <Heading {...line} />
+              )
+            }
+          </Seen>
           {retired.length > 0 && (
-            <details className="mt-3">
-              <summary className="min-h-11 cursor-pointer py-2 font-bold">
-                No longer in use, {retired.length}
-              </summary>
-              <ul className="divide-y divide-rule border-y border-rule">
-                {retired.map((each) => (
-                  <InstrumentLine key={each.id} instrument={each} people={[]} />
-                ))}
-              </ul>
-            </details>
+            <Folded title={`No longer in use, ${String(retired.length)}`} className="mt-3">
+              <Seen items={retired} keyOf={(each) => each.id} height={52}>
+                {(each) => <InstrumentLine instrument={each} people={[]} />}
+              </Seen>
+            </Folded>
           )}
         </section>
         <div className="flex min-w-0 flex-col gap-6">
@@ -81,15 +90,25 @@ export function RollScreen() {
             {people.data?.people.length === 0 && (
               <p>Nobody yet. Names or initials are enough; players are cleared stage by stage.</p>
             )}
-            <ul className="divide-y divide-rule border-y border-rule empty:hidden">
-              {people.data?.people.map((each) => (
-                <PersonLine key={each.id} person={each} stages={people.data.stages} />
-              ))}
-            </ul>
+            {people.data !== undefined && <People {...people.data} />}
             <AddPerson />
           </section>
         </div>
       </main>
     </Shell>
+  );
+}
+
+/** Everybody, narrowed to what somebody types. */
+function People({ people, stages }: { people: Person[]; stages: Stage[] }) {
+  const [typed, setTyped] = useState("");
+  const shown = people.filter((each) => fits(`${each.name} ${each.role}`, typed));
+  return (
+    <>
+      <Narrow typed={typed} onType={setTyped} shown={shown.length} all={people.length} />
+      <Seen items={shown} keyOf={(each) => each.id}>
+        {(each) => <PersonLine person={each} stages={stages} />}
+      </Seen>
+    </>
   );
 }

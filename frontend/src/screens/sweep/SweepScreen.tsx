@@ -1,12 +1,15 @@
 import { ArrowRight, Mic, MicOff } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { Link } from "react-router";
 
 import type { Triaged } from "../../api/morning";
 import { useMorning } from "../../api/morning";
-import { Button } from "../../parts/Button";
+import { Button, ButtonLink } from "../../parts/Button";
 import { FIELD } from "../../parts/field";
 import { signed } from "../../parts/figures";
+import { Heading, keyOfLine } from "../../parts/listed/Heading";
+import { Narrow } from "../../parts/listed/Narrow";
+import { useNarrowed } from "../../parts/listed/narrowed";
+import { Seen } from "../../parts/listed/Seen";
 import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords } from "../../parts/listeningWords";
 import { Shell } from "../../parts/Shell";
@@ -99,13 +102,9 @@ function AllHeard({ none, atEnd }: { none: boolean; atEnd: boolean }) {
       <p className="text-3xl font-bold" role="status">
         All are heard.
       </p>
-      <Link
-        ref={on}
-        to="/morning"
-        className="flex min-h-12 items-center gap-2 rounded-md border border-ink bg-ink px-4 font-bold text-paper hover:opacity-90"
-      >
+      <ButtonLink look="main" ref={on} to="/morning">
         To the plan <ArrowRight size={20} aria-hidden />
-      </Link>
+      </ButtonLink>
     </div>
   );
 }
@@ -216,31 +215,48 @@ interface WaitingProps {
 }
 
 function Waiting({ instruments, current, onChoose }: WaitingProps) {
+  const narrowed = useNarrowed(instruments);
+  const [window, setWindow] = useState<HTMLDivElement | null>(null);
   return (
     <section aria-label="Still to hear" className="rounded-lg border border-rule bg-sheet p-4">
       <h2 className="flex justify-between text-lg font-bold">
         Still to hear <span>{instruments.length}</span>
       </h2>
-      <ul className="max-h-[70vh] overflow-y-auto">
-        {instruments.map((each) => (
-          <li key={each.id}>
-            <button
-              type="button"
-              aria-current={each.id === current}
-              className="flex min-h-11 w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-lit aria-[current=true]:bg-lit"
-              onClick={() => {
-                onChoose(each.id);
-              }}
-            >
-              <b>{each.label}</b>
-              <span className="text-pencil">
-                {each.kind} {each.size}
-                {each.player !== null && `, ${each.player}`}
-              </span>
-            </button>
-          </li>
-        ))}
-      </ul>
+      <Narrow {...narrowed} />
+      <div ref={setWindow} className="max-h-[70vh] overflow-y-auto">
+        <Seen items={narrowed.lines} keyOf={keyOfLine} height={44} within={window} plain>
+          {(line) =>
+            "one" in line ? (
+              <Choose one={line.one} current={current} onChoose={onChoose} />
+            ) : (
+              <Heading {...line} />
+            )
+          }
+        </Seen>
+      </div>
     </section>
+  );
+}
+
+interface ChooseProps extends Omit<WaitingProps, "instruments"> {
+  one: Triaged;
+}
+
+function Choose({ one, current, onChoose }: ChooseProps) {
+  return (
+    <button
+      type="button"
+      aria-current={one.id === current}
+      className="flex min-h-11 w-full items-center gap-2 rounded-md px-2 py-1.5 text-left hover:bg-lit aria-[current=true]:bg-lit"
+      onClick={() => {
+        onChoose(one.id);
+      }}
+    >
+      <b>{one.label}</b>
+      <span className="text-pencil">
+        {one.kind} {one.size}
+        {one.player !== null && `, ${one.player}`}
+      </span>
+    </button>
   );
 }

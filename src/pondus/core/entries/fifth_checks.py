@@ -1,4 +1,4 @@
-"""Checks of a fifth as they are entered: two strings heard together, two harmonics read, or beats tapped."""
+"""Checks of a fifth as they are entered: two strings heard together, two harmonics read, beats tapped, or how it sounds."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -6,14 +6,40 @@ from itertools import pairwise
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import FURTHEST_CHECKED_CENTS, checked_fifth, strings_of_harmonics
+from pondus.core.fifths import (
+    FURTHEST_CHECKED_CENTS,
+    beats_per_cent,
+    checked_fifth,
+    from_pure_of_beats,
+    strings_of_harmonics,
+)
 from pondus.core.judgement.situation import Pitch
 from pondus.core.log.records import CheckWay, FifthCheck
 from pondus.core.pitch import cents_between, check_heard_hz
-from pondus.core.tapping import Moved, SmallMove, fifth_from_taps
+from pondus.core.tapping import Moved, SmallMove, fifth_from_taps, wide_by_small_move
 from pondus.core.typed import parse_typed_harmonic
 
 CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
+FifthHeard = Literal["still", "slow", "fast", "rough", "below", "level", "above"]
+Compared = Literal["slower", "faster"]
+HEARD_BEATS: Mapping[FifthHeard, tuple[float, float]] = {
+    "still": (0.0, 0.5),
+    "slow": (1.2, 0.9),
+    "fast": (4.0, 2.5),
+    "rough": (10.0, 6.0),
+}
+"""R135: beats a second that each word stands for, give or take: under one in two seconds is still, two a second are counted
+along easily, seven hardly, beyond that they are a roughness.
+"""
+HEARD_HARMONICS: Mapping[FifthHeard, tuple[float, float]] = {
+    "below": (15.0, 12.0),
+    "level": (0.0, 5.0),
+    "above": (-15.0, 12.0),
+}
+"""R135: where the lower string's twelfth lies beside the upper's octave: cents that the fifth is from pure, give or take. Ears
+tell some 8 cents apart.
+"""
+LARGEST_HEARD_HZ, FASTER = 16.0, 1.5
 LARGEST_BEATS_HZ, LARGEST_UNCERTAINTY_CENTS = 5000.0, 2400.0
 OTHER_PAIRS_WITHIN_CENTS = 250.0
 """R117: pitches this near another pair's targets, and not this one's, were of that pair."""
@@ -78,9 +104,7 @@ def tapped_entry(
     """
     move = None
     if small_move is not None:
-        if earlier is None or earlier.way != "tapped":
-            raise BadInput("small_move", "Tap the beats before the small move first; then move, and tap again.")
-        move = SmallMove(*small_move, earlier.beats_hz)
+        move = SmallMove(*small_move, _before(earlier).beats_hz)
     found = fifth_from_taps(taps, lower_hz=lower_target_hz, small_move=move)
     return FifthCheckEntry(
         "tapped",
@@ -89,6 +113,45 @@ def tapped_entry(
         from_pure_cents=found.from_pure_cents,
         plus_minus_cents=found.plus_minus_cents,
     )
+
+
+def by_ear_entry(
+    heard: FifthHeard,
+    *,
+    lower_target_hz: float,
+    compared: Compared | None = None,
+    small_move: tuple[Moved, Pitch] | None = None,
+    earlier: FifthCheck | None = None,
+) -> FifthCheckEntry:
+    """How a fifth sounds, both strings bowed together, or where the lower string's harmonic lies beside the upper's (R135).
+    ``compared``: beside ``earlier``, the check before the small move; where it is left out, the two words tell.
+
+    Raises BadInput where there is no check before the move, or the two sound alike.
+    """
+    if heard in HEARD_HARMONICS:
+        from_pure, cents = HEARD_HARMONICS[heard]
+        beats = beats_per_cent(lower_target_hz) * abs(from_pure)
+        return FifthCheckEntry("by-ear", "typed", beats, from_pure_cents=from_pure, plus_minus_cents=cents)
+    beats, give_or_take = HEARD_BEATS[heard]
+    sure = from_pure_of_beats(lower_target_hz, give_or_take)
+    if heard == "still":
+        return FifthCheckEntry("by-ear", "typed", 0.0, from_pure_cents=0.0, plus_minus_cents=sure)
+    if small_move is None:
+        return FifthCheckEntry("by-ear", "typed", beats, plus_minus_cents=sure)
+    before = _before(earlier).beats_hz
+    if compared is not None:
+        beats = min(max(beats, before), LARGEST_HEARD_HZ) if compared == "faster" else min(beats, before)
+        before = beats / FASTER if compared == "faster" else beats * FASTER
+    wide = wide_by_small_move(before_hz=before, after_hz=beats, moved=small_move[0], pitch=small_move[1])
+    size = from_pure_of_beats(lower_target_hz, beats)
+    return FifthCheckEntry("by-ear", "typed", beats, from_pure_cents=size if wide else -size, plus_minus_cents=sure)
+
+
+def _before(earlier: FifthCheck | None) -> FifthCheck:
+    """The beats before a small move. Raises BadInput where nobody listened."""
+    if earlier is None or earlier.way not in ("tapped", "by-ear"):
+        raise BadInput("small_move", "Listen to the beats before the small move first; then move, and listen again.")
+    return earlier
 
 
 def check_figures(entry: FifthCheckEntry) -> FifthCheckEntry:

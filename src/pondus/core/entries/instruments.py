@@ -6,7 +6,7 @@ from datetime import date
 from typing import Literal, get_args
 
 from pondus.core.clock import Clock, check_day
-from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS, check_text
+from pondus.core.entries.texts import DETAIL_LETTERS, LABEL_LETTERS, NOTE_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
@@ -29,6 +29,16 @@ CHOICES: dict[str, tuple[str, ...]] = {
     "state": get_args(StringPlace),
 }
 
+Detail = Literal["class", "teacher", "place", "case", "serial"]
+DETAILS: dict[Detail, str] = {
+    "class": "class",
+    "teacher": "teacher",
+    "place": "where it is kept",
+    "case": "case",
+    "serial": "serial number",
+}
+"""What a school may keep of an instrument besides, in its own words: by these its instruments are found and grouped."""
+
 
 @dataclass(frozen=True)
 class StringEntry:
@@ -50,7 +60,7 @@ class StringEntry:
 
 @dataclass(frozen=True)
 class InstrumentEntry:
-    """An instrument, its strings by name. ``hours_per_week`` of playing; None: not known."""
+    """An instrument, its strings by name. ``hours_per_week`` of playing; None: not known. ``details``: those that are known."""
 
     label: str
     kind: Kind
@@ -58,6 +68,7 @@ class InstrumentEntry:
     note: str = ""
     stance: Stance | None = None
     hours_per_week: float | None = None
+    details: Mapping[str, str] = field(default_factory=dict)
     strings: Mapping[str, StringEntry] = field(default_factory=dict)
 
 
@@ -82,6 +93,7 @@ def instrument_entry(
     note: str = "",
     stance: Stance | None = None,
     hours_per_week: float | None = None,
+    details: Mapping[str, str] | None = None,
     strings: Mapping[str, Mapping[str, object]] | None = None,
 ) -> InstrumentEntry:
     """An instrument, checked; without a label it is called by its kind. Raises BadInput."""
@@ -96,6 +108,7 @@ def instrument_entry(
         note=check_note(note),
         stance=None if stance is None else check_stance(instrument, stance),
         hours_per_week=None if hours_per_week is None else check_hours(hours_per_week),
+        details=check_details(details or {}),
         strings={name: string_entry(told.get(name, {}), clock) for name in instrument.string_names},
     )
 
@@ -108,6 +121,21 @@ def check_label(label: str, instrument: Instrument) -> str:
 def check_note(note: str) -> str:
     """A note. Raises BadInput."""
     return check_text(note, field="note", most=NOTE_LETTERS)
+
+
+def check_details(told: Mapping[str, str]) -> dict[str, str]:
+    """What a school keeps of an instrument besides; what is empty is left out. Raises BadInput.
+
+    >>> check_details({"class": " 3b ", "case": ""})
+    {'class': '3b'}
+    """
+    unknown = next((name for name in told if name not in DETAILS), None)
+    if unknown is not None:
+        raise BadInput("details", f"“{unknown}” isn't kept of an instrument; there is {', '.join(DETAILS)}.")
+    found = {
+        name: check_text(told[name], field=said, most=DETAIL_LETTERS) for name, said in DETAILS.items() if name in told
+    }
+    return {name: text for name, text in found.items() if text}
 
 
 Fitting = Literal[

@@ -2,7 +2,7 @@
 
 from pondus.core.errors import BadInput
 
-LABEL_LETTERS, NOTE_LETTERS, REASON_LETTERS = 80, 500, 200
+LABEL_LETTERS, DETAIL_LETTERS, NOTE_LETTERS, REASON_LETTERS = 80, 80, 500, 200
 _KEPT = frozenset("\n\t")
 
 

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from itertools import takewhile
 from uuid import UUID
 
 from pondus.core.hands.advised import Advised, advised
@@ -65,7 +66,8 @@ def _height(hand: "InHand", reading: Reading, off: float | None, before: Height 
 @dataclass
 class InHand:
     """One string's log, gone through so far. ``tells``: whoever tunes tells of moves; ``taken_back``: where a told move was
-    struck out; ``heard_together``: readings that were heard with a neighbour's, as a fifth.
+    struck out; ``heard_together``: readings that were heard with a neighbour's, as a fifth; ``octaves_in_doubt``:
+    readings whose octave may be either of two, from where the string stood.
     """
 
     fitted: FittedString
@@ -80,6 +82,7 @@ class InHand:
     taken_back: tuple[float, ...] = ()
     misread: list[Reading] = field(default_factory=list)
     heard_together: frozenset[UUID] = frozenset()
+    octaves_in_doubt: set[UUID] = field(default_factory=set)
     jumped_from: float | None = None
     was_read: int = 0
     tells: bool = False
@@ -103,12 +106,31 @@ class InHand:
             facts,
             slack=height is not None and height.slack,
             octave_guessed=height is not None and height.guessed,
+            octave_in_doubt=bool(self.readings) and self.readings[-1].id in self.octaves_in_doubt,
             others_far_down=self.others_far_down,
             sprang_back=answers.count("sprang-back"),
             pulled_in_vain=self._pulls_in_vain(),
             winding_doubted=wound_in_a_row(self.moves) % 2 == 1,
             far_by_side=self._far_by_side(),
+            went_past=self._went_past(),
+            pulled=self._pulled(),
         )
+
+    def _went_past(self) -> int:
+        """R133: how often in a row a push of its peg led from flat to sharp or back, where only the side is shown. Pulls
+        stand between.
+        """
+        count = 0
+        for segment in reversed(self.segments):
+            before, after = (self.judged(each).side for each in (segment.before, segment.after))
+            if before is None or after is None or "in-tune" in (WAYS[before], WAYS[after]):
+                break  # a figure, another note's side, or it was there
+            count += WAYS[before] != WAYS[after] and any(move.mechanism == "peg" for move in segment.moves)
+        return count
+
+    def _pulled(self) -> int:
+        """How many of its last moves were pulls."""
+        return sum(1 for _ in takewhile(lambda move: move.mechanism == "tug", reversed(self.moves)))
 
     def _far_by_side(self) -> bool:
         """R80: whether it is said to have moved though its side stayed, and has shown no other side since."""
@@ -149,7 +171,8 @@ class InHand:
         """Where a reading says that the string stands."""
         found = self.judgements.get(reading.id)
         if found is None:
-            facts = replace(self.facts, others_far_down=self.others_far_down)
+            in_doubt = reading.id in self.octaves_in_doubt
+            facts = replace(self.facts, others_far_down=self.others_far_down, octave_in_doubt=in_doubt)
             found = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
             self.judgements[reading.id] = found
         return found
@@ -167,6 +190,15 @@ class InHand:
         self.misread.append(self.readings.pop())
         self.heights.pop()
         self.segments.pop()
+
+    def take_back(self) -> None:
+        """The last reading told nothing yet: as if it were still to come, after the moves that were told before it."""
+        self.readings.pop()
+        self.heights.pop()
+        self.waiting = [*self.segments.pop().moves, *self.waiting]
+        waits = {move.seq for move in self.waiting}
+        self.moves = [move for move in self.moves if move.seq not in waits]
+        self.screw = [turned for turned in self.screw if turned.seq not in waits]
 
     def _pulls_in_vain(self) -> int:
         """How many of its last stretches were pulls that did nothing."""

@@ -22,7 +22,7 @@ from pondus.core.log.pulls import Entry, pull_cents, turned_strings
 from pondus.core.log.records import FittedString, Move, Reading, TuningLog
 from pondus.core.pitch import cents_between, name_of, parse_note
 
-MIDDLE_OCTAVE, SAME_OCTAVE_CENTS, SHARP_GUESS_CENTS = 60, 350.0, 60.0
+MIDDLE_OCTAVE, SAME_OCTAVE_CENTS, IN_DOUBT_CENTS, SHARP_GUESS_CENTS = 60, 350.0, 200.0, 60.0
 
 
 @dataclass(frozen=True)
@@ -56,6 +56,8 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             lines.append(Entry(entry.seq, entry.string, turned=True))
         else:
             hand.others_far_down = _far_down(hands, entry.string)
+            while _answers(hand, entry):
+                hand.take_back()
             reading = _with_octave(hand, entry)
             lines.append(Entry(reading.seq, reading.string, reading.hz(log.tuning.a4)))
             taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
@@ -161,14 +163,24 @@ def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
     return False
 
 
+def _answers(hand: InHand, reading: Reading) -> bool:
+    """Whether it tells the octave that was asked about: it stands in the place of the reading that left it open."""
+    if not hand.segments or not hand.heights[-1].asks_octave or not knows_octave(reading):
+        return False
+    asked, told = hand.readings[-1].heard.note, reading.heard.note
+    return asked is not None and told is not None and parse_note(asked).pitch_class == parse_note(told).pitch_class
+
+
 def _with_octave(hand: InHand, reading: Reading) -> Reading:
     """A letter without its octave, where the string's last octave is known: it stands between where it stood and where the last
-    moves should have brought it, or near that.
+    moves should have brought it, or near that; where two octaves are about as near, it is asked.
     """
     heard = reading.heard
     if knows_octave(reading) or heard.note is None or not hand.heights:
         return reading
     before = hand.heights[-1]
+    if hand.readings[-1].id in hand.octaves_in_doubt:
+        hand.octaves_in_doubt.add(reading.id)
     if before.cents is None or before.octave_guess:
         return reading
     aims = [step.aim_cents for step in hand.advised().advice.steps if step.aim_cents is not None]
@@ -176,11 +188,13 @@ def _with_octave(hand: InHand, reading: Reading) -> Reading:
     pitch_class = parse_note(heard.note).pitch_class
     base = hand.facts.string.note_number
     away = (pitch_class - base) % 12
-    nearest = min(
-        (base + away + 12 * octave for octave in (-3, -2, -1, 0, 1)),
-        key=lambda number: _outside(100.0 * (number - base) + (heard.cents or 0.0), low, high),
-    )
-    if _outside(100.0 * (nearest - base) + (heard.cents or 0.0), low, high) > SAME_OCTAVE_CENTS:
+    (least, nearest), (next_least, _) = sorted(
+        (_outside(100.0 * (number - base) + (heard.cents or 0.0), low, high), number)
+        for number in (base + away + 12 * octave for octave in (-3, -2, -1, 0, 1))
+    )[:2]
+    if next_least - least < IN_DOUBT_CENTS:
+        hand.octaves_in_doubt.add(reading.id)
+    if least > SAME_OCTAVE_CENTS or reading.id in hand.octaves_in_doubt:
         return reading
     known = replace(heard, note=name_of(nearest, spelling=hand.facts.spelling))
     return replace(reading, heard=known, as_shown=heard)

@@ -1,7 +1,10 @@
-"""Violin, viola and cello as data, one module each. A new kind is a module beside them and a line in ``INSTRUMENTS``."""
+"""Violin, viola and cello as data, one module each. A new kind, of three to six strings in fifths, is a module beside them, a
+line in ``INSTRUMENTS``, its name in ``Kind`` and a migration that lets the store hold it.
+"""
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments.base import (
+    ROMANS,
     SYNTHETIC_STIFFNESS,
     Instrument,
     Kind,
@@ -17,6 +20,7 @@ from pondus.core.instruments.violin import VIOLIN
 __all__ = [
     "INSTRUMENTS",
     "KINDS",
+    "ROMANS",
     "SYNTHETIC_STIFFNESS",
     "Instrument",
     "Kind",

@@ -17,7 +17,11 @@ from pondus.core.pitch import parse_note
 Kind = Literal["violin", "viola", "cello"]
 Side = Literal["bass", "treble"]
 StringCore = Literal["steel", "synthetic"]
-Roman = Literal["IV", "III", "II", "I"]
+Roman = Literal["VI", "V", "IV", "III", "II", "I"]
+PegRow = Literal["lower", "middle", "upper"]
+PEG_ROWS: tuple[PegRow, ...] = ("lower", "middle", "upper")
+ROMANS: tuple[Roman, ...] = ("I", "II", "III", "IV", "V", "VI")
+FEWEST_STRINGS, MOST_STRINGS = 3, 6
 
 SYNTHETIC_STIFFNESS = 0.45
 """Share of a steel core's stiffness that a synthetic core has (typical, collected 2026)."""
@@ -28,7 +32,9 @@ class StringData:
     """One string of one kind of instrument, full size, steel core.
 
     ``note_number`` is the open string's semitone number (A4 = 69); ``fifths_above_a`` counts perfect fifths from the
-    A string (negative below it); tension and stiffness in newtons.
+    A string (negative below it); tension and stiffness in newtons. ``side`` and ``row`` of its peg in the pegbox, looking at
+    the strings with the scroll up: the thinner half on the treble side, from below; the others on the bass side, the thickest
+    lowest. ``thickness`` beside the instrument's other strings, 1 the thickest.
     """
 
     name: str
@@ -37,11 +43,9 @@ class StringData:
     fifths_above_a: int
     tension_n: float
     stiffness_n: float
-
-    @property
-    def side(self) -> Side:
-        """Which side of the pegbox its peg sits on: strings I and II treble, III and IV bass."""
-        return "treble" if self.roman in ("I", "II") else "bass"
+    side: Side
+    row: PegRow
+    thickness: float
 
 
 @dataclass(frozen=True)
@@ -103,12 +107,31 @@ class Instrument:
 
 
 def strings_of(*rows: tuple[str, float, float]) -> tuple[StringData, ...]:
-    """Build IV to I from (note with octave, tension N, stiffness N) rows."""
-    romans: tuple[Roman, ...] = ("IV", "III", "II", "I")
+    """Build the thickest to the thinnest from (note with octave, tension N, stiffness N) rows: three to six strings in fifths,
+    an A among them.
+    """
+    count = len(rows)
+    assert FEWEST_STRINGS <= count <= MOST_STRINGS
     names = [note[0] for note, _, _ in rows]
     built = []
     for position, (note, tension, stiffness) in enumerate(rows):
         number = parse_note(note).number
         assert number is not None
-        built.append(StringData(note[0], romans[position], number, position - names.index("A"), tension, stiffness))
+        from_thin = count - 1 - position
+        treble = from_thin < count // 2
+        on_side, place = (count // 2, from_thin) if treble else (count - count // 2, position)
+        rows_there: tuple[PegRow, ...] = ("lower", "upper") if on_side < len(PEG_ROWS) else PEG_ROWS
+        built.append(
+            StringData(
+                name=note[0],
+                roman=ROMANS[from_thin],
+                note_number=number,
+                fifths_above_a=position - names.index("A"),
+                tension_n=tension,
+                stiffness_n=stiffness,
+                side="treble" if treble else "bass",
+                row=rows_there[place],
+                thickness=1.0 - 0.8 * position / (count - 1),
+            )
+        )
     return tuple(built)

@@ -2,24 +2,12 @@
 
 from typing import Literal
 
-from pondus.core.instruments.base import StringData
+from pondus.core.instruments.base import PegRow, StringData
 from pondus.core.instruments.holds import HOLDS, Stance
 
-PegPlace = Literal["lower left", "upper left", "upper right", "lower right"]
-_PLACES: dict[str, PegPlace] = {"IV": "lower left", "III": "upper left", "II": "upper right", "I": "lower right"}
-"""Looking at the strings with the scroll up."""
-_FROM_BEHIND: dict[PegPlace, PegPlace] = {
-    "lower left": "lower right",
-    "upper left": "upper right",
-    "upper right": "upper left",
-    "lower right": "lower left",
-}
-_FROM_SCROLL: dict[PegPlace, PegPlace] = {
-    "lower left": "upper right",
-    "upper left": "lower right",
-    "upper right": "lower left",
-    "lower right": "upper left",
-}
+PegPlace = Literal["lower left", "middle left", "upper left", "upper right", "middle right", "lower right"]
+_OTHER_SIDE = {"left": "right", "right": "left"}
+_OTHER_END: dict[PegRow, PegRow] = {"lower": "upper", "middle": "middle", "upper": "lower"}
 
 
 def peg_place(string: StringData, stance: Stance) -> PegPlace:
@@ -30,8 +18,10 @@ def peg_place(string: StringData, stance: Stance) -> PegPlace:
     >>> peg_place(g, "lap"), peg_place(g, "helper")
     ('lower left', 'upper right')
     """
-    place = _PLACES[string.roman]
+    row, side = string.row, "left" if string.side == "bass" else "right"
     seen = HOLDS[stance].seen_from
     if seen == "behind":
-        return _FROM_BEHIND[place]
-    return _FROM_SCROLL[place] if seen == "scroll" else place
+        side = _OTHER_SIDE[side]
+    if seen == "scroll":
+        row, side = _OTHER_END[row], _OTHER_SIDE[side]
+    return f"{row} {side}"  # type: ignore[return-value]

@@ -14,7 +14,7 @@ from pondus.core.judgement.mechanism import TUG_UP_TO_CENTS, Choice, choose, tra
 from pondus.core.judgement.no_reading import without_reading
 from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.procedure import STAGES_BELOW_CENTS, WORTH_CENTRING_TURNS, aim_for, procedure
-from pondus.core.judgement.questions import about_reading
+from pondus.core.judgement.questions import about_reading, tone_octaves
 from pondus.core.judgement.reading import ROUNDING_CENTS, Candidate, Judged, State, judge, state_of, tolerance_of
 from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
 from pondus.core.judgement.sides import steps_by_side
@@ -108,6 +108,7 @@ def jumped(situation: Situation, heard: Heard, *, sure: bool, from_cents: float)
 
 
 WORTH_SAYING_CENTS = 0.5
+DOUBTED = "If it goes the wrong way once more, it is wound the other way; then the arrows are turned round."
 REMEMBERED = 2048
 advise_of = lru_cache(maxsize=REMEMBERED)(advise)
 """`advise`, remembered: an entry on one string leaves what is advised for the others, and a bench and its plan ask the same."""
@@ -157,7 +158,7 @@ def _stopped(situation: Situation, judged: Judged) -> Advice:
 def _asking(situation: Situation, judged: Judged, heard: Heard) -> Advice:
     question = about_reading(situation, judged, heard)
     if judged.doubt in ("octave-unknown", "this-or-neighbour"):
-        steps = [Step("play-reference", _reference(situation, judged))]
+        steps = [Step("play-reference", _reference(situation, judged), tone_octaves=tone_octaves(judged))]
     elif judged.doubt == "which-side":
         steps = []
     else:
@@ -187,6 +188,8 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
         if isinstance(said, Advice):
             return said
         situation, recent = said, None
+    if situation.as_near_as_it_gets and judged.side not in FAR:
+        return _as_near_as_it_gets(situation, judged)
     choice, steps = steps_by_side(situation, judged.side, recent)
     cautions = cautions_for(
         situation, choice, steps, cents_off=0.0, slack=False, octave_guess=not judged.octave_known, screw_ends=()
@@ -198,6 +201,8 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
         if judged.side in FAR and choice.reason == "within-reach":
             far = "the fine tuner first; if it is still far then, its peg"
         why = f"Heard {judged.side.replace('-', ' ')} than its tone: {far}. From below the ear tells best when two are one."
+    if situation.winding_doubted:
+        why = f"{DOUBTED} {why}"
     mechanism = "none" if choice.reason == "tug" else choice.mechanism
     return Advice(
         WAYS[judged.side],
@@ -213,6 +218,19 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
     )
 
 
+def _as_near_as_it_gets(situation: Situation, judged: Judged) -> Advice:
+    """R133: a peg whose least push is wider than the middle of the light. It is left; nothing but its fifth tells which side is
+    the nearer.
+    """
+    name = situation.string.name
+    why = (
+        f"The {name} peg goes past the middle with its least push, up and down: it comes no nearer. Leave it"
+        " where its fifth with its neighbour sounds stiller. Peg compound on its contact rings lets it move by less; a fine"
+        " tuner would end it."
+    )
+    return Advice(judged.state, judged.cents_off, "none", None, judged.candidates, (), (), None, why, side=judged.side)
+
+
 def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
     tuner = situation.fine_tuner
     ends_near = tuner is not None and near_end(tuner, tuner.turns_from_middle)
@@ -226,7 +244,7 @@ def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
             counts = "that a peg alone can do; see to the fifths"
         why = f"{words.off(off).capitalize()}: within the ±{within:g} {counts}, so leave it."
     if ends_near:
-        why += " Its screw stands near its end; recentre it next time."
+        why += " Its fine tuner stands near its end; recentre it next time."
     return Advice(
         "in-tune",
         off,
@@ -266,7 +284,7 @@ def _moving(
         return _left_to_pulls(situation, judged, off)
     choice = choose(situation, off, recent=recent)
     if judged.give_or_take:
-        situation = replace(situation, by_letters_from=off)
+        situation = replace(situation, by_letters=True)
     steps, ends = _steps(situation, judged, choice, off, recent, aim)
     slack = judged.state == "slack"
     cautions = cautions_for(
@@ -282,9 +300,9 @@ def _moving(
     if aim:
         why += _left_over(steps)
     if situation.winding_doubted:
-        why += " If it goes the wrong way once more, it is wound the other way; then the arrows are turned round."
+        why += f" {DOUBTED}"
     if answer == "end-or-loose":
-        why += " A screw that turns loosely is stripped: that one goes to the luthier."
+        why += " A fine tuner that turns loosely is stripped: that one goes to the luthier."
     return _main_move(situation, judged, judged.state, off, choice, steps, cautions, why)
 
 
@@ -369,7 +387,7 @@ def _margin(situation: Situation, off: float) -> float:
 
 def _reference(situation: Situation, judged: Judged) -> str:
     names = " or ".join(f"{each.note} ({words.off(each.cents_off)})" for each in judged.candidates)
-    return f"It could be {names}. Listen to the reference {situation.string.name}."
+    return f"It could be {names}. Listen to {words.reference(situation.string.name, tone_octaves(judged))}."
 
 
 def _again(situation: Situation, judged: Judged) -> str:
@@ -438,13 +456,13 @@ def _reason(situation: Situation, choice: Choice, off: float) -> str:
         else "this peg goes by leaps: let down, it would go past again on its way up; pulls bring it down.",
         "no-fine-tuner": f"the {name} string has no fine tuner, so its peg.",
         "screw-recentres": "the fine tuner brings it in and ends no further from its middle.",
-        "peg-under-way": "the peg is being turned, and its next nudge does more than a move of the screw.",
+        "peg-under-way": "the peg is being turned, and its next nudge does more than the fine tuner.",
         "within-reach": f"within what the fine tuner can give that way (about {words.cents(left)}), so no peg is touched.",
         "violin-e": "a violin's E is tuned with its fine tuner; its peg is too coarse and the string too thin.",
         "violin-e-too-far": "too far for the E string's fine tuner, so its peg, with great care: it is the first to snap.",
-        "pegs-only": "this approach uses pegs alone and leaves the screws where they are.",
-        "no-travel": f"the screw {at_end}, so the peg must move"
-        + (" and the screw be recentred." if off_centre else "."),
+        "pegs-only": "this approach uses pegs alone and leaves the fine tuners where they are.",
+        "no-travel": f"the fine tuner {at_end}, so the peg must move"
+        + (" and the fine tuner be recentred." if off_centre else "."),
         "used-up": "the fine tuner would be left at its very end, so the peg does most of it.",
         "past-threshold": f"more than {limit:g} cents, where this approach takes the peg.",
     }[choice.reason]

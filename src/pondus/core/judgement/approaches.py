@@ -26,7 +26,7 @@ APPROACHES: dict[str, Approach] = {
     for each in (
         Approach(
             "fine-tuner-first",
-            "only when the screw can't",
+            "only when the fine tuner can't",
             peg_past_cents=100.0,
             uses_screw=True,
             why="no peg is touched that need not be, however awful it sounds",
@@ -40,10 +40,10 @@ APPROACHES: dict[str, Approach] = {
         ),
         Approach(
             "save-travel",
-            "past 20 cents, saving the screw",
+            "past 20 cents, saving the fine tuner",
             peg_past_cents=20.0,
             uses_screw=True,
-            why="keeps every screw near its middle so that it never runs out in a concert",
+            why="keeps every fine tuner near its middle so that none runs out in a concert",
         ),
         Approach(
             "pegs-only",

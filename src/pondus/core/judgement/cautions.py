@@ -31,12 +31,12 @@ CAUTION_SAID: dict[Caution, str] = {
     "wrong-peg": "Follow the string with your eye to its peg before you turn.",
     "e-string": "The E is the thinnest and the first to snap: the smallest nudges you can make.",
     "break-margin": "Strings break when they go up too far: nothing more upwards than is said here.",
-    "screw-near-end": "The screw comes near its end: too far out it falls out, too far in its lever can dig into the top.",
+    "screw-near-end": "The fine tuner comes near its end: too far out it falls off, too far in its lever can dig into the top.",
     "bridge": "Look at the bridge after each round: its back edge square to the top, feet flat.",
     "adult": "A peg: an adult stands by.",
     "old-string": "This string is over a year old: it breaks sooner and drifts more. Have a new one ready.",
     "octave-guess": "The tuner named no octave: this is a guess from the nearest one.",
-    "recentre-later": "The screw ends near its end: recentre it next time.",
+    "recentre-later": "The fine tuner ends near its end: recentre it next time.",
     "one-at-a-time": "Never slacken all strings at once: the bridge and the soundpost stand by their pressure.",
 }
 NEAR_END_TURNS = 0.5

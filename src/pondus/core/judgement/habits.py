@@ -33,7 +33,7 @@ HABITS = (
     HabitChoice("slack-to-teacher", "Slack and broken strings go to a teacher", "the bridge may fall"),
     HabitChoice(
         "peg-back",
-        "A little sharp, no screw: the peg back and up",
+        "A little sharp, no fine tuner: the peg back and up",
         "a pull is never the same twice, and wears the string",
     ),
     HabitChoice("bow", "Bow while a hand turns", "a bowed string shows its pitch all the while, and none too sharp"),

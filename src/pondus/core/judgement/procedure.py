@@ -7,7 +7,7 @@ do, and a tug what went past. A slack string comes up by way of three semitones 
 each. Turned while it sounds, a move goes all the way to its aim, and the aim is what the tuner will show.
 """
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import SMALLEST_NUDGE_DEGREES, peg_move_degrees, screw_move_turns
@@ -75,14 +75,14 @@ class Procedure:
             amount = min(left, need if whole else screw_move_turns(need, at_most=self._take_limit()))
             turns = amount if needed > 0 else -amount
             expect = change_made(self.cents_off, turns * rate.cents)
-            self._letters_from_here()
             turn = screw_turn(pitch, stance=self.situation.stance)
             spread = abs(expect) * rate.plus_minus / rate.cents
+            start = self.cents_off
             self._move_screw(turns, expect)
             self.steps.append(
                 Step(
                     do="turn-fine-tuner",
-                    say=words.turn_screw(self.situation, turn, amount, expect, spread, aim=self.cents_off),
+                    say=words.turn_screw(self.situation, turn, amount, expect, spread, start=start, aim=self.cents_off),
                     pitch=pitch,
                     amount=amount,
                     unit="turn",
@@ -108,7 +108,6 @@ class Procedure:
         assert self.screw_turns is not None
         rate = self.situation.screw_rate
         distance = abs(self.screw_turns)
-        self._letters_from_here()
         pitch: Pitch = "lower" if self.screw_turns > 0 else "raise"
         change = change_made(self.cents_off, -self.screw_turns * rate.cents)
         aim = self.cents_off + change
@@ -118,7 +117,9 @@ class Procedure:
         self.steps.append(
             Step(
                 do="set-fine-tuner-to-middle",
-                say=words.set_middle(self.situation, turn, distance, aim, by_halves=by_halves),
+                say=words.set_middle(
+                    self.situation, turn, distance, start=self.cents_off, aim=aim, by_halves=by_halves
+                ),
                 pitch=pitch,
                 amount=amount,
                 unit="turn",
@@ -134,7 +135,6 @@ class Procedure:
 
     def turn_peg_to(self, aim: float, *, least: bool = False) -> None:
         """One peg step to ``aim``: turned while it sounds, or a nudge repeated with readings; ``least``: by the smallest."""
-        self._letters_from_here()
         situation, rate = self.situation, self.situation.peg_rate
         pitch: Pitch = "raise" if aim > self.cents_off else "lower"
         limit = self._take_limit()
@@ -149,7 +149,7 @@ class Procedure:
         self.steps.append(
             Step(
                 do="turn-peg",
-                say=words.turn_peg(situation, turn, pitch, amount, aim, least=least),
+                say=words.turn_peg(situation, turn, pitch, amount, start=self.cents_off, aim=aim, least=least),
                 pitch=pitch,
                 amount=amount,
                 unit="degree",
@@ -201,10 +201,6 @@ class Procedure:
     def _until(self, aim: float) -> Until | None:
         by_tuner = self.situation.while_sounding and self.situation.fifth_with is None
         return words.until(self.situation, aim) if by_tuner else None
-
-    def _letters_from_here(self) -> None:
-        if self.situation.by_letters_from is not None:
-            self.situation = replace(self.situation, by_letters_from=self.cents_off)
 
     def tug(self) -> None:
         """R21: seat the string after a friction peg; a geared peg needs none."""

@@ -4,12 +4,20 @@ An option's ``set`` holds the fields of the request as they are after that answe
 them. Answers to what a move did are told as ``answer``.
 """
 
-from typing import Any
+from typing import Any, Literal
 
 from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.reading import Judged, breaking_cents, highest_cents
+from pondus.core.judgement.reading import (
+    OCTAVE_SLIP_CENTS,
+    OWN_NOTE_CENTS,
+    ROUNDING_CENTS,
+    Candidate,
+    Judged,
+    breaking_cents,
+    highest_cents,
+)
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Peg, Situation
 from pondus.core.judgement.steps import Option, Question, Step
@@ -54,7 +62,7 @@ def answers_to(sign: Sign, recent: RecentMove) -> tuple[Answer, ...]:
 def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
     """R23, R25: what was it that didn't do what it should?"""
     options = tuple(_move_option(situation, answer, sign, recent) for answer in answers_to(sign, recent))
-    name, part = situation.string.name, "screw" if recent.turned == "fine-tuner" else "peg"
+    name, part = situation.string.name, "fine tuner" if recent.turned == "fine-tuner" else "peg"
     if sign == "wrong-way":
         went = "down" if recent.direction == "raise" else "up"
         say = f"It went {went}. Turn nothing until you know why."
@@ -137,19 +145,39 @@ def _which_string(situation: Situation, judged: Judged, heard: Heard) -> Step:
 
 
 def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
+    octaves = tone_octaves(judged)
     options = tuple(
         Option(
-            "lower" if each.cents_off < 0 else "higher",
-            f"{'Lower' if each.cents_off < 0 else 'Higher'}: {each.note}, {words.off(each.cents_off)}",
-            _with_octave(situation, each.note, heard),
+            beside,
+            f"{beside.capitalize()}: {each.note}, {words.off(each.cents_off)}",
+            {**_sure_an_octave_off(each), **_with_octave(situation, each.note, heard)},
         )
         for each in sorted(judged.candidates, key=lambda each: each.cents_off)
+        for beside in [_beside_tone(each, octaves)]
     )
-    say = f"Listen to the reference {situation.string.name}: is your string lower or higher than this?"
+    compared = "the same, or an octave lower" if options[-1].answer == "same" else "lower or higher than this"
+    say = f"Listen to {words.reference(situation.string.name, octaves)}: is your string {compared}?"
     if judged.doubt == "against-last-move":
         say = f"{judged.candidates[0].note} doesn't fit the last turn. {say}"
     question: Question = "which-octave"
-    return Step("ask", say, question=question, options=options)
+    return Step("ask", say, question=question, options=options, tone_octaves=octaves)
+
+
+def tone_octaves(judged: Judged) -> int:
+    """In which octave the string's own tone lies between what it may be: its own, or one lower where all of that is lower."""
+    return -1 if max(each.cents_off for each in judged.candidates) < -OWN_NOTE_CENTS - ROUNDING_CENTS else 0
+
+
+def _beside_tone(candidate: Candidate, octaves: int) -> Literal["lower", "same", "higher"]:
+    away = candidate.cents_off - 1200.0 * octaves
+    if abs(away) <= OWN_NOTE_CENTS + ROUNDING_CENTS:
+        return "same"
+    return "lower" if away < 0.0 else "higher"
+
+
+def _sure_an_octave_off(candidate: Candidate) -> dict[str, Any]:
+    """Whoever compared it need not be asked once more whether it is really an octave off."""
+    return {"sure_of_string": True} if abs(abs(candidate.cents_off) - 1200.0) <= OCTAVE_SLIP_CENTS else {}
 
 
 def _with_octave(situation: Situation, note: str, heard: Heard) -> dict[str, Any]:

@@ -69,7 +69,7 @@ def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove 
     candidates = _candidates(situation, heard)
     off = candidates[0].cents_off
     if not heard.has_figure and abs(off) <= OWN_NOTE_CENTS + ROUNDING_CENTS:
-        if not octave_known and situation.octave_guessed:
+        if not octave_known and (situation.octave_guessed or situation.octave_in_doubt):
             both = (*_octave_below(situation, candidates[0]), candidates[0])
             return Judged("unsure", None, both, octave_known, doubt="octave-unknown")
         own = candidates[:1]
@@ -211,7 +211,7 @@ def _doubt(
     """Why the nearest candidate can't be taken, if it can't."""
     off = min((each.cents_off for each in candidates), key=abs)
     if not octave_known:
-        if _came_down_on_a_guess(situation, off, recent):
+        if situation.octave_in_doubt or _came_down_on_a_guess(situation, off, recent):
             return "octave-unknown"
         if abs(off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
             if not sure and _neighbour(situation, candidates) is not None:

@@ -22,6 +22,11 @@ from pondus.core.mechanics import Rate, is_violin_e
 FAR_CENTS = 200.0
 """R129: a string that sounds much lower or higher than its tone is taken to be so far off: the peg's, where pegs are taken."""
 
+PULLS_AFTER_PUSH = 8
+"""R133: a peg that went past with its least push would go past again on its way up: pulls bring the string down, 2 to 10 cents
+each, so often at most.
+"""
+
 
 def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
     """The move for a string that is shown flat or sharp and no more, or heard so beside its tone."""
@@ -29,8 +34,9 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
     guess = FAR_CENTS if side in FAR else LARGEST_SCREW_MOVE_TURNS * situation.screw_rate.cents
     choice = choose(situation, -guess if pitch == "raise" else guess)
     if situation.by_peg_alone:
-        tugged = recent is not None and recent.mechanism == "tug"
-        pulls = pitch == "lower" and not tugged and situation.pulls_down and side not in FAR
+        pulled = situation.pulled or int(recent is not None and recent.mechanism == "tug")
+        enough = PULLS_AFTER_PUSH if situation.went_past else 1
+        pulls = pitch == "lower" and pulled < enough and situation.pulls_down and side not in FAR
         choice = Choice("peg", pitch, "tug" if pulls else "no-fine-tuner")
     found = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism))
     if (
@@ -80,9 +86,11 @@ def _turns_left(situation: Situation, pitch: Pitch) -> float:
 
 def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
-    by_more = (situation.while_sounding or side in FAR) and not is_violin_e(situation.instrument, situation.string)
+    far = side in FAR and not situation.winding_doubted
+    delicate = situation.winding_doubted or is_violin_e(situation.instrument, situation.string)
+    by_more = (situation.while_sounding or far) and not delicate
     amount = LARGEST_NUDGE_DEGREES if by_more else SMALLEST_NUDGE_DEGREES
-    if situation.while_sounding and side in FAR:
+    if situation.while_sounding and far:
         amount = FAR_CENTS / situation.peg_rate.cents
     goal = _goal(situation, pitch, side, by_peg=True)
     said = words.by_side(situation, turn, pitch, words.degrees(amount), goal=goal)

@@ -67,18 +67,23 @@ class Peg:
     cents_per_degree: float | None = None
 
 
+PAST_ENOUGH = 3
+"""R133: a peg that went from one side of the middle to the other so often in a row comes no nearer."""
+
+
 @dataclass(frozen=True)
 class Situation:
     """One string as it stands, everything but what was heard. Validated on construction (see ``situation``).
 
     ``slack``: it comes up from slack and is not within 100 cents yet. ``bridge`` is the instrument's, and so is
     ``far_down_together``: this string and at least one other are far down at once. ``octave_guessed``: whether it was let
-    down from a height whose octave nobody knew (None: go by the last move); ``others_far_down``: so that it will hardly be
-    sharp; ``sprang_back``: how often its peg is said to have sprung back in this tuning; ``pulled_in_vain``: how many
-    pulls in a row did nothing; ``winding_doubted``: its last turn is said to have gone the wrong way for its winding, and one
-    more is to tell. ``fifth_with``: the string that it is being brought to a fifth with, both bowed together.
-    ``far_by_side``: it is said to have moved though the side that is shown stayed; ``by_letters_from``: where it stands, cents
-    off its target, when a letter is all that its tuner shows.
+    down from a height whose octave nobody knew (None: go by the last move); ``octave_in_doubt``: from where it stood it may
+    be at either of two octaves; ``others_far_down``: so that it will hardly be sharp; ``sprang_back``: how often its peg is
+    said to have sprung back in this tuning; ``pulled_in_vain``: how many pulls in a row did nothing; ``winding_doubted``:
+    its last turn is said to have gone the wrong way for its winding, and one more is to tell. ``fifth_with``: the string
+    that it is being brought to a fifth with, both bowed together. ``far_by_side``: it is said to have moved though the side
+    that is shown stayed; ``by_letters``: a letter is all that its tuner shows; ``went_past``: how often in a row a push of
+    its peg led from one side of the middle to the other; ``pulled``: how often in a row it was pulled down.
     """
 
     instrument: Instrument
@@ -102,13 +107,21 @@ class Situation:
     bridge: BridgeState = "stands"
     far_down_together: bool = False
     octave_guessed: bool | None = None
+    octave_in_doubt: bool = False
     others_far_down: bool = False
     sprang_back: int = 0
     pulled_in_vain: int = 0
     winding_doubted: bool = False
     fifth_with: str | None = None
     far_by_side: bool = False
-    by_letters_from: float | None = None
+    by_letters: bool = False
+    went_past: int = 0
+    pulled: int = 0
+
+    @property
+    def as_near_as_it_gets(self) -> bool:
+        """R133: whether its peg, and nothing else turns it, went past the middle so often that it comes no nearer by sides."""
+        return self.by_peg_alone and self.went_past >= PAST_ENOUGH
 
     @property
     def is_student(self) -> bool:
@@ -285,7 +298,7 @@ def check_fine_tuner(tuner: FineTuner, *, prefix: str = "") -> None:
     if not abs(tuner.turns_from_middle) <= tuner.reach_turns:
         raise BadInput(
             f"{prefix}fine_tuner.turns_from_middle",
-            f"The screw can't stand {tuner.turns_from_middle:+g} turns from its middle: it reaches only"
+            f"The fine tuner can't stand {tuner.turns_from_middle:+g} turns from its middle: it reaches only"
             f" {tuner.reach_turns:g} turns either way. Correct the position or the reach.",
         )
     _check_rate(tuner.cents_per_turn, f"{prefix}fine_tuner.cents_per_turn")

@@ -54,8 +54,9 @@ class Step:
 
     ``aim_cents`` is where the step (or its repeated nudges) should end; ``expect_cents`` the signed change one such
     turn should make, give or take ``expect_plus_minus``; ``until`` where a turn while sounding ends, its ``amount`` is then no
-    more than an orientation; ``ends``: what ends it where no figure does. An "ask" has its ``question`` and ``options``. Fields
-    that a step has no use for are None.
+    more than an orientation; ``ends``: what ends it where no figure does. An "ask" has its ``question`` and ``options``;
+    ``tone_octaves``: it is answered beside the string's own tone, so many octaves higher (negative: lower). Fields that a step
+    has no use for are None.
     """
 
     do: Do
@@ -71,6 +72,7 @@ class Step:
     until: Until | None = None
     ends: Goal | None = None
     question: Question | None = None
+    tone_octaves: int | None = None
     options: tuple[Option, ...] = ()
 
     @property

@@ -49,11 +49,20 @@ def off(value: float) -> str:
     return f"{cents(value)} {'flat' if value < 0 else 'sharp'}"
 
 
+def reference(name: str, octaves: int) -> str:
+    """The string's own tone, or the one an octave under it.
+
+    >>> reference("D", 0), reference("D", -1)
+    ('the reference D', 'the reference D an octave lower')
+    """
+    return f"the reference {name}" + (" an octave lower" if octaves else "")
+
+
 def until(situation: Situation, aim: float) -> Until:
     """What an equal-tempered tuner shows where the string stands ``aim`` cents from its target; of one that shows letters only,
     the letter.
     """
-    if situation.by_letters_from is not None:
+    if situation.by_letters:
         return Until(letter_at(situation, aim), 0.0)
     shown = nearest_note(shift_hz(situation.target_hz, aim), a4=situation.a4, spelling=situation.spelling)
     return Until(shown.name, round(shown.cents, 2) + 0.0)
@@ -83,10 +92,12 @@ def letters_on_the_way(situation: Situation, start: float, aim: float) -> str:
     return f"{', '.join(before)}, then {end}" if before else end
 
 
-def as_shown(situation: Situation, aim: float) -> str:
-    """Where a string should come to, as a tuner shows it: "E♭4", "E♭4 +20", "just under E4"; by letters, those that pass."""
-    if situation.by_letters_from is not None:
-        return letters_on_the_way(situation, situation.by_letters_from, aim)
+def as_shown(situation: Situation, start: float, aim: float) -> str:
+    """Where a string should come to from where it stands, as a tuner shows it: "E♭4", "E♭4 +20", "just under E4"; by letters,
+    those that pass.
+    """
+    if situation.by_letters:
+        return letters_on_the_way(situation, start, aim)
     if JUST_UNDER_CENTS[0] <= aim <= JUST_UNDER_CENTS[1]:
         return f"just under {until(situation, 0.0).note}"
     shown = until(situation, aim)
@@ -158,14 +169,16 @@ def pushed(amount: float) -> str:
     return f"from {least} on it may be there, never more than {MOST_DEGREES_AT_ONCE:.0f}° at once"
 
 
-def turn_screw(situation: Situation, turn: Turn, amount: float, expect: float, spread: float, *, aim: float) -> str:
+def turn_screw(
+    situation: Situation, turn: Turn, amount: float, expect: float, spread: float, *, start: float, aim: float
+) -> str:
     """One screw move: ``amount`` in turns; in cents what it should do (``expect``, give or take ``spread``), and where the
-    string then stands (``aim``).
+    string stands before (``start``) and then (``aim``).
     """
     name, way_said = situation.string.name, f"{turn.rotation}{_screw_top(situation, turn)}"
     if situation.while_sounding:
-        return f"Turn the {name} fine tuner {way_said}, {_until_there(situation, aim)}: {turns(amount)}."
-    if situation.by_letters_from is not None:
+        return f"Turn the {name} fine tuner {way_said}, {_until_there(situation, start, aim)}: {turns(amount)}."
+    if situation.by_letters:
         return f"Turn the {name} fine tuner {turns(amount)} {way_said}, then look at the letter again."
     return (
         f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
@@ -182,12 +195,12 @@ def _screw_top(situation: Situation, turn: Turn) -> str:
     return ""
 
 
-def _until_there(situation: Situation, aim: float) -> str:
+def _until_there(situation: Situation, start: float, aim: float) -> str:
     """What is sounded while it turns, and what ends the turn: the tuner's figure, or the fifth that is listened to."""
     if situation.fifth_with is not None:
         there = "the fifth is as it should be" if abs(aim) < 1.0 else "it stands just under its fifth"
         return f"{situation.string.name} and {situation.fifth_with} bowed together, until {there}"
-    return f"{_sounding(situation)}, until it shows {as_shown(situation, aim)}"
+    return f"{_sounding(situation)}, until it shows {as_shown(situation, start, aim)}"
 
 
 def _sounding(situation: Situation) -> str:
@@ -196,9 +209,9 @@ def _sounding(situation: Situation) -> str:
     return sounds.replace("plucking", "bowing") if "bow" in situation.habits else sounds
 
 
-def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, by_halves: bool) -> str:
-    """The screw back to the middle of its travel: ``amount`` in turns, ``aim`` in cents from the target."""
-    name, to = situation.string.name, as_shown(situation, aim)
+def set_middle(situation: Situation, turn: Turn, amount: float, *, start: float, aim: float, by_halves: bool) -> str:
+    """The screw back to the middle of its travel: ``amount`` in turns, ``start`` and ``aim`` in cents from the target."""
+    name, to = situation.string.name, as_shown(situation, start, aim)
     how_far = f"{turns(amount)} ({turn.rotation}{_screw_top(situation, turn)})"
     if turn.rotation == "counter-clockwise":
         return (
@@ -209,22 +222,24 @@ def set_middle(situation: Situation, turn: Turn, amount: float, aim: float, *, b
     return f"Screw the {name} fine tuner in {how_far} to the middle of its travel{how}: the string rises to {to}."
 
 
-def turn_peg(situation: Situation, turn: Turn, pitch: Pitch, amount: float, aim: float, *, least: bool = False) -> str:
-    """One peg move, with the technique that belongs to it: ``amount`` in degrees, ``aim`` in cents from the target.
-    ``least``: by the smallest pushes there are.
+def turn_peg(
+    situation: Situation, turn: Turn, pitch: Pitch, amount: float, *, start: float, aim: float, least: bool = False
+) -> str:
+    """One peg move, with the technique that belongs to it: ``amount`` in degrees, from ``start`` to ``aim`` in cents off the
+    target. ``least``: by the smallest pushes there are.
     """
     name, peg = situation.string.name, situation.peg
-    direction, to = peg_way(situation, turn, pitch), as_shown(situation, aim)
+    direction, to = peg_way(situation, turn, pitch), as_shown(situation, start, aim)
     if peg.kind == "geared":
         if situation.while_sounding:
-            return f"Turn the {name} peg, {direction}, {_until_there(situation, aim)}: {degrees(amount)}."
+            return f"Turn the {name} peg, {direction}, {_until_there(situation, start, aim)}: {degrees(amount)}."
         return f"Turn the {name} peg {degrees(amount)}, {direction}, reading after each; stop at {to}."
     if situation.while_sounding:
         verb = "turn it up in small pushes" if pitch == "raise" else "let it down slowly"
         if least:
             verb = "give it the smallest pushes"
         return (
-            f"{_freeing(situation, pitch)} {verb}, {direction}, {_until_there(situation, aim)}, then stop:"
+            f"{_freeing(situation, pitch)} {verb}, {direction}, {_until_there(situation, start, aim)}, then stop:"
             f" {pushed(amount)}{' at a time' if least else ''}. {STOP_IF_STILL}"
         )
     if pitch == "raise":
@@ -333,8 +348,8 @@ def fetch_teacher(situation: Situation, value: float | None, *, needs: str = "ne
     """What a student says on handing over; ``value`` cents from the target, None: not known."""
     kind, name = situation.instrument.kind, situation.string.name
     stands = "" if value is None else f"is {off(value)} and "
-    if situation.by_letters_from is not None:
-        stands = f"shows {letter_at(situation, situation.by_letters_from)} and "
+    if value is not None and situation.by_letters:
+        stands = f"shows {letter_at(situation, value)} and "
     return f"Take the {kind} to your teacher and say: “The {name} string {stands}{needs}.”"
 
 
@@ -353,7 +368,7 @@ def headline(step: Step, string_name: str) -> str:
     fixed: dict[Do, str] = {
         "check": f"Play the {string_name} again: did it go as expected?",
         "play-again": f"Play the {string_name} again",
-        "play-reference": f"Lower or higher than the reference {string_name}?",
+        "play-reference": f"Lower or higher than {reference(string_name, step.tone_octaves or 0)}?",
         "tug": f"Pull the {string_name} gently sideways, play it again",
         "tug-down": f"Pull the {string_name} gently away from the board, once",
         "look-at-bridge": "Look at the bridge",
@@ -368,7 +383,7 @@ def _question_headline(step: Step, name: str) -> str:
     return {
         "no-effect": f"The {name} hardly moved: what was it?",
         "wrong-way": f"The {name} went the wrong way: what was it?",
-        "which-octave": f"Lower or higher than the reference {name}?",
+        "which-octave": f"Lower or higher than {reference(name, step.tone_octaves or 0)}?",
         "which-string": f"Is it really the {name} string?",
         "which-side": "Left of it, in the middle, or right?",
     }[step.question or "which-string"]
@@ -399,7 +414,7 @@ def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     if step.do == "turn-peg":
         return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
     if step.do == "set-fine-tuner-to-middle":
-        return f"{name} screw {'out' if pitch == 'lower' else 'in'} {turns(amount)} {step.rotation}, to its middle"
+        return f"{name} fine tuner {'out' if pitch == 'lower' else 'in'} {turns(amount)} {step.rotation}, to its middle"
     return f"{name} fine tuner {_UP_DOWN[pitch]}, {turns(amount)} {step.rotation}"
 
 
@@ -438,7 +453,7 @@ def _short(step: Step) -> str:
             return f"Peg {way_word} to {_shown(step.until)}"
         return f"Peg {way_word} by nudges of {degrees(step.amount)}, to {off(step.aim_cents or 0.0)}"
     fixed: dict[Do, str] = {
-        "set-fine-tuner-to-middle": "Screw to the middle of its travel",
+        "set-fine-tuner-to-middle": "Fine tuner to the middle of its travel",
         "check": "Read again; look that it went as expected",
         "tug": "Pull the string gently sideways, play, read again",
         "tug-down": "Pull it gently away from the board, read again",

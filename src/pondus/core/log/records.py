@@ -34,7 +34,7 @@ from pondus.core.judgement.situation import (
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling, parse_note, shift_hz, spelling_of
 
-CheckWay = Literal["double-stop", "harmonics", "tapped"]
+CheckWay = Literal["double-stop", "harmonics", "tapped", "by-ear"]
 
 
 @dataclass(frozen=True)

@@ -84,6 +84,14 @@ class StringState:
         return state_of(self.situation, advice.cents_off + self.pulled_since) != "in-tune"
 
     @property
+    def pulled_as_said(self) -> float:
+        """R114: how far the others have pulled it since, in cents, as far as it is to be played again for that: what is left as
+        in tune is left by a plan too.
+        """
+        is_in_tune = self.advice is not None and self.advice.state == "in-tune"
+        return 0.0 if is_in_tune and not self.to_hear_again else self.pulled_since
+
+    @property
     def is_far_down(self) -> bool:
         """Whether it is known to be far under its target, or gives no pitch for slackness."""
         if not self.fitted.sounds:
@@ -101,9 +109,10 @@ class StringState:
         facts = replace(self.situation, who="teacher") if for_teacher else self.situation
         if self.reading is None or self.pending is not None:
             return StringAsked(facts, None)
-        if self.answer is not None and self.advice is not None and self.advice.state not in ("no-effect", "wrong-way"):
-            return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, None, self.pulled_since)
-        return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, self.recent, self.pulled_since)
+        advice = self.advice
+        is_answered = self.answer is not None and advice is not None and advice.state not in ("no-effect", "wrong-way")
+        recent = None if is_answered else self.recent
+        return StringAsked(facts, self.reading.heard, self.reading.sure_of_string, recent, self.pulled_as_said)
 
 
 @dataclass(frozen=True)
@@ -193,9 +202,19 @@ def anticipating(state: StringState, pulls_to_come: float) -> StringState:
     return replace(state, advice=advice)
 
 
+def denials(move: Move) -> tuple[Answer, ...]:
+    """What can be said, unasked, of a move that nobody told of: that it wasn't made; of a peg's where no figure shows what it
+    did, that it went the other way.
+    """
+    if not move.taken or move.answer == "wound-other-way":
+        return ()
+    unseen = move.mechanism == "peg" and move.expect_cents is not None and not move.exact
+    return ("not-turned", "wound-other-way") if unseen else ("not-turned",)
+
+
 def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> None:
-    """An answer fits if it is among those offered about that move now, and the string was not read or
-    turned since; that a turn wasn't made can always be said of one that nobody told of.
+    """An answer fits if it is among those offered about that move now, or is said unasked (`denials`), and the string was not
+    read or turned since.
 
     Raises BadInput.
     """
@@ -204,7 +223,7 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> No
     options = () if asked is None or asked.question is None else asked.question.options
     offered = [option.answer for option in options if "string" not in option.set and "heard" not in option.set]
     moved = None if state is None else state.moved
-    denied = moved is not None and moved.taken and answer == "not-turned"
+    denied = moved is not None and answer in denials(moved)
     if moved is None or not about or (answer not in offered and not denied):
         raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
 

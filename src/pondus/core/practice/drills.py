@@ -28,7 +28,7 @@ SURE_FACTOR, SURE_AFTER = 1.30, 16
 class Drill:
     """One drill. ``stage`` of a player's tuning; ``said`` its name, ``does`` what one does in it. ``ask_by`` in place of
     ``ask`` where a difference in cents is measured. ``within_cents``: the threshold, or the distance, that counts as managed.
-    ``staff``: for helpers and teachers.
+    ``staff``: for helpers and teachers; ``by_ear``: what the hands do is heard, not shown.
     """
 
     name: str
@@ -43,6 +43,7 @@ class Drill:
     questions: int = CHOICE_QUESTIONS
     within_cents: float | None = None
     staff: bool = False
+    by_ear: bool = False
 
     @property
     def who(self) -> Who:
@@ -53,6 +54,11 @@ class Drill:
     def sounds(self) -> bool:
         """Whether something is heard in it."""
         return self.way in ("ears", "figure", "hands", "microphone")
+
+    @property
+    def wants_quiet(self) -> bool:
+        """Whether it can't be done without hearing."""
+        return self.by_ear or self.way in ("ears", "figure", "microphone")
 
 
 def _by_ear_for_real(setup: Setup, item: str, rng: np.random.Generator) -> Question:
@@ -76,9 +82,9 @@ _TABLE = (
           reading_drills.trap_items, reading_drills.ask_trap, levels=3),
     Drill("no-figures", 1, "A tuner without figures", "Left, middle, right, with or without a letter.", "choice",
           reading_drills.figureless_items, reading_drills.ask_figureless, levels=3),
-    Drill("screw-plucked", 2, "Home by fine tuner, plucking", "Bring a simulated string home: pluck, read, turn.", "hands",
+    Drill("screw-plucked", 2, "In tune by fine tuner, plucking", "A simulated string: pluck, read, turn.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="pluck"), levels=3, questions=HAND_QUESTIONS),
-    Drill("screw-bowed", 3, "Home by fine tuner, bowing", "The same while the string is bowed all along.", "hands",
+    Drill("screw-bowed", 3, "In tune by fine tuner, bowing", "The same while the string is bowed all along.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="bow"), levels=3, questions=HAND_QUESTIONS),
     Drill("peg-or-screw", 4, "Peg or fine tuner", "What is turned first, if anything.", "choice",
           turning_drills.mechanism_items, turning_drills.ask_mechanism, levels=3),
@@ -88,7 +94,7 @@ _TABLE = (
           turning_drills.way_items, turning_drills.ask_way, levels=4),
     Drill("what-now", 4, "What now", "After a turn: on, finish, stop, or fetch someone.", "choice",
           turning_drills.now_items, turning_drills.ask_now, levels=3),
-    Drill("peg-home", 5, "Home by peg", "Bring a far string up: push in, small nudges, stop under, finish.", "hands",
+    Drill("peg-home", 5, "In tune by peg", "Bring a far string up: push in, small pushes, stop under, finish.", "hands",
           hands.peg_items, hands.ask_peg, levels=3, questions=HAND_QUESTIONS),
     Drill("higher", 6, "Which is higher", "Two tones: higher, lower, or the same?", "ears",
           ear_drills.tone_items, ask_by=ear_drills.ask_higher, questions=EAR_QUESTIONS, within_cents=12.0),
@@ -97,15 +103,15 @@ _TABLE = (
     Drill("beats", 6, "Count the beats", "How many beats in a second.", "figure",
           ear_drills.beats_items, ear_drills.ask_beats, questions=FIGURE_QUESTIONS),
     Drill("still", 6, "Still the beating", "Turn until the fifth stands still.", "hands",
-          hands.fifth_hand_items, hands.ask_still, questions=HAND_QUESTIONS),
+          hands.fifth_hand_items, hands.ask_still, questions=HAND_QUESTIONS, by_ear=True),
     Drill("to-a-tone", 6, "To a sounding tone", "Tune to a tone that sounds, the display hidden.", "hands",
-          hands.ear_items, hands.ask_to_tone, questions=HAND_QUESTIONS),
+          hands.ear_items, hands.ask_to_tone, questions=HAND_QUESTIONS, by_ear=True),
     Drill("for-real", 6, "On your own instrument", "Tune by ear, say when it is right, then see.", "microphone",
           hands.ear_items, _by_ear_for_real, questions=4, within_cents=hands.BY_EAR_WITHIN_CENTS),
     Drill("harmonics", 7, "Harmonics", "Two harmonics, one pitch against the other: how is the fifth?", "ears",
           ear_drills.harmonics_items, ask_by=ear_drills.ask_harmonics, questions=EAR_QUESTIONS, within_cents=8.0),
     Drill("oboe", 7, "The A that is given", "Take an A of another pitch, from the oboe’s place.", "hands",
-          hands.reed_items, hands.ask_reed, questions=HAND_QUESTIONS),
+          hands.reed_items, hands.ask_reed, questions=HAND_QUESTIONS, by_ear=True),
     Drill("schools", 7, "Pure or tempered", "What a tempered tuner shows of pure fifths, and what is turned.", "choice",
           group_drills.school_items, group_drills.ask_school, levels=2),
     Drill("before-stage", 7, "A minute before", "On stage: what is touched up, what is left.", "choice",

@@ -256,7 +256,7 @@ def _is_turn(action: Action) -> bool:
 def _done(wood: Wood, action: Action) -> Wood:
     asked = [action.turns is not None, action.degrees is not None, action.tug]
     if sum(asked) != 1:
-        raise BadInput("actions", "One thing at a time: a screw, a peg, or a pull.")
+        raise BadInput("actions", "One thing at a time: a fine tuner, a peg, or a pull.")
     if action.turns is not None:
         return turn_screw(wood, action.string, action.turns)
     if action.degrees is not None:
@@ -366,7 +366,7 @@ def _turned_ratio(task: Task, track: Sequence[float]) -> float | None:
 
 
 def _said(task: Task, outcome: Outcome, home: bool, because: str) -> str:
-    where = "Home" if home else "Not home yet"
+    where = "In tune" if home else "Not in tune yet"
     of = " from pure" if task.fifth is not None else ""
     figure = words.cents(outcome.ended_cents) + of if task.fifth is not None else words.off(outcome.ended_cents)
     parts = [f"{where}: {figure}."]

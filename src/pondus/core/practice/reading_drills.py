@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import numpy as np
 
-from pondus.core.instruments import StringData
+from pondus.core.instruments import Instrument, StringData
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard as Shown
@@ -33,12 +33,6 @@ def names_items(setup: Setup, level: int) -> tuple[str, ...]:
     return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names)
 
 
-PLACES = {
-    "IV": "the thickest string",
-    "III": "the second from the thickest",
-    "II": "the second from the thinnest",
-    "I": "the thinnest",
-}
 BESIDE = {
     "under": (-1, "one semitone under"),
     "over": (1, "one semitone over"),
@@ -55,6 +49,21 @@ def ask_name(setup: Setup, item: str, rng: Rng) -> Question:
     )
 
 
+def _place_said(instrument: Instrument, string: StringData) -> str:
+    """Where it lies among the others.
+
+    >>> from pondus.core.instruments import INSTRUMENTS
+    >>> violin = INSTRUMENTS["violin"]
+    >>> _place_said(violin, violin.string("A"))
+    'the second from the thinnest'
+    """
+    at, last = instrument.strings.index(string), len(instrument.strings) - 1
+    if at in (0, last):
+        return "the thickest string" if at == 0 else "the thinnest"
+    counted = {1: "second", 2: "third"}[min(at, last - at)]
+    return f"the {counted} from the {'thickest' if at < last - at else 'thinnest'}"
+
+
 def _name_of_string(setup: Setup, item: str, string: StringData, rng: Rng) -> Question:
     right = name_of(string.note_number, spelling=setup.spelling)
     others = [name_of(each.note_number, spelling=setup.spelling) for each in setup.instrument.strings if each != string]
@@ -64,7 +73,7 @@ def _name_of_string(setup: Setup, item: str, string: StringData, rng: Rng) -> Qu
         "Which note is the marked string, in tune?",
         _texts([right, octave, *list(rng.permutation(others))[:2]], rng),
         frozenset({right}),
-        f"It is {right}, {PLACES[string.roman]}. The number is its octave; it goes up by one at each C.",
+        f"It is {right}, {_place_said(setup.instrument, string)}. The number is its octave; it goes up by one at each C.",
         Picture("strings", string=string.name),
     )
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from pondus.core.instruments.holds import HOLDS, Stance
-from pondus.core.instruments.pegbox import peg_place
+from pondus.core.instruments.pegbox import PegPlace, peg_place
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard as Shown
@@ -20,6 +20,7 @@ from pondus.core.practice.reading_drills import display
 from pondus.core.practice.verdicts import ACTS, Act, first_act, said_of
 
 Rng = np.random.Generator
+PLACES: tuple[PegPlace, ...] = ("upper left", "upper right", "middle left", "middle right", "lower left", "lower right")
 
 
 def place_items(setup: Setup, level: int) -> tuple[str, ...]:
@@ -33,10 +34,11 @@ def ask_place(setup: Setup, item: str, rng: Rng) -> Question:
     stance, name = item.split(":")
     hold = HOLDS[stance]  # type: ignore[index]
     right = peg_place(setup.instrument.string(name), hold.stance)
+    there = {peg_place(each, hold.stance) for each in setup.instrument.strings}
     return Question(
         item,
         f"The instrument is {_held(hold.stance)}. Which peg is the {name} string’s?",
-        tuple(Choice(place, place) for place in ("upper left", "upper right", "lower left", "lower right")),
+        tuple(Choice(place, place) for place in PLACES if place in there),
         frozenset({right}),
         f"Follow the string with your eye: the {name} ends at the peg {right}, as you see it.",
         Picture("pegbox", string=None, stance=hold.stance),

@@ -64,9 +64,9 @@ SYMPTOMS: dict[Symptom, SymptomFacts] = {
     ),
     "peg-stuck": SymptomFacts("an adult can’t move the peg", "damp, or grown in", "leave it as it is"),
     "screw-at-end": SymptomFacts(
-        "the screw won’t turn further", "out of travel", "set it to the middle, then tune with the peg"
+        "the fine tuner won’t turn further", "out of travel", "set it to the middle, then tune with the peg"
     ),
-    "screw-stiff": SymptomFacts("the screw is stiff", "worn or rusty", "have it replaced; no force"),
+    "screw-stiff": SymptomFacts("the fine tuner is stiff", "worn or rusty", "have it replaced; no force"),
     "pitch-jumps": SymptomFacts(
         "the pitch jumps after loud playing",
         "the string catches in a groove",
@@ -210,7 +210,8 @@ def _as_hung_up(kind: str, size: str, string: str, core: str) -> tuple[int, int,
     """Violins before cellos, large before small, thick strings first."""
     instrument = instrument_named(kind)
     sizes, names = list(instrument.lengths_mm), instrument.string_names
-    return list(INSTRUMENTS).index(instrument.kind), sizes.index(size), core, names.index(string)
+    place = sizes.index(size) if size in sizes else len(sizes)
+    return list(INSTRUMENTS).index(instrument.kind), place, core, names.index(string)
 
 
 def _key(each: StringInUse) -> tuple[str, str, str, str]:
@@ -306,7 +307,7 @@ def _why(each: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | 
     """Why a fault someone noticed is to be referred; None while it may be mended by hand."""
     at_once: dict[Symptom, str] = {
         "peg-stuck": "an adult can’t move it",
-        "screw-stiff": "a stiff screw is always replaced",
+        "screw-stiff": "a stiff fine tuner is always replaced",
         "string-false": "worn",
         "bridge-moved": "the bridge is the luthier’s",
     }

@@ -1,4 +1,4 @@
-"""How often pegs give way in dry, comfortable and damp air.
+"""How often pegs give way in dry air, damp air and between.
 
 Rates are shares of strings tuned, with a Beta prior of about one in twenty-five that counts as twelve strings, so that one
 slip in three mornings isn't told as a third.
@@ -13,8 +13,8 @@ from pondus.core.upkeep.climate import DAMP_ABOVE, DRY_BELOW
 
 PRIOR_SLIPS, PRIOR_STRINGS = 0.5, 12.0
 
-Band = Literal["dry", "comfortable", "damp"]
-BANDS: tuple[Band, ...] = ("dry", "comfortable", "damp")
+Band = Literal["dry", "between", "damp"]
+BANDS: tuple[Band, ...] = ("dry", "between", "damp")
 
 
 @dataclass(frozen=True)
@@ -41,16 +41,16 @@ def band_of(humidity: float) -> Band:
     """Which air that is.
 
     >>> band_of(30.0), band_of(50.0), band_of(72.0)
-    ('dry', 'comfortable', 'damp')
+    ('dry', 'between', 'damp')
     """
-    return "dry" if humidity < DRY_BELOW else "damp" if humidity > DAMP_ABOVE else "comfortable"
+    return "dry" if humidity < DRY_BELOW else "damp" if humidity > DAMP_ABOVE else "between"
 
 
 def slip_rates(tunings: Iterable[Tuned]) -> list[SlipRate]:
     """The rate in each band of air; tunings without a measured humidity don't count.
 
     >>> [(each.band, round(each.rate, 2)) for each in slip_rates([Tuned(30.0, 4, 2)] * 5)]
-    [('dry', 0.33), ('comfortable', 0.04), ('damp', 0.04)]
+    [('dry', 0.33), ('between', 0.04), ('damp', 0.04)]
     """
     counted = list(tunings)
     rates = []
