@@ -1,21 +1,22 @@
-"""Runs the tests of one area or of all, and ends with the counts on a line of their own.
+"""Runs the tests of an area, of one module or of all, and ends with the counts on a line of their own.
 
-Of several areas the browser's run beside the others, in a process of their own: browsers wait a good deal, and two cores
-are there.
+All are cut into jobs, each in a process of its own, two at a time: browsers wait a good deal, and two cores are there.
 """
 
 import re
 import subprocess
 import sys
-import tempfile
+import threading
 import time
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
-from typing import IO
 
 HERE = Path(__file__).parent
 AREAS = ("core", "store", "running", "web", "browser")
-SLOWEST_SHOWN = 12
+AT_ONCE = 2
+SLOWEST_SHOWN = 4
+PRINTING = threading.Lock()
 COUNTS = re.compile(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", re.MULTILINE)
 
 
@@ -37,39 +38,59 @@ class TimedResult(unittest.TextTestResult):
 
 
 def main(arguments: list[str]) -> int:
-    areas = [each for each in arguments if not each.startswith("-")] or list(AREAS)
-    unknown = [each for each in areas if each not in AREAS]
+    flags = [each for each in arguments if each.startswith("-")]
+    asked = [each for each in arguments if not each.startswith("-")] or list(AREAS)
+    unknown = [each for each in asked if not part(each).exists()]
     if unknown:
-        print(f"There are no tests called {unknown[0]}; choose from {', '.join(AREAS)}.", file=sys.stderr)
+        print(
+            f"There are no tests called {unknown[0]}; choose from {', '.join(AREAS)}, or browser.test_morning.",
+            file=sys.stderr,
+        )
         return 2
-    if "browser" not in areas or len(areas) == 1:
-        return told(*ran(areas, arguments))
-    with tempfile.TemporaryFile("w+") as beside:
-        command = [sys.executable, "-m", "tests.run", "browser", *(each for each in arguments if each.startswith("-"))]
-        browser = subprocess.Popen(command, stdout=beside, stderr=subprocess.STDOUT, cwd=HERE.parent)
-        passed, failed, skipped = ran([each for each in areas if each != "browser"], arguments)
-        code = browser.wait()
-        more = output_of(beside)
-    print(COUNTS.sub("", more).rstrip(), flush=True)
-    counts = COUNTS.findall(more)
-    if not counts:
-        print(f"The browser's tests ended with status {code} and no counts.", flush=True)
-        return told(passed, failed + 1, skipped)
-    in_browser = [int(each or 0) for each in counts[-1]]
-    return told(passed + in_browser[0], failed + in_browser[1], skipped + in_browser[2])
+    jobs = [job for name in asked for job in jobs_of(name)]
+    if len(jobs) == 1:
+        return told(*ran(jobs[0], flags))
+    with ThreadPoolExecutor(AT_ONCE) as pool:
+        counts = list(pool.map(lambda job: ran_apart(job, flags), jobs))
+    return told(*(sum(each) for each in zip(*counts, strict=True)))
 
 
-def output_of(file: IO[str]) -> str:
-    file.seek(0)
-    return file.read().rstrip()
+def part(name: str) -> Path:
+    """The folder of an area, or the file of one of its modules."""
+    path = HERE.joinpath(*name.split("."))
+    return path if name in AREAS else path.with_suffix(".py")
 
 
-def ran(areas: list[str], arguments: list[str]) -> tuple[int, int, int]:
-    """How many passed, failed and were skipped in these areas."""
-    suite = unittest.TestSuite()
-    for area in areas:
-        suite.addTests(unittest.defaultTestLoader.discover(str(HERE / area), top_level_dir=str(HERE.parent)))
-    verbosity = 2 if "-v" in arguments else 1
+def jobs_of(name: str) -> list[str]:
+    """What runs in one process: an area; of the browser's each module, since browsers wait a good deal."""
+    return [f"browser.{each.stem}" for each in sorted(part(name).glob("test_*.py"))] if name == "browser" else [name]
+
+
+def ran_apart(job: str, flags: list[str]) -> tuple[int, int, int]:
+    """As `ran`, in a process of its own; what it prints is shown when it is done."""
+    command = [sys.executable, "-m", "tests.run", job, *flags]
+    done = subprocess.run(
+        command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, cwd=HERE.parent, check=False
+    )
+    counts = COUNTS.findall(done.stdout)
+    with PRINTING:
+        print(f"== {job}\n{COUNTS.sub('', done.stdout).strip()}", flush=True)
+        if not counts:
+            print(f"The tests of {job} ended with status {done.returncode} and no counts.", flush=True)
+            return 0, 1, 0
+    passed, failed, skipped = (int(each or 0) for each in counts[-1])
+    return passed, failed, skipped
+
+
+def ran(job: str, flags: list[str]) -> tuple[int, int, int]:
+    """How many passed, failed and were skipped in an area or a module."""
+    loader = unittest.defaultTestLoader
+    suite = (
+        loader.discover(str(part(job)), top_level_dir=str(HERE.parent))
+        if job in AREAS
+        else loader.loadTestsFromName(f"tests.{job}")
+    )
+    verbosity = 2 if "-v" in flags else 1
     runner = unittest.TextTestRunner(stream=sys.stdout, verbosity=verbosity, resultclass=TimedResult)
     result = runner.run(suite)
     assert isinstance(result, TimedResult)

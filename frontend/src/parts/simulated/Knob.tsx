@@ -48,7 +48,7 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
     };
   }, [gathered, kind]);
 
-  const angleOf = (event: PointerEvent) => {
+  const angleOf = (event: { clientX: number; clientY: number }) => {
     const box = element.current?.getBoundingClientRect();
     if (box === undefined) return 0;
     return (
@@ -56,14 +56,18 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
       Math.PI
     );
   };
+  /** A slow machine tells several moves of a finger as one: each counts, or half a circle would be lost. */
   const drag = (event: PointerEvent) => {
-    const was = dragged.current;
-    if (was?.pointer !== event.pointerId) return;
-    const angle = angleOf(event);
-    const moved = ((angle - was.angle + 540) % 360) - 180;
-    const slow = event.pointerType === "touch" && Math.abs(moved) < SLOW_BELOW * (event.timeStamp - was.at);
-    dragged.current = { pointer: was.pointer, angle, at: event.timeStamp };
-    gathered.add((moved * (slow ? SLOW_TURNS : 1)) / DEGREES_DRAGGED[kind], kind === "peg");
+    const told = event.nativeEvent.getCoalescedEvents();
+    for (const one of told.length > 0 ? told : [event]) {
+      const was = dragged.current;
+      if (was?.pointer !== event.pointerId) return;
+      const angle = angleOf(one);
+      const moved = ((angle - was.angle + 540) % 360) - 180;
+      const slow = event.pointerType === "touch" && Math.abs(moved) < SLOW_BELOW * (one.timeStamp - was.at);
+      dragged.current = { pointer: was.pointer, angle, at: one.timeStamp };
+      gathered.add((moved * (slow ? SLOW_TURNS : 1)) / DEGREES_DRAGGED[kind], kind === "peg");
+    }
   };
   const keys: Record<string, number> = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 };
   const shown = angle + turning * (kind === "peg" ? 6 : 360);
