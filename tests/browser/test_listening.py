@@ -9,6 +9,7 @@ import soundfile
 from playwright.sync_api import expect
 
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
+from pondus.core.tones import FOLLOWED_ORDERS
 from tests.browser.page import BrowserTest
 
 RATE = 48_000
@@ -173,6 +174,40 @@ class TestKeys(ListeningTest):
             expect(page.get_by_text("Held: nothing is kept.")).to_be_visible()
             page.keyboard.press("Backspace")
             expect(page.get_by_role("button", name="Bring back")).to_have_count(1)
+
+
+class TestBesideTheTone(ListeningTest):
+    """The microphone hears the tone and the string together."""
+
+    def both(self, off: float) -> Path:
+        string = bowed(Tone(440.0 * 2.0 ** (off / 1200.0), 20.0, RATE), self.rng)
+        time = np.arange(len(string)) / RATE
+        tone = sum(0.1 / order * np.sin(2.0 * np.pi * order * 440.0 * time) for order in FOLLOWED_ORDERS)
+        return self.wav(0.4 * string + np.asarray(tone))
+
+    def test_an_ear_that_is_followed_is_told_only_where_the_two_differ(self) -> None:
+        with self.microphone(self.both(-32.0)) as context:
+            page = self.add("violin", "Redshank", context)
+            page.get_by_role("radio", name="a tone and the ear").click()
+            page.get_by_role("button", name="Sound the A").click()
+            page.get_by_role("button", name="Listen along").click()
+            along = page.get_by_role("region", name="The microphone along with your ear")
+            expect(along).to_contain_text("It hears the A")
+            page.get_by_role("button", name="a little lower").click()
+            expect(self.history(page).get_by_role("listitem")).to_have_count(1)
+            expect(along.get_by_role("alert")).to_have_count(0)
+            page.get_by_role("button", name="the same", exact=True).click()
+            expect(along.get_by_role("alert")).to_contain_text("hears the A a little lower than its tone")
+            self.assertEqual(self.complaints, [])
+
+    def test_with_the_microphone_alone_its_figure_is_read_beside_the_tone(self) -> None:
+        with self.microphone(self.both(-20.0)) as context:
+            page = self.add("violin", "Greenshank", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Sound the A").click()
+            page.get_by_role("button", name="Listen", exact=True).click()
+            expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
+            expect(self.history(page)).to_contain_text("read 434.9")
 
 
 class TestTrouble(ListeningTest):

@@ -11,7 +11,8 @@ import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
 from pondus.contracts.listening import ListenRequest
-from pondus.core.simulated.sound import Samples, Tone, plucked
+from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
+from pondus.core.tones import FOLLOWED_ORDERS
 from pondus.running.scratch_studio import RunningServer
 from pondus.web.ears import Ear, Ears
 from tests.database import fresh_database
@@ -66,6 +67,23 @@ class TestListening(ListeningTest):
         reading = said[-1]["reading"]
         self.assertEqual((reading["string"], said[-1]["ask"]), ("A", None))
         self.assertAlmostEqual(reading["hz"], 435.0, delta=0.1)
+
+    def test_a_string_is_heard_while_its_tone_sounds(self) -> None:
+        client = self.open({**HELLO, "string": "A", "beside_tone": 0})
+        time = np.arange(2 * RATE) / RATE
+        tone = sum(0.1 / order * np.sin(2.0 * np.pi * order * 440.0 * time) for order in FOLLOWED_ORDERS)
+        sound = pcm(np.asarray(tone) + 0.5 * bowed(Tone(432.5, 2.0, RATE), np.random.default_rng(3)))
+        for start in range(0, len(sound), 4096):
+            client.send(sound[start : start + 4096])
+        said = self.all_said(client, "settled")
+        self.assertAlmostEqual(said[-1]["reading"]["hz"], 432.5, delta=0.2)
+        heard = [each for each in said if each["type"] == "reading" and each["hears"] == "steady"]
+        self.assertEqual(heard[-1]["ear_may_say"], ["much-lower", "lower"])
+        self.assertIn("a little lower", heard[-1]["ear_differs"])
+
+    def test_beside_a_tone_the_string_is_named(self) -> None:
+        client = self.open({**HELLO, "beside_tone": 0})
+        self.assertIn("name the one whose tone sounds", self.all_said(client, "refused")[-1]["message"])
 
     def test_odd_byte_counts_lose_nothing(self) -> None:
         client = self.open()

@@ -14,6 +14,7 @@ export interface ListenTo {
   sample_rate: number;
   spelling: string;
   listen_for: "string" | "fifth";
+  beside_tone: number | null;
 }
 
 export interface Hearing {

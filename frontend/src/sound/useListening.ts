@@ -23,12 +23,19 @@ interface Heard {
   fifth: { look: FifthLook; settled: FifthSettled };
 }
 
+/** The tone that sounds out of this device meanwhile: of which string, how many octaves up. */
+export interface BesideTone {
+  string: string;
+  octaves: number;
+}
+
 /** The microphone, heard by the server: single strings, or two together. `onSettled` is told of what has held. */
 export function useListening<For extends "string" | "fifth">(
   listenFor: For,
   kind: string | undefined,
   tuning: Pick<Tuning, "a4" | "fifth_cents" | "spelling"> | undefined,
   onSettled: (settled: Heard[For]["settled"]) => void,
+  beside: BesideTone | null = null,
 ) {
   const [state, setState] = useState<ListeningState>({ status: "off" });
   const [look, setLook] = useState<Heard[For]["look"] | null>(null);
@@ -51,6 +58,8 @@ export function useListening<For extends "string" | "fifth">(
 
   // Only what the listener is told; not every change of the tuning starts it anew.
   const { a4, fifth_cents, spelling } = tuning ?? { a4: 440, fifth_cents: 700, spelling: "sharps" };
+  const string = beside?.string ?? null;
+  const octaves = beside?.octaves ?? null;
   const connect = useCallback(
     (sampleRate: number) => {
       if (kind === undefined) return;
@@ -58,12 +67,13 @@ export function useListening<For extends "string" | "fifth">(
       const target = { fifth_cents };
       const to = {
         instrument: kind,
-        string: null,
+        string,
         a4,
         target,
         sample_rate: sampleRate,
         spelling,
         listen_for: listenFor,
+        beside_tone: octaves,
       };
       socket.current = openListening(to, {
         onReady: () => {
@@ -86,7 +96,7 @@ export function useListening<For extends "string" | "fifth">(
         },
       });
     },
-    [listenFor, kind, a4, fifth_cents, spelling, close],
+    [listenFor, kind, a4, fifth_cents, spelling, string, octaves, close],
   );
 
   const start = useCallback(

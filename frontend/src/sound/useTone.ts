@@ -9,11 +9,13 @@ interface ToneOf {
   a4: number;
   fifth_cents: number;
   octaves_up?: number;
+  /** A microphone hears the string beside it. */
+  followed?: boolean;
 }
 
 /** A reference tone: steady, rich in partials, without a seam for as long as wanted. */
 export function useTone() {
-  const [sounding, setSounding] = useState<string | null>(null);
+  const [sounding, setSounding] = useState<ToneOf | null>(null);
   const stopper = useRef<(() => void) | null>(null);
 
   const stop = useCallback(() => {
@@ -28,7 +30,7 @@ export function useTone() {
       begunSound();
       const tone = await answered(api.GET("/api/tone", { params: { query: of } }));
       stopper.current = startTones([tone]);
-      setSounding(of.string);
+      setSounding(of);
     },
     [stop],
   );

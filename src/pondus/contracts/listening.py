@@ -15,12 +15,15 @@ from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
+from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
 from pondus.core.hearing.own_level import LEVELS_KEPT
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 from pondus.core.hearing.told import Told
 from pondus.core.instruments import Kind, instrument_named
+from pondus.core.judgement.followed import ONLY_THE_TONE, answers_beside, differs_said, stop_said
+from pondus.core.judgement.heard import ShownSide
 from pondus.core.pitch import Spelling, check_a4
 
 
@@ -35,8 +38,11 @@ class ListenRequest(Contract):
     spelling: Spelling = "sharps"
     listen_for: Literal["string", "fifth"] = "string"
     strings: Annotated[tuple[str, str], Field(strict=False)] | None = None
+    beside_tone: Annotated[
+        int | None, Field(description="Its tone sounds with the string, so many octaves up (see GET /tone, followed).")
+    ] = None
 
-    def listener(self) -> Listener | FifthListener:
+    def listener(self) -> Listener | FifthListener | BesideToneListener:
         """A listener for it. Raises BadInput."""
         if self.listen_for == "fifth":
             return self.fifth_listener()
@@ -44,11 +50,15 @@ class ListenRequest(Contract):
             raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
         return self.string_listener()
 
-    def string_listener(self, told: Told | None = None, own_levels_db: Sequence[float] = ()) -> Listener:
+    def string_listener(
+        self, told: Told | None = None, own_levels_db: Sequence[float] = ()
+    ) -> Listener | BesideToneListener:
         """One that hears single strings; ``told``: in the middle of a sounding; ``own_levels_db``: how loud the last were.
         Raises BadInput.
         """
         self._check_rate()
+        if self.beside_tone is not None:
+            return self._beside_tone_listener(self.beside_tone, told)
         return Listener(
             instrument_named(self.instrument),
             rate_hz=self.sample_rate,
@@ -58,6 +68,20 @@ class ListenRequest(Contract):
             spelling=self.spelling,
             told=told,
             own_levels_db=own_levels_db,
+        )
+
+    def _beside_tone_listener(self, octaves_up: int, told: Told | None) -> BesideToneListener:
+        if self.string is None:
+            raise BadInput("string", "Beside a tone one string is heard; name the one whose tone sounds.")
+        return BesideToneListener(
+            instrument_named(self.instrument),
+            rate_hz=self.sample_rate,
+            string=self.string,
+            octaves_up=octaves_up,
+            a4=check_a4(self.a4),
+            fifth_cents=fifth_cents_of(self.target),
+            spelling=self.spelling,
+            told=told,
         )
 
     def _check_rate(self) -> None:
@@ -144,7 +168,7 @@ class SoundSoFar(Contract):
                 if isinstance(said, Settled):
                     return HeardSoFar.of(look, said, listener.told, end, listener.own_levels_db)
                 look = said
-                if said.hz is None and listener.told is None:  # silence: what was before it is over
+                if said.hz is None and listener.told is None and not said.is_beside_tone:  # silence: what was is over
                     done, at_done = end, None
         return HeardSoFar.of(look, None, at_done, done, listener.own_levels_db)
 
@@ -167,6 +191,7 @@ class ReadyMessage(Result):
 class LookMessage(Result):
     """What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
     sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
+    ``ear_may_say``: beside a tone, what an ear may say without differing from what is heard, and else what is said.
     """
 
     type: Literal["reading"] = "reading"
@@ -181,10 +206,20 @@ class LookMessage(Result):
     reason: Reason | None = None
     said: str | None = None
     is_softer: bool = False
+    ear_may_say: list[ShownSide] | None = None
+    ear_differs: str | None = None
 
     @classmethod
     def of(cls, look: Look) -> "LookMessage":
         """From the core's look."""
+        said = None if look.reason is None else PLAY_AGAIN_SAID[look.reason]
+        may_say, differs = None, None
+        if look.is_beside_tone and look.string is not None and look.string_cents is not None:
+            may_say = list(answers_beside(look.string_cents))
+            differs = differs_said(look.string, look.string_cents)
+            said = stop_said(look.string, look.string_cents) or said
+        elif look.is_beside_tone and look.hears != "quiet":
+            said = ONLY_THE_TONE
         return cls(
             hears=look.hears,
             level_db=round(look.level_db, 1),
@@ -195,8 +230,10 @@ class LookMessage(Result):
             string=look.string,
             string_cents=hundredth(look.string_cents),
             reason=look.reason,
-            said=None if look.reason is None else PLAY_AGAIN_SAID[look.reason],
+            said=said,
             is_softer=look.is_softer,
+            ear_may_say=may_say,
+            ear_differs=differs,
         )
 
 

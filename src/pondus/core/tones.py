@@ -12,18 +12,23 @@ from numpy.typing import NDArray
 PARTIALS = 16
 LEVEL = 0.2
 """Peak re full scale: moderate, so that tones stay easy on ears."""
+FOLLOWED_ORDERS = (1, 2, 3, 5)
+"""Of these partials a tone is made while a microphone follows the string beside it, which is sought on its others."""
 HIGHEST_PARTIAL_HZ = 6_000.0
 FADE_SECONDS = 0.05
 
 
-def partial_levels(hz: float) -> list[float]:
-    """Level of each partial relative to the first, from the first upwards.
+def partial_levels(hz: float, *, followed: bool = False) -> list[float]:
+    """Level of each partial relative to the first, from the first upwards. ``followed``: with gaps, for a microphone.
 
     >>> [round(each, 3) for each in partial_levels(440.0)[:4]]
     [1.0, 0.5, 0.333, 0.25]
+    >>> [round(each, 3) for each in partial_levels(440.0, followed=True)]
+    [1.0, 0.5, 0.333, 0.0, 0.2]
     """
-    count = max(1, min(PARTIALS, int(HIGHEST_PARTIAL_HZ // hz)))
-    return [1.0 / order for order in range(1, count + 1)]
+    most = FOLLOWED_ORDERS[-1] if followed else PARTIALS
+    count = max(1, min(most, int(HIGHEST_PARTIAL_HZ // hz)))
+    return [1.0 / order if not followed or order in FOLLOWED_ORDERS else 0.0 for order in range(1, count + 1)]
 
 
 def tone(hz: float, *, seconds: float, rate_hz: int = 44_100) -> NDArray[np.float64]:

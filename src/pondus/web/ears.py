@@ -20,6 +20,7 @@ import numpy as np
 from pondus.contracts.listening import ListenRequest, message_of
 from pondus.core.errors import BadInput
 from pondus.core.hearing.live import Listener
+from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.hearing.live_fifth import FifthListener
 from pondus.core.hearing.sound import Reducer
 
@@ -27,6 +28,7 @@ BEHIND_SECONDS, LOOKS_WHEN_BEHIND = 0.7, 12
 """When more sound than that has waited, the machine is too busy to look at all of it: what sounds now comes first."""
 GIVES_WAY = 5
 """How much less urgent than the pages listening is to the operating system (`nice`)."""
+AnyListener = Listener | FifthListener | BesideToneListener
 USUAL_RATE_HZ = 48_000
 """What browsers' microphones give."""
 
@@ -119,7 +121,7 @@ class Ears:
 def listen(line: Connection) -> None:
     """The child: hear what comes, listener by listener, until the other end is gone."""
     Reducer(USUAL_RATE_HZ)  # loads and designs its filter now, and not while the first string waits
-    listeners: dict[int, Listener | FifthListener] = {}
+    listeners: dict[int, AnyListener] = {}
     while True:
         try:
             key, opens, sound = line.recv()
@@ -133,7 +135,7 @@ def listen(line: Connection) -> None:
             return
 
 
-def _said(listener: Listener | FifthListener, sound: bytes) -> list[str]:
+def _said(listener: AnyListener, sound: bytes) -> list[str]:
     samples = np.frombuffer(sound, dtype="<i2").astype(np.float32) / 32768.0
     if isinstance(listener, FifthListener):
         return [message_of(each).model_dump_json() for each in listener.feed(samples)]

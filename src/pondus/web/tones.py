@@ -30,6 +30,9 @@ class ToneQuery(BaseModel):
     octaves_up: Annotated[
         int, Field(ge=-1, le=2, description="So many octaves higher (a low string is easier to hear so), or one lower.")
     ] = 0
+    followed: Annotated[
+        bool, Field(description="Of a few partials only, so that a microphone hears the string beside it.")
+    ] = False
     seconds: Annotated[float, Field(description="For the WAV: how long, up to 120.")] = 10.0
 
     def hz(self) -> float:
@@ -45,7 +48,7 @@ class ToneQuery(BaseModel):
 def describe_tone(query: ToneQuery) -> ToneOut:
     """What a string's reference tone is made of."""
     hz = query.hz()
-    return ToneOut(hz=hz, partials=partial_levels(hz), level=LEVEL)
+    return ToneOut(hz=hz, partials=partial_levels(hz, followed=query.followed), level=LEVEL)
 
 
 @blueprint.get("/tone.wav")

@@ -26,6 +26,7 @@ export function Enter({ from, string, controller }: EnterProps) {
         from={from}
         string={string}
         tone={controller.listening.tone}
+        along={controller.listening}
         error={controller.entry.error}
         onSaid={controller.keepSaid}
       />

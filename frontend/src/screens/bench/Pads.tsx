@@ -2,6 +2,8 @@ import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { Trouble } from "../../parts/Trouble";
+import type { AlongsideProps } from "./Alongside";
+import { Alongside } from "./Alongside";
 import { ToneButton } from "./ToneButton";
 import type { Tone } from "./useHandsFree";
 import type { SoundFrom } from "./WhereFrom";
@@ -33,12 +35,14 @@ interface PadProps {
   from: SoundFrom;
   string: StringBench;
   tone: Tone;
+  /** The microphone that may follow an ear. */
+  along: AlongsideProps;
   error: Error | null;
   onSaid: (typed: string) => void;
 }
 
 /** Fields to press instead of a line to type in. */
-export function Pad({ from, string, tone, error, onSaid }: PadProps) {
+export function Pad({ from, string, tone, along, error, onSaid }: PadProps) {
   return (
     <section aria-label="What it shows" className="flex flex-col gap-2">
       {from === "letters" && <Letters string={string} onSaid={onSaid} />}
@@ -48,7 +52,7 @@ export function Pad({ from, string, tone, error, onSaid }: PadProps) {
           <Fields fields={LIGHT} first={1} className="grid-cols-3" onSaid={onSaid} />
         </>
       )}
-      {from === "ear" && <Ear string={string} tone={tone} onSaid={onSaid} />}
+      {from === "ear" && <Ear string={string} tone={tone} along={along} onSaid={onSaid} />}
       <Trouble error={error} />
     </section>
   );
@@ -72,7 +76,7 @@ function Letters({ string, onSaid }: Pick<PadProps, "string" | "onSaid">) {
   );
 }
 
-function Ear({ string, tone, onSaid }: Pick<PadProps, "string" | "tone" | "onSaid">) {
+function Ear({ string, tone, along, onSaid }: Pick<PadProps, "string" | "tone" | "along" | "onSaid">) {
   return (
     <>
       <div className="flex flex-wrap items-center gap-2">
@@ -89,6 +93,7 @@ function Ear({ string, tone, onSaid }: Pick<PadProps, "string" | "tone" | "onSai
       </div>
       <h2 className="font-bold">Beside that tone, your {string.name} string is …</h2>
       <Fields fields={EAR} first={1} className="grid-cols-5" onSaid={onSaid} />
+      <Alongside {...along} />
       <Folded title="I can’t tell">
         <p>{string.cant_tell}</p>
       </Folded>

@@ -67,9 +67,8 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     [keepReading, handOver],
   );
   const recordings = useRecordings(bench, keepAndFollow);
-  const handsFree = useHandsFree(bench, string, from === "simulated" ? "simulated" : "microphone", {
-    keepReading: keepAndFollow,
-  });
+  const source = from === "simulated" ? "simulated" : "microphone";
+  const handsFree = useHandsFree(bench, string, source, from === "ear", { keepReading: keepAndFollow });
   const aloud = useSayAloud(
     handsFree.on ? (string?.headline ?? null) : null,
     handsFree.live?.hears ?? "quiet",
@@ -162,6 +161,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
 
   /** A field was pressed: the line has the focus again, where there is one. */
   const keepSaid = (typed: string) => {
+    if (from === "ear" && string !== null) handsFree.earSaid(string.name, typed);
     keepTypedReading(typed);
     line.focus();
   };

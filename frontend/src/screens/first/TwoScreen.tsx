@@ -6,6 +6,7 @@ import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { MORE_ENTRY } from "../../parts/More";
 import { Shell } from "../../parts/Shell";
+import { Alongside } from "../bench/Alongside";
 import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
 import { NextMove } from "../bench/NextMove";
@@ -141,6 +142,7 @@ function Player({ string, controller }: Pick<BenchInHand, "string" | "controller
           </button>
         ))}
       </div>
+      <Alongside {...controller.listening} />
       <Folded title="I can’t tell">
         <p>{string.cant_tell}</p>
       </Folded>

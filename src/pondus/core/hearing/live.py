@@ -83,6 +83,8 @@ class Look:
     """Why this sounding has given no reading yet, though it has gone on for a while, or gave none though it is over."""
     is_softer: bool = False
     """Whether this sounding is so much softer than the instrument's own strings that it is taken for another's."""
+    is_beside_tone: bool = False
+    """Whether the string's reference tone sounds with it."""
 
 
 @dataclass(frozen=True)
