@@ -60,6 +60,20 @@ Object.defineProperty(AudioContext.prototype, "state", { get: () => "suspended" 
 """
 
 
+TWO_MICROPHONES = """
+const named = (deviceId, label) => ({ kind: "audioinput", deviceId, label, groupId: "" });
+navigator.mediaDevices.enumerateDevices = async () => [named("own", "In the lid"), named("clip", "A clip at the bridge")];
+const open = navigator.mediaDevices.getUserMedia.bind(navigator.mediaDevices);
+navigator.mediaDevices.getUserMedia = async ({ audio }) => {
+    document.documentElement.setAttribute("data-asked", audio.deviceId.ideal);
+    const stream = await open({ audio: true });
+    const [track] = stream.getAudioTracks();
+    track.getSettings = () => ({ noiseSuppression: true, echoCancellation: false });
+    return stream;
+};
+"""
+
+
 class TestDevice(ListeningTest):
     """What a tablet does that a desktop doesn't: sleep, hold sound back."""
 
@@ -208,6 +222,36 @@ class TestBesideTheTone(ListeningTest):
             page.get_by_role("button", name="Listen", exact=True).click()
             expect(page.get_by_role("button", name="A string, flat")).to_be_visible()
             expect(self.history(page)).to_contain_text("read 434.9")
+
+
+class TestThisMicrophone(ListeningTest):
+    def test_ten_seconds_say_what_it_will_manage(self) -> None:
+        sound = [self.pluck(440.0 if place % 2 else 293.665) for place in range(20)]
+        with self.microphone(self.wav(*sound)) as context:
+            page = self.add("violin", "Whinchat", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="This microphone").click()
+            expect(page.get_by_text("clips onto the bridge")).to_be_visible()
+            page.get_by_role("button", name="Check it in this room").click()
+            expect(page.get_by_text("Let the room be as it will be.")).to_be_visible()
+            # The room itself is full of strings here: they don't stand out of it.
+            expect(page.get_by_text("Too little stands out of this room")).to_be_visible()
+
+    def test_another_is_chosen_and_stays_so_on_this_device(self) -> None:
+        with self.microphone(self.wav(self.pluck(440.0))) as context:
+            context.add_init_script(TWO_MICROPHONES)
+            page = self.add("violin", "Wheatear", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="This microphone").click()
+            page.get_by_label("Listen with").select_option(label="A clip at the bridge")
+            page.get_by_role("button", name="Listen", exact=True).click()
+            whole = page.locator("html")
+            expect(whole).to_have_attribute("data-asked", "clip")
+            expect(page.get_by_text("This browser takes noise out")).to_be_visible()
+            page.reload()
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="This microphone").click()
+            expect(page.get_by_label("Listen with")).to_have_value("clip")
 
 
 class TestTrouble(ListeningTest):

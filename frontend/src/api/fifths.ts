@@ -81,6 +81,23 @@ export async function hearHarmonic(file: File, nearHz: number): Promise<number> 
   return answer.hz;
 }
 
+export type MicrophoneChecked = components["schemas"]["MicrophoneOut"];
+
+/** What a microphone will manage: a recording of the room, of one string from `first` seconds on, of another from `second` on. */
+export function checkMicrophone(
+  sound: Blob,
+  instrument: string,
+  first: number,
+  second: number,
+): Promise<MicrophoneChecked> {
+  const form = new FormData();
+  form.set("file", sound, "microphone.wav");
+  form.set("instrument", instrument);
+  form.set("first_at", String(first));
+  form.set("second_at", String(second));
+  return sendForm("/api/microphone", form);
+}
+
 /** A recording sent to be heard. */
 export async function sendForm<T>(path: string, form: FormData): Promise<T> {
   let response: Response;

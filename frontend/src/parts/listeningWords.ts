@@ -2,6 +2,9 @@ import { signed } from "./figures";
 import type { Look, Settled } from "../sound/socket";
 import type { ListeningState } from "../sound/useListening";
 
+/** Softer than that, in dB re full scale, a string hardly stands out of a room. */
+const SOFT_BELOW_DB = -48;
+
 /** What the microphone hears just now, in words. */
 export function listeningWords(state: ListeningState, look: Look | null): string {
   if (state.status === "opening") return "Opening the microphone…";
@@ -12,6 +15,7 @@ export function listeningWords(state: ListeningState, look: Look | null): string
   if (look.said != null) return look.said;
   if (look.is_softer === true) return "Much softer than your strings: left out.";
   if (look.hears === "quiet") return "Quiet: play any string.";
+  if (look.level_db < SOFT_BELOW_DB) return "Too soft: play closer to the microphone.";
   if (look.hears === "noise") return "No clear note yet: play on.";
   if (look.hears === "wavering") return "Play on, softly and evenly…";
   return "Steady.";

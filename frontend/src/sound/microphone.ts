@@ -1,6 +1,8 @@
 /** An open microphone: 16-bit PCM blocks arrive until it is closed. */
 export interface OpenMicrophone {
   sampleRate: number;
+  /** What the browser does to the sound though it was asked not to, in words; null: nothing. */
+  bends: string | null;
   close: () => void;
 }
 
@@ -52,11 +54,56 @@ export async function openMicrophone(
   };
   return {
     sampleRate: context.sampleRate,
+    bends: bentBy(stream),
     close: () => {
       context.onstatechange = null;
       stop(stream, context);
     },
   };
+}
+
+const AS_IT_IS = { echoCancellation: false, noiseSuppression: false, autoGainControl: false };
+const CLEAN_UP = {
+  echoCancellation: "takes echoes out",
+  noiseSuppression: "takes noise out",
+  autoGainControl: "changes the loudness",
+} as const;
+
+function bentBy(stream: MediaStream): string | null {
+  const settings: MediaTrackSettings = stream.getAudioTracks()[0]?.getSettings() ?? {};
+  const done = Object.entries(CLEAN_UP).filter(([key]) => settings[key as keyof typeof CLEAN_UP] === true);
+  if (done.length === 0) return null;
+  return `This browser ${done.map(([, said]) => said).join(", ")} and can’t be kept from it: play long and close, and look twice at what lies by itself.`;
+}
+
+const CHOSEN = "pondus-microphone";
+
+/** Which microphone was chosen on this device; null: whichever the browser takes. */
+export function chosenMicrophone(): string | null {
+  try {
+    return localStorage.getItem(CHOSEN);
+  } catch {
+    return null;
+  }
+}
+
+/** Take this one from now on; null: whichever the browser takes. */
+export function chooseMicrophone(id: string | null): void {
+  try {
+    if (id === null) localStorage.removeItem(CHOSEN);
+    else localStorage.setItem(CHOSEN, id);
+  } catch {
+    return; // a browser that keeps nothing takes its own each time
+  }
+}
+
+/** The microphones of this device, as far as the browser names them. */
+export async function microphones(): Promise<{ id: string; name: string }[]> {
+  const devices = navigator.mediaDevices as MediaDevices | undefined;
+  const found = (await devices?.enumerateDevices().catch(() => [])) ?? [];
+  return found
+    .filter((each) => each.kind === "audioinput" && each.label !== "" && each.deviceId !== "default")
+    .map((each) => ({ id: each.deviceId, name: each.label }));
 }
 
 /** Let the sound run; whether it does. A context that is held back answers to nothing, so this doesn't wait for long. */
@@ -79,7 +126,12 @@ async function askForStream(): Promise<MediaStream> {
       "Browsers give the microphone only to secure pages. Open Pondus on the computer it runs on (127.0.0.1), or put it behind https. Typed readings work here too.",
     );
   }
-  const plain = { echoCancellation: false, noiseSuppression: false, autoGainControl: false, channelCount: 1 };
+  const chosen = chosenMicrophone();
+  const plain = {
+    ...AS_IT_IS,
+    channelCount: 1,
+    ...(chosen !== null && { deviceId: { ideal: chosen } }),
+  };
   try {
     return await devices.getUserMedia({ audio: plain });
   } catch (error) {

@@ -1,7 +1,7 @@
 import { openMicrophone } from "./microphone";
 
-/** So many seconds of the microphone as a WAV; `onGone`: what took it away meanwhile. */
-export async function recorded(seconds: number): Promise<Blob> {
+/** So many seconds of the microphone as a WAV; `onBegun`: they begin now. */
+export async function recorded(seconds: number, onBegun?: () => void): Promise<Blob> {
   const blocks: ArrayBuffer[] = [];
   let gone: string | null = null;
   const microphone = await openMicrophone(
@@ -13,6 +13,8 @@ export async function recorded(seconds: number): Promise<Blob> {
     },
   );
   try {
+    blocks.length = 0;
+    onBegun?.();
     await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
   } finally {
     microphone.close();

@@ -43,6 +43,7 @@ export class SimulatedSource {
     };
     return {
       sampleRate: Math.round(context.sampleRate),
+      bends: null,
       close: () => {
         this.close();
       },

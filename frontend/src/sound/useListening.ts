@@ -11,7 +11,7 @@ import { useAwake } from "./useAwake";
 export type ListeningState =
   | { status: "off" }
   | { status: "opening" }
-  | { status: "listening" }
+  | { status: "listening"; bends: string | null }
   | { status: "lost" }
   | { status: "trouble"; message: string };
 
@@ -77,7 +77,7 @@ export function useListening<For extends "string" | "fifth">(
       };
       socket.current = openListening(to, {
         onReady: () => {
-          setState({ status: "listening" });
+          setState({ status: "listening", bends: microphone.current?.bends ?? null });
         },
         // The server answers in kind: it was told what to listen for.
         onLook: (heard) => {

@@ -53,6 +53,7 @@ ACTS: Mapping[str, Act | Callable[[Request], Act]] = {
     "hearing.hear_recording": "reckon",
     "hearing.hear_double_stop": "reckon",
     "hearing.hear_harmonic": "reckon",
+    "hearing.check_of_microphone": "reckon",
     "tones.describe_tone": "reckon",
     "tones.tone_file": "reckon",
     "listening.describe": "reckon",

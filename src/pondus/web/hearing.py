@@ -8,10 +8,11 @@ from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
 from pondus.contracts.fifth import FifthResult, pair_of
-from pondus.contracts.hearing import HarmonicOut, RecordingHeard
+from pondus.contracts.hearing import HarmonicOut, MicrophoneOut, RecordingHeard
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
+from pondus.core.hearing.microphone_check import check_microphone
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
 from pondus.recordings import read_sound
@@ -84,6 +85,31 @@ def hear_double_stop(form: FifthForm) -> FifthResult:
         fifth_cents=fifth_cents_of(_target(form.target)),
     )
     return FifthResult.of(heard, file=name)
+
+
+class MicrophoneForm(BaseModel):
+    """Some seconds of a microphone: the room as it will be, then one string, then another, from so many seconds on."""
+
+    file: UploadFile
+    instrument: str
+    first_at: float
+    second_at: float
+
+
+@blueprint.post("/microphone")
+@uploads
+@at_most("recordings")
+@blueprint.input(MicrophoneForm, location="form_and_files", arg_name="form")
+@blueprint.output(MicrophoneOut)
+def check_of_microphone(form: MicrophoneForm) -> MicrophoneOut:
+    """What a microphone will manage in this room.
+
+    Raises BadInput, UnreadableSound, SoundTooLarge or TooOften.
+    """
+    sound = read_sound(cast(BinaryIO, form.file.stream), name=form.file.filename or "recording")
+    instrument = instrument_named(form.instrument)
+    check = check_microphone(sound, instrument, first_at=form.first_at, second_at=form.second_at)
+    return MicrophoneOut.model_validate(vars(check))
 
 
 class HarmonicForm(BaseModel):

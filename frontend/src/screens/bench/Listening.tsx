@@ -4,6 +4,7 @@ import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords, softerWords } from "../../parts/listeningWords";
+import { ThisMicrophone } from "../../parts/ThisMicrophone";
 import { Trouble } from "../../parts/Trouble";
 import type { SayAloud } from "../../sound/useSayAloud";
 import type { Look, Settled } from "../../sound/socket";
@@ -16,6 +17,7 @@ interface ListeningProps {
   asked: Settled | null;
   /** The sound is a simulated instrument's: it is listened to whenever it sounds. */
   simulated: boolean;
+  kind: string;
   aloud: SayAloud;
   onStart: () => void;
   onStop: () => void;
@@ -75,6 +77,12 @@ export function Listening(props: ListeningProps) {
           act={softer === null ? undefined : { name: "It was this one", onPress: props.onConfirm }}
         />
       )}
+      {state.status === "listening" && state.bends !== null && (
+        <p role="status" className="rounded-md border border-ink bg-lit px-3 py-2">
+          {state.bends}
+        </p>
+      )}
+      {!simulated && <ThisMicrophone kind={props.kind} on={on} onChosen={onStart} />}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
       {asked !== null && softer === null && (
         <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />

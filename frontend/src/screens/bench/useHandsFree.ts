@@ -107,6 +107,7 @@ export function useHandsFree(
       look,
       held,
       asked,
+      kind: of.instrument,
       tone: {
         sounding: tone.sounding?.string ?? null,
         string: of.string,
