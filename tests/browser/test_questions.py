@@ -196,6 +196,15 @@ class TestByHandWithoutFigures(QuestionsTest):
         look.get_by_role("button", name="All 4").click()
         expect(look.get_by_role("heading")).to_have_text("How far in are the fine tuners?")
         expect(look.get_by_role("radiogroup", name="C fine tuner")).to_be_visible()
+        look.get_by_role("button", name="All in the middle").click()
+        pegs = page.get_by_role("region", name="Try the pegs")
+        pegs.get_by_role("radiogroup", name="G peg").get_by_role("radio", name="sticks").click()
+        pegs.get_by_role("button", name="That is all of it").click()
+        expect(pegs).to_have_count(0)
+        page.get_by_role("button", name="G string").click()
+        page.get_by_role("button", name="Something wrong?").click()
+        peg = page.get_by_role("radiogroup", name="The G peg")
+        expect(peg.get_by_role("radio", name="sticks")).to_have_attribute("aria-checked", "true")
 
     def test_letters_say_which_must_pass_and_no_cents(self) -> None:
         for size in SIZES:

@@ -118,11 +118,10 @@ function Check({ kind }: { kind: string }) {
   const [first, ...more] = checked?.said ?? [];
   return (
     <div className="flex flex-col items-start gap-2">
-      <Button disabled={told !== null} onClick={() => void check()}>
-        Check it in this room: ten seconds
-      </Button>
-      {told !== null && (
-        <p role="status" className="text-3xl font-bold">
+      {told === null ? (
+        <Button onClick={() => void check()}>Check it in this room: ten seconds</Button>
+      ) : (
+        <p role="status" className="min-h-11 text-3xl font-bold">
           {told}
         </p>
       )}

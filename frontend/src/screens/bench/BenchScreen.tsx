@@ -15,7 +15,7 @@ import { LastDeed } from "./LastDeed";
 import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
-import { LookAtScrews } from "./LookAtScrews";
+import { FirstLook } from "./FirstLook";
 import { NewTuning } from "./NewTuning";
 import { NextMove } from "./NextMove";
 import type { BenchInHand } from "./OnBench";
@@ -178,7 +178,7 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
             />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
-            <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
+            <FirstLook bench={bench} onFittings={controller.changeFittings} />
             <Folded narrow title="The rest of the round">
               <Rest
                 plan={bench.plan}

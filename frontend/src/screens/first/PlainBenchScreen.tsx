@@ -3,7 +3,7 @@ import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
 import { Listening } from "../bench/Listening";
-import { LookAtScrews } from "../bench/LookAtScrews";
+import { FirstLook } from "../bench/FirstLook";
 import { NextMove } from "../bench/NextMove";
 import type { BenchInHand } from "../bench/OnBench";
 import { OnBench } from "../bench/OnBench";
@@ -70,7 +70,7 @@ function Plain({ bench, string, controller }: BenchInHand) {
           onNext={controller.goOn}
         />
         {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
-        <LookAtScrews bench={bench} onFittings={controller.changeFittings} />
+        <FirstLook bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
         <WhereFrom value={from} onChange={controller.chooseFrom} />
       </main>

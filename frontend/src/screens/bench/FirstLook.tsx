@@ -1,12 +1,12 @@
 import { useState } from "react";
 
 import type { Bench, StringFittings } from "../../api/client";
-import { useChoices } from "../../api/instruments";
+import { useChangeInstrument, useChoices } from "../../api/instruments";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { TailpieceDrawn } from "../first/drawings";
 
-interface LookAtScrewsProps {
+interface FirstLookProps {
   bench: Bench;
   onFittings: (name: string, fittings: StringFittings) => void;
 }
@@ -14,8 +14,75 @@ interface LookAtScrewsProps {
 /** None fitted, beside the shares of its travel that a look can tell. */
 const NONE = Number.POSITIVE_INFINITY;
 
-/** Fine tuners that are to be turned though nobody has looked at them: one look at all of them, one press each. */
-export function LookAtScrews({ bench, onFittings }: LookAtScrewsProps) {
+/** The first look: fine tuners that are to be turned though nobody has looked at them, then pegs and bridge. */
+export function FirstLook({ bench, onFittings }: FirstLookProps) {
+  const [goesOn, setGoesOn] = useState(false);
+  if (goesOn && bench.look_at_screws.length === 0)
+    return (
+      <PegsAndBridge
+        bench={bench}
+        onFittings={onFittings}
+        onDone={() => {
+          setGoesOn(false);
+        }}
+      />
+    );
+  return (
+    <LookAtScrews
+      bench={bench}
+      onFittings={(name, fittings) => {
+        setGoesOn(true);
+        onFittings(name, fittings);
+      }}
+    />
+  );
+}
+
+/** How each peg turns and how the bridge stands: what to know before the first turn of a peg. */
+function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone: () => void }) {
+  const choices = useChoices().data;
+  const change = useChangeInstrument();
+  const { instrument } = bench;
+  const on = instrument.strings.filter((each) => each.state === "on" && each.peg_state !== "out");
+  if (choices === undefined) return null;
+  return (
+    <section
+      aria-label="Try the pegs"
+      className="flex flex-col gap-3 rounded-lg border border-dashed border-ink/60 bg-sheet p-3 sm:p-4"
+    >
+      <h2 className="text-lg leading-tight font-bold">And the pegs? And the bridge?</h2>
+      <p className="leading-snug">
+        Whoever may turn pegs gives each a touch down and back up: does it turn, and stay? Then look at the
+        bridge from the side. Press only what is otherwise than shown.
+      </p>
+      {on.map((string) => (
+        <Choice
+          key={string.name}
+          label={`${string.name} peg`}
+          value={string.peg_state}
+          options={choices.peg_states.filter(({ value }) => value !== "out")}
+          onChange={(peg_state) => {
+            onFittings(string.name, { peg_state });
+          }}
+        />
+      ))}
+      <Choice
+        label="The bridge"
+        value={instrument.bridge}
+        options={choices.bridge_states}
+        onChange={(bridge) => {
+          change.mutate({ id: instrument.id, change: { bridge } });
+        }}
+      />
+      <Button className="self-start" onClick={onDone}>
+        That is all of it
+      </Button>
+    </section>
+  );
+}
+
+/** One look at all the fine tuners, one press each. */
+function LookAtScrews({ bench, onFittings }: FirstLookProps) {
   const [later, setLater] = useState<string | null>(null);
   const [allHave, setAllHave] = useState(false);
   const choices = useChoices().data;
