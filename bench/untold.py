@@ -9,7 +9,7 @@ Run: ``bin/pondus bench untold [--instruments 40] [--first 20000] [--mishaps 0.0
 
 import argparse
 from collections import Counter
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import UTC, datetime, timedelta
 from functools import partial
 from typing import Any
@@ -43,6 +43,8 @@ of Hearing; Micheyl and others 2006). *Much* is from about half a semitone, by t
 """
 TO_TONE = {"tone": 0.0, "just-under-tone": -15.0, "tone-from-below": -20.0}
 STILL_PUSHES = {"peg": 4, "fine-tuner": 12}
+SAYS_SECONDS = 1.0
+"""A word, or a press, from one to the other."""
 FURTHEST_DEGREES, FURTHEST_TURNS = 90.0, 6.0
 SIX_IN_A_ROW, NEARER_CENTS, NEAR_CENTS = 6, 3.0, 10.0
 START = datetime(2026, 7, 4, 8, tzinfo=UTC)
@@ -249,6 +251,7 @@ class Ear(Lights):
     """
 
     most_entries = 240
+    pushes_late: Mapping[str, int] = {"peg": 0, "fine-tuner": 0}
 
     def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
         super().__init__(wood, fitted, hands, **more)
@@ -296,8 +299,14 @@ class Ear(Lights):
         seen: list[float] = []
         pushes = STILL_PUSHES[mechanism]
         bias = float(self.hands.rng.normal(0.0, EAR_CENTS / 2.0))
+        late = self.pushes_late[mechanism]
 
         def stop(now: float) -> bool:
+            nonlocal late
+            late -= there(now)
+            return late < 0
+
+        def there(now: float) -> bool:
             seen.append(now + bias + float(self.hands.rng.normal(0.0, EAR_CENTS / 2.0)))
             still = len(seen) > pushes and (seen[-1] - seen[-1 - pushes]) * up < EAR_CENTS
             return still or (seen[-1] - seen[0]) * up < -4.0 * EAR_CENTS or (seen[-1] - aim) * up >= 0.0
@@ -307,6 +316,18 @@ class Ear(Lights):
         turned, _ = turned_until(self, name, mechanism, hand, stop=stop, aim=aim, limit=limit)
         self.moved = (name, next((one for one in self.names if _moved(before, self.wood, one)), None))
         return turned
+
+
+class Two(Ear):
+    """Two people: one plays, hears and says it, the other turns. A peg is pushed, then listened to: the word comes between. A
+    screw goes on for one push until it has come.
+    """
+
+    pushes_late: Mapping[str, int] = {"peg": 0, "fine-tuner": 1}
+
+    def _read(self, name: str) -> None:
+        super()._read(name)
+        self.tally.spend(name, SAYS_SECONDS)
 
 
 Make = Callable[[Wood, dict[str, Fitted], Hands], Player]
@@ -323,6 +344,7 @@ def players(client: FlaskClient) -> dict[str, Make]:
         "lights": partial(Lights, **sounding),
         "ear": partial(Ear, **sounding),
         "ear, by steps": partial(Ear, client=client),
+        "two people": partial(Two, **sounding),
         "microphone": partial(Microphone, **sounding),
         "plain, sounding": PlainSounding,
     }

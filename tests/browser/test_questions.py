@@ -173,6 +173,22 @@ class TestByHandWithoutFigures(QuestionsTest):
         expect(player.get_by_role("button", name="Stop the D")).to_be_visible()
         self.assertEqual(self.complaints, [])
 
+    def test_what_the_player_says_stops_the_hand_on_the_other_device(self) -> None:
+        player = self.add("cello", "Twite")
+        at = player.url.removeprefix(self.server.address).replace("/bench/", "/two/")
+        turner = self.open(f"{at}?here=turns", size=SIZES[2])
+        expect(turner.get_by_role("button", name="That’s it")).to_be_hidden()
+        player.goto(f"{self.server.address}{at}?here=plays")
+        expect(player.get_by_role("heading", name="Whoever turns")).to_be_hidden()
+        player.get_by_role("button", name="still too low").click()
+        stop = turner.get_by_role("alert").filter(has_text="Stop")
+        expect(stop).to_contain_text("The A")
+        expect(stop).to_have_count(0)
+        expect(turner.get_by_role("heading", name="A fine tuner up to the tone")).to_be_visible()
+        player.get_by_role("radiogroup", name="On this device").get_by_role("radio", name="both of us").click()
+        expect(player.get_by_role("heading", name="Whoever turns")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
     def test_an_octave_is_asked_about_beside_a_tone_that_sounds(self) -> None:
         page = self.add("violin", "Bunting")
         self.type_reading(page, "C#")

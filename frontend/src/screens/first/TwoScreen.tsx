@@ -1,8 +1,10 @@
 import { ArrowDownUp } from "lucide-react";
-import { useEffect, useEffectEvent, useState } from "react";
-import { Link } from "react-router";
+import { useEffect, useEffectEvent, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
 
+import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
+import { Choice } from "../../parts/Choice";
 import { Folded } from "../../parts/Folded";
 import { MORE_ENTRY } from "../../parts/More";
 import { Shell } from "../../parts/Shell";
@@ -14,6 +16,8 @@ import type { BenchInHand } from "../bench/OnBench";
 import { OnBench } from "../bench/OnBench";
 import { fieldsOf } from "../bench/Pads";
 import { SomethingWrong } from "../bench/SomethingWrong";
+import { begunSound } from "../../sound/startTones";
+import { stopTone } from "../../sound/stopTone";
 import { StringStrip } from "../bench/StringStrip";
 import { ToneButton } from "../bench/ToneButton";
 
@@ -25,6 +29,8 @@ export function TwoScreen() {
 function Between({ bench, string, controller }: BenchInHand) {
   const { from, waits, chooseFrom } = controller;
   const [round, setRound] = useState(false);
+  const [address, setAddress] = useSearchParams();
+  const here = HERE.find(({ value }) => value === address.get("here"))?.value ?? "both";
   const hasFields = fieldsOf(from, string) !== null;
   const byEar = useEffectEvent(() => {
     chooseFrom("ear");
@@ -37,16 +43,18 @@ function Between({ bench, string, controller }: BenchInHand) {
       title={`${bench.instrument.label}: two people`}
       keepsFocus
       tools={
-        <Button
-          className="lg:hidden"
-          aria-pressed={round}
-          title="For whoever sits opposite"
-          onClick={() => {
-            setRound(!round);
-          }}
-        >
-          <ArrowDownUp size={18} aria-hidden /> Turn round
-        </Button>
+        here === "both" && (
+          <Button
+            className="lg:hidden"
+            aria-pressed={round}
+            title="For whoever sits opposite"
+            onClick={() => {
+              setRound(!round);
+            }}
+          >
+            <ArrowDownUp size={18} aria-hidden /> Turn round
+          </Button>
+        )
       }
       more={
         <Link to={`/bench/${bench.instrument.id}`} className={MORE_ENTRY}>
@@ -57,10 +65,13 @@ function Between({ bench, string, controller }: BenchInHand) {
       <main
         id="content"
         tabIndex={-1}
-        className="grid flex-1 grid-cols-[minmax(0,1fr)] content-start gap-4 py-3 outline-none lg:grid-cols-2"
+        className={`grid flex-1 grid-cols-[minmax(0,1fr)] content-start gap-4 py-3 outline-none ${here === "both" ? "lg:grid-cols-2" : ""}`}
       >
-        <div className={`flex min-w-0 flex-col gap-3 ${round ? "max-lg:rotate-180" : ""}`}>
+        <div
+          className={`flex min-w-0 flex-col gap-3 ${here === "plays" ? "hidden" : ""} ${round && here === "both" ? "max-lg:rotate-180" : ""}`}
+        >
           <h2 className="text-lg font-bold text-pencil">Whoever turns</h2>
+          {here === "turns" && <Stop bench={bench} />}
           <NextMove
             bench={bench}
             strings={bench.strings}
@@ -75,7 +86,7 @@ function Between({ bench, string, controller }: BenchInHand) {
             onNext={controller.goOn}
           />
         </div>
-        <div className="flex min-w-0 flex-col gap-3">
+        <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
           <h2 className="text-lg font-bold text-pencil">Whoever plays: the {string.name}, long and soft</h2>
           <StringStrip
             strings={controller.strings}
@@ -92,13 +103,68 @@ function Between({ bench, string, controller }: BenchInHand) {
             <Enter from={from} string={string} controller={controller} />
           )}
           <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
-          <p className="text-pencil">
-            Where the other has a device of their own, open this instrument there too: what is said here
-            stands there at once.
+        </div>
+        <div className={here === "both" ? "lg:col-span-2" : ""}>
+          <Choice
+            inline
+            label="On this device"
+            value={here}
+            options={HERE}
+            onChange={(next) => {
+              begunSound(); // the stop is heard later, without a press
+              setAddress(next === "both" ? {} : { here: next }, { replace: true });
+            }}
+          />
+          <p className="mt-1 text-pencil">
+            Where each has a device of their own, open this instrument on both: what one says stands on the
+            other at once, as a stop that is seen, heard and felt.
           </p>
         </div>
       </main>
     </Shell>
+  );
+}
+
+const HERE: { value: "both" | "turns" | "plays"; said: string }[] = [
+  { value: "both", said: "both of us" },
+  { value: "turns", said: "whoever turns" },
+  { value: "plays", said: "whoever plays" },
+];
+const STOP_STANDS_MS = 2500;
+
+/** What the player says stops the hand: large, with a tone and a buzz; then what comes next. */
+function Stop({ bench }: Pick<BenchInHand, "bench">) {
+  const said = bench.strings.map((each) => each.reading?.id ?? "").join();
+  const before = useRef(said);
+  const [stopped, setStopped] = useState<StringBench | null>(null);
+  const stop = useEffectEvent((ids: string[]) => {
+    setStopped(bench.strings.find((each, place) => (each.reading?.id ?? "") !== ids[place]) ?? null);
+  });
+  useEffect(() => {
+    if (before.current === said) return;
+    stop(before.current.split(","));
+    before.current = said;
+    stopTone();
+    // Not every device buzzes, whatever the types say.
+    (navigator as { vibrate?: (ms: number) => boolean }).vibrate?.(400);
+    const over = setTimeout(() => {
+      setStopped(null);
+    }, STOP_STANDS_MS);
+    return () => {
+      clearTimeout(over);
+    };
+  }, [said]);
+  if (stopped === null) return null;
+  return (
+    <p
+      role="alert"
+      className="flex min-h-48 flex-col items-center justify-center rounded-lg bg-ink p-4 text-center text-paper"
+    >
+      <b className="text-8xl">Stop</b>
+      <span className="text-2xl">
+        The {stopped.name}: {stopped.words}
+      </span>
+    </p>
   );
 }
 
