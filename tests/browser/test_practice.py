@@ -129,6 +129,32 @@ class TestPractice(PracticeTest):
         expect(self.judged(page, "In tune:")).to_contain_text("Right")
         self.assertEqual(self.complaints, [])
 
+    def test_3_a_whole_instrument_is_heard_string_by_string(self) -> None:
+        page = self.begin("whole", kind="cello")
+        for string in "AC":
+            page.get_by_role("button", name=f"Bow {string}", exact=True).click()
+            note, _ = self.shown(page)
+            self.assertLess(abs(ord(note[0]) - ord(string)), 7)
+            expect(page.get_by_role("figure", name=re.compile("^The tuner shows"))).to_contain_text(f"{string} string")
+        knob = page.get_by_role("slider", name="Fine tuner of the C string")
+        knob.focus()
+        knob.press("ArrowUp")
+        page.get_by_role("button", name="All are in tune").click()
+        self.judged(page, "in tune")
+        self.assertEqual(self.complaints, [])
+
+    def test_5_a_whole_instrument_by_letters_and_by_ear(self) -> None:
+        page = self.begin("whole-letters")
+        page.get_by_role("button", name="Bow E", exact=True).click()
+        figure = page.get_by_role("figure", name=re.compile("^The tuner shows"))
+        expect(figure).to_have_attribute("aria-label", re.compile("left|middle|right"))
+        page = self.begin("whole-by-ear")
+        page.get_by_role("button", name="Bow E", exact=True).click()
+        page.get_by_role("button", name="Sound the").click()
+        expect(page.get_by_role("button", name="Stop the")).to_be_visible()
+        expect(page.get_by_role("figure", name=re.compile("^The tuner shows"))).to_have_count(0)
+        self.assertEqual(self.complaints, [])
+
     def test_4_which_peg(self) -> None:
         page = self.begin("which-peg")
         string = re.search(r"the (\w) string’s", self.question(page))

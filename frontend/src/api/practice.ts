@@ -105,8 +105,8 @@ export function useAnswering() {
 }
 
 /** The instrument in hand after what was done to it. */
-export function askHands(go: Go, actions: Action[]): Promise<Hands> {
-  return answered(api.POST("/api/practice/hands", { body: { go: refOf(go), actions } }));
+export function askHands(go: Go, actions: Action[], string: string | null): Promise<Hands> {
+  return answered(api.POST("/api/practice/hands", { body: { go: refOf(go), actions, string } }));
 }
 
 /** What a question sounds like, for eyes. */
@@ -120,9 +120,13 @@ export async function askSound(
   of: "question" | "string",
   how: "pluck" | "bow" = "pluck",
   actions: Action[] = [],
+  strings: string[] | null = null,
 ): Promise<ArrayBuffer> {
   const sound = await answered(
-    api.POST("/api/practice/sound", { body: { go: refOf(go), of, how, actions }, parseAs: "arrayBuffer" }),
+    api.POST("/api/practice/sound", {
+      body: { go: refOf(go), of, how, actions, strings },
+      parseAs: "arrayBuffer",
+    }),
   );
   return sound as unknown as ArrayBuffer;
 }

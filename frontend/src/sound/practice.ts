@@ -150,14 +150,14 @@ export class BowedInHand {
   }
 
   /** Bow from now on; `actions` is what was done so far. */
-  start(go: Go, actions: Action[]): void {
+  start(go: Go, actions: Action[], strings: string[] | null): void {
     this.stop();
     const socket = new WebSocket(`${window.location.origin.replace(/^http/, "ws")}/api/practice/live`);
     socket.binaryType = "arraybuffer";
     this.socket = socket;
     socket.onopen = () => {
       socket.send(JSON.stringify({ go: refOf(go), actions, sample_rate: RATE }));
-      socket.send(JSON.stringify({ sounds: true, how: "bow" }));
+      socket.send(JSON.stringify({ sounds: true, how: "bow", strings }));
     };
     socket.onmessage = (event: MessageEvent<ArrayBuffer | string>) => {
       if (typeof event.data !== "string") void this.loudspeaker.block(event.data, RATE);

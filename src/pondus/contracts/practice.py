@@ -13,6 +13,7 @@ from pondus.core.instruments.holds import Stance
 from pondus.core.pitch import Spelling
 from pondus.core.practice.drills import EAR_QUESTIONS, Way
 from pondus.core.practice.hands import MOST_ACTIONS
+from pondus.core.practice.questions import Shows
 from pondus.core.simulated.voice import How
 
 Name = Annotated[str, Field(min_length=1, max_length=24)]
@@ -100,6 +101,7 @@ class ActionContract(Contract):
     tug: bool = False
 
 
+Sounding = Annotated[list[Letter] | None, Field(min_length=1, max_length=2)]
 Actions = Annotated[list[ActionContract], Field(max_length=MOST_ACTIONS)]
 
 
@@ -129,19 +131,25 @@ class AnswerGo(Contract):
 
 
 class HandsGo(Contract):
-    """What was done so far to the instrument of the question that is asked."""
+    """What was done so far to the instrument of the question that is asked; ``string``: the one that is looked at, of a whole
+    instrument.
+    """
 
     go: Go
     actions: Actions = Field(default_factory=list)
+    string: Letter | None = None
 
 
 class SoundGo(Contract):
-    """What is to be heard: what the question sounds like (``of`` question), or the string in hand after ``actions``."""
+    """What is to be heard: what the question sounds like (``of`` question), or the string in hand after ``actions``; of a whole
+    instrument one string or two neighbours (``strings``).
+    """
 
     go: Go
     of: Literal["question", "string"] = "question"
     how: How = "pluck"
     actions: Actions = Field(default_factory=list)
+    strings: Sounding = None
 
 
 class ChoiceOut(Result):
@@ -171,7 +179,8 @@ class PictureOut(Result):
 
 class TaskOut(Result):
     """Something for the hands. ``fifth``: the two strings whose fifth is to be stilled. ``display`` false: by ear.
-    ``with_pegs``: its pegs are meant to be turned."""
+    ``with_pegs``: its pegs are meant to be turned; ``whole``: all its strings are, and ``shows`` what there is to go by.
+    """
 
     string: str
     how: How
@@ -179,6 +188,8 @@ class TaskOut(Result):
     fifth: list[str] | None
     home_within_cents: Cents
     with_pegs: bool
+    whole: bool
+    shows: Shows
 
 
 class QuestionOut(Result):

@@ -33,10 +33,11 @@ from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import Drill, drill_named
-from pondus.core.practice.hands import course_of, display_of
+from pondus.core.practice.hands import course_of
 from pondus.core.practice.questions import Action, Answer, Outcome, Question, Setup, Task, setup
 from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.sounds import RATE_HZ, rendered
+from pondus.core.practice.whole import of_string, shown_of
 from pondus.core.simulated.voice import sounded
 from pondus.store import instruments as instrument_store
 from pondus.store import people as people_store
@@ -237,7 +238,8 @@ def hands(asked: HandsGo) -> HandsOut:
     """The instrument in hand, after what was done to it so far. Raises BadInput, NotFound, Conflict or TurnedAway."""
     with looking() as session:
         go = _found(session, asked.go).go
-    return hands_seen(go, task_of(go), actions_of(asked.actions))
+    task = task_of(go)
+    return hands_seen(go, task if asked.string is None else of_string(task, asked.string), actions_of(asked.actions))
 
 
 def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
@@ -245,13 +247,13 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
     course = course_of(task, actions)
     wood = course.now
     rng = np.random.default_rng([go.seed, len(go.records), len(actions)])
-    shown = display_of(go.setup, task, wood, rng) if task.display else None
+    text, cents = shown_of(go.setup, task, wood, rng) or (None, None)
     beats = None
     if task.fifth is not None and all(wood.sounds(each) for each in task.fifth):
         beats = fifth_between(wood.hz(task.fifth[0]), wood.hz(task.fifth[1])).beats_hz
     return HandsOut(
-        shows=None if shown is None else shown.text,
-        cents=None if shown is None else shown.cents,
+        shows=text,
+        cents=cents,
         beats_hz=beats,
         strings=[
             StringInHand(
@@ -266,6 +268,13 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
         bridge=wood.bridge,
         events=list(course.mishaps),
     )
+
+
+def sounding_of(task: Task, asked: Sequence[str] | None) -> tuple[str, ...]:
+    """Which strings sound: of a whole instrument those that are asked for. Raises BadInput."""
+    if asked is None:
+        return task.fifth or (task.string,)
+    return tuple(of_string(task, each).string for each in asked)
 
 
 def task_of(go: Go) -> Task:
@@ -293,7 +302,7 @@ def sound(asked: SoundGo) -> Response:
     else:
         task = task_of(go)
         wood = course_of(task, actions_of(asked.actions)).now
-        names = task.fifth or (task.string,)
+        names = sounding_of(task, asked.strings)
         samples = sounded(wood, names, how=asked.how, seconds=STRING_SECONDS[asked.how], hum_db=None)
     file = io.BytesIO()
     soundfile.write(file, np.clip(samples, -1.0, 1.0), RATE_HZ, format="WAV", subtype="PCM_16")

@@ -14,7 +14,7 @@ from pydantic import Field
 from simple_websocket import ConnectionClosed, Server
 
 from pondus.contracts.base import Contract
-from pondus.contracts.practice import ActionContract, Actions
+from pondus.contracts.practice import ActionContract, Actions, Sounding
 from pondus.contracts.practice import Go as GoContract
 from pondus.core.errors import BadInput, PondusError
 from pondus.core.practice.hands import course_of
@@ -24,7 +24,7 @@ from pondus.core.simulated.wood import Wood
 from pondus.store.database import session_on
 from pondus.web.at_once import place_for
 from pondus.web.listening import keeps_own_time, sock
-from pondus.web.practice import actions_of, go_asked_for, task_of
+from pondus.web.practice import actions_of, go_asked_for, sounding_of, task_of
 from pondus.web.sounding import refuse, sounded_block, stream, text_of
 
 LONGEST_QUIET_SECONDS = 300.0
@@ -44,6 +44,7 @@ class PracticeTold(Contract):
     action: ActionContract | None = None
     sounds: bool | None = None
     how: How = "bow"
+    strings: Sounding = None
 
 
 @sock.route("/api/practice/live")  # type: ignore[untyped-decorator]
@@ -89,7 +90,9 @@ class _InHand:
         if not told.sounds:
             self.voices = {}
             return
-        for name in self.task.fifth or (self.task.string,):
+        names = sounding_of(self.task, told.strings)
+        self.voices = {name: voice for name, voice in self.voices.items() if name in names}
+        for name in names:
             if not self.wood.sounds(name):
                 raise BadInput("string", f"The {name} string is broken; begin again.")
             if told.how == "pluck" or name not in self.voices:

@@ -107,6 +107,8 @@ def _question(go: Go, put: Question) -> QuestionOut:
             fifth=None if task.fifth is None else list(task.fifth),
             home_within_cents=task.home_within_cents,
             with_pegs=task.who != "student-fine-tuners",
+            whole=bool(task.aims),
+            shows=task.shows,
         ),
     )
 

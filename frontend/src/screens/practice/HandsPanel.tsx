@@ -9,6 +9,7 @@ import { Weight } from "../../parts/board/Weight";
 import { Button } from "../../parts/Button";
 import { SimulatedDrawing } from "../../parts/simulated/SimulatedDrawing";
 import { Trouble } from "../../parts/Trouble";
+import { useTone } from "../../sound/useTone";
 import type { Loudspeaker } from "../../sound/practice";
 import { useHands } from "./useHands";
 
@@ -42,7 +43,8 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
     };
   }, []);
   if (task === null || hands === null) return <p className="text-lg">Taking it in hand…</p>;
-  const names = task.fifth === null ? task.string : task.fifth.join(" and ");
+  const string = inHands.strings?.[0] ?? task.string;
+  const names = task.fifth === null ? string : task.fifth.join(" and ");
   const bow = task.how === "bow";
   const pegs = task.with_pegs || inHands.actions.some((action) => action.degrees != null);
   return (
@@ -51,7 +53,12 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
       className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)] lg:gap-6"
     >
       <div className="flex min-w-0 flex-col gap-4">
-        {task.display && <Display hands={hands} task={task} shown={inHands.fresh} />}
+        {task.display && (
+          <Display key={string} hands={hands} task={{ ...task, string }} shown={inHands.fresh} />
+        )}
+        {!task.display && task.whole && !done && (
+          <Tone go={go} string={task.shows === "fifths" ? "A" : string} />
+        )}
         {!task.display && question.sounds && <Along go={go} loudspeaker={loudspeaker} />}
         {seen && hands.beats_hz !== null && <Beating hz={hands.beats_hz} />}
         <SimulatedDrawing
@@ -78,7 +85,25 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
       <div className="flex min-w-0 flex-col gap-4">
         {!done && (
           <div className="flex flex-wrap gap-2">
-            {bow ? (
+            {task.whole && (
+              <Strings
+                names={go.strings.map((each) => each.name)}
+                pairs={task.shows === "fifths"}
+                sounding={inHands.bowing ? inHands.strings : null}
+                onBow={inHands.bowThese}
+              />
+            )}
+            {task.whole ? (
+              inHands.bowing && (
+                <Button
+                  onClick={() => {
+                    inHands.bow(false);
+                  }}
+                >
+                  Stop bowing
+                </Button>
+              )
+            ) : bow ? (
               <Button
                 look={inHands.bowing ? "plain" : "main"}
                 aria-pressed={inHands.bowing}
@@ -101,10 +126,10 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
             )}
             <Button
               onClick={() => {
-                inHands.act({ string: task.string, tug: true, pushed: true });
+                inHands.act({ string, tug: true, pushed: true });
               }}
             >
-              Pull the {task.string} gently
+              Pull the {string} gently
             </Button>
             {task.fifth !== null && !seen && (
               <Button
@@ -129,9 +154,9 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
                 onDone(inHands.actions, false, seen);
               }}
             >
-              {task.display ? "It is in tune" : "It is right"}
+              {task.whole ? "All are in tune" : task.display ? "It is in tune" : "It is right"}
             </Button>
-            {task.display && (
+            {task.display && !task.whole && (
               <Button
                 className="min-h-14 text-xl"
                 onClick={() => {
@@ -151,6 +176,61 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
   );
 }
 
+interface StringsProps {
+  names: string[];
+  /** Neighbours can be bowed together. */
+  pairs: boolean;
+  sounding: string[] | null;
+  onBow: (strings: string[]) => void;
+}
+
+/** What can be bowed of a whole instrument. */
+function Strings({ names, pairs, sounding, onBow }: StringsProps) {
+  const together = pairs ? names.slice(1).map((name, place) => [names[place] ?? "", name]) : [];
+  return (
+    <div role="group" aria-label="Bow" className="flex w-full flex-wrap gap-2">
+      {[...names.map((name) => [name]), ...together].map((these) => (
+        <Button
+          key={these.join()}
+          className="min-h-14 text-xl"
+          aria-pressed={sounding?.join() === these.join()}
+          onClick={() => {
+            onBow(these);
+          }}
+        >
+          Bow {these.join(" and ")}
+        </Button>
+      ))}
+    </div>
+  );
+}
+
+/** A string’s tone, for as long as wanted; it follows to the next. */
+function Tone({ go, string }: { go: Go; string: string }) {
+  const tone = useTone();
+  const { sounding, sound } = tone;
+  const follow = useEffectEvent(() => {
+    if (sounding !== null && sounding.string !== string)
+      void sound({ instrument: go.kind, string, ...go.tuned });
+  });
+  useEffect(() => {
+    follow();
+  }, [string]);
+  return (
+    <Button
+      look={sounding === null ? "main" : "plain"}
+      aria-pressed={sounding !== null}
+      className="min-h-14 self-start text-xl"
+      onClick={() => {
+        if (sounding === null) void sound({ instrument: go.kind, string, ...go.tuned });
+        else tone.stop();
+      }}
+    >
+      {sounding === null ? `Sound the ${string}` : `Stop the ${sounding.string}`}
+    </Button>
+  );
+}
+
 interface DisplayProps {
   hands: Hands;
   task: Task;
@@ -164,9 +244,8 @@ const REST = 125;
 /** What a tuner beside it shows, with the weight on its strand; pale where the string was turned since it last sounded. */
 function Display({ hands, task, shown }: DisplayProps) {
   const bow = task.how === "bow";
-  const [last, setLast] = useState<{ shows: string; cents: number } | null>(null);
-  const now =
-    hands.shows === null || hands.cents === null ? null : { shows: hands.shows, cents: hands.cents };
+  const [last, setLast] = useState<{ shows: string; cents: number | null } | null>(null);
+  const now = hands.shows === null ? null : { shows: hands.shows, cents: hands.cents };
   if (shown && now !== null && (last?.shows !== now.shows || last.cents !== now.cents)) setLast(now);
   const cents = last?.cents ?? 0;
   const home = Math.abs(cents) <= task.home_within_cents;
@@ -178,7 +257,7 @@ function Display({ hands, task, shown }: DisplayProps) {
       <svg viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`} className="h-32 w-auto sm:h-44" aria-hidden>
         <line x1={60} x2={60} y1={0} y2={HEIGHT} stroke="var(--ink)" strokeWidth={4} opacity={0.7} />
         <line x1={10} x2={110} y1={REST} y2={REST} stroke="var(--ink)" strokeWidth={2.5} />
-        {last !== null && (
+        {last?.cents != null && (
           <g opacity={shown ? 1 : 0.45}>
             <Weight
               x={60}

@@ -14,14 +14,20 @@ interface InHands {
   /** What the tuner shows is of the string as it stands now. */
   fresh: boolean;
   error: Error | null;
+  /** What is sounded of a whole instrument: a string, or two neighbours; null: what the question is about. */
+  strings: string[] | null;
   act: (action: Action) => void;
   pluck: () => void;
   bow: (on: boolean) => void;
+  /** Bow these of a whole instrument from now on. */
+  bowThese: (strings: string[]) => void;
   togglePushed: () => void;
 }
 
 /** A simulated instrument in someone’s hands: all that was done to it is kept here, and sent along each time. */
 export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
+  const [strings, setStrings] = useState<string[] | null>(null);
+  const string = strings?.length === 1 ? (strings[0] ?? null) : null;
   const [actions, setActions] = useState<Action[]>([]);
   const [hands, setHands] = useState<Hands | null>(null);
   const [pegAngles, setPegAngles] = useState<Record<string, number>>({});
@@ -33,9 +39,9 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
   const [bowed] = useState(() => new BowedInHand(loudspeaker));
 
   const look = useCallback(
-    (done: Action[]) => {
+    (done: Action[], of: string | null) => {
       const mine = ++asked.current;
-      askHands(go, done).then(
+      askHands(go, done, of).then(
         (found) => {
           if (mine !== asked.current) return;
           setHands(found);
@@ -49,7 +55,7 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
     [go],
   );
   useEffect(() => {
-    look([]);
+    look([], null);
   }, [look]);
   useEffect(() => {
     bowed.whenQuiet(() => {
@@ -60,8 +66,8 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
     };
   }, [bowed]);
 
-  const sound = (how: "pluck" | "bow", done: Action[]) => {
-    askSound(go, "string", how, done).then(
+  const sound = (how: "pluck" | "bow", done: Action[], of = strings) => {
+    askSound(go, "string", how, done, of).then(
       (wav) => loudspeaker.play(wav),
       (reason: unknown) => {
         setError(reason instanceof Error ? reason : null);
@@ -79,19 +85,19 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
       }));
     }
     bowed.turn(action);
-    look(done);
+    look(done, string);
     // No socket: the string is bowed anew after each turn.
     if (bowed.refused && go.question?.task?.how === "bow") sound("bow", done);
   };
-  const bow = (on: boolean) => {
+  const bow = (on: boolean, of = strings) => {
     setBowing(on);
     if (!on) {
       bowed.stop();
     } else if (bowed.refused) {
       setBowing(false);
-      sound("bow", actions);
+      sound("bow", actions, of);
     } else {
-      bowed.start(go, actions);
+      bowed.start(go, actions, of);
     }
     setHeardAt(actions.length);
   };
@@ -108,7 +114,15 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
       sound("pluck", actions);
       setHeardAt(actions.length);
     },
-    bow,
+    strings,
+    bow: (on) => {
+      bow(on);
+    },
+    bowThese: (these) => {
+      setStrings(these);
+      look(actions, these.length === 1 ? (these[0] ?? null) : null);
+      bow(true, these);
+    },
     togglePushed: () => {
       setPushed((before) => !before);
     },

@@ -10,7 +10,7 @@ import numpy as np
 from pondus.core.errors import BadInput
 from pondus.core.group.people import STAGES
 from pondus.core.judgement.situation import Who
-from pondus.core.practice import ear_drills, group_drills, hands, reading_drills, turning_drills
+from pondus.core.practice import ear_drills, group_drills, hands, reading_drills, turning_drills, whole
 from pondus.core.practice.questions import Picture, Question, Setup
 
 Way = Literal["choice", "ears", "figure", "hands", "microphone"]
@@ -18,7 +18,7 @@ Items = Callable[[Setup, int], tuple[str, ...]]
 Ask = Callable[[Setup, str, np.random.Generator], Question]
 AskBy = Callable[[Setup, str, np.random.Generator, float], Question]
 
-CHOICE_QUESTIONS, EAR_QUESTIONS, FIGURE_QUESTIONS, HAND_QUESTIONS = 12, 40, 6, 3
+CHOICE_QUESTIONS, EAR_QUESTIONS, FIGURE_QUESTIONS, HAND_QUESTIONS, WHOLE_QUESTIONS = 12, 40, 6, 3, 1
 EAR_CHOICES = 3
 SURE_FACTOR, SURE_AFTER = 1.30, 16
 """A threshold known within this factor needs no more questions, after so many."""
@@ -28,7 +28,8 @@ SURE_FACTOR, SURE_AFTER = 1.30, 16
 class Drill:
     """One drill. ``stage`` of a player's tuning; ``said`` its name, ``does`` what one does in it. ``ask_by`` in place of
     ``ask`` where a difference in cents is measured. ``within_cents``: the threshold, or the distance, that counts as managed.
-    ``staff``: for helpers and teachers; ``by_ear``: what the hands do is heard, not shown.
+    ``staff``: for helpers and teachers; ``by_ear``: what the hands do is heard, not shown; ``beside``: it counts beside the
+    others, and isn't wanted of anyone.
     """
 
     name: str
@@ -44,6 +45,7 @@ class Drill:
     within_cents: float | None = None
     staff: bool = False
     by_ear: bool = False
+    beside: bool = False
 
     @property
     def who(self) -> Who:
@@ -86,6 +88,8 @@ _TABLE = (
           hands.screw_items, partial(hands.ask_screw, how="pluck"), levels=3, questions=HAND_QUESTIONS),
     Drill("screw-bowed", 3, "In tune by fine tuner, bowing", "The same while the string is bowed all along.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="bow"), levels=3, questions=HAND_QUESTIONS),
+    Drill("whole", 3, "A whole instrument", "Hear all its strings, decide, turn, hear all again.", "hands",
+          partial(whole.whole_items, shows=("figures",)), whole.ask_whole, levels=3, questions=WHOLE_QUESTIONS, beside=True),
     Drill("peg-or-screw", 4, "Peg or fine tuner", "What is turned first, if anything.", "choice",
           turning_drills.mechanism_items, turning_drills.ask_mechanism, levels=3),
     Drill("which-peg", 4, "Which peg", "Find a string’s peg, from where you are.", "choice",
@@ -96,6 +100,9 @@ _TABLE = (
           turning_drills.now_items, turning_drills.ask_now, levels=3),
     Drill("peg-home", 5, "In tune by peg", "Bring a far string up: push in, small pushes, stop under, finish.", "hands",
           hands.peg_items, hands.ask_peg, levels=3, questions=HAND_QUESTIONS),
+    Drill("whole-letters", 5, "A whole instrument, no figures", "By letters, or by a light alone.", "hands",
+          partial(whole.whole_items, shows=("letters", "light")), whole.ask_whole, levels=3, questions=WHOLE_QUESTIONS,
+          beside=True),
     Drill("higher", 6, "Which is higher", "Two tones: higher, lower, or the same?", "ears",
           ear_drills.tone_items, ask_by=ear_drills.ask_higher, questions=EAR_QUESTIONS, within_cents=12.0),
     Drill("fifths", 6, "Narrow, pure or wide", "Two strings together: how is their fifth?", "ears",
@@ -106,8 +113,11 @@ _TABLE = (
           hands.fifth_hand_items, hands.ask_still, questions=HAND_QUESTIONS, by_ear=True),
     Drill("to-a-tone", 6, "To a sounding tone", "Tune to a tone that sounds, the display hidden.", "hands",
           hands.ear_items, hands.ask_to_tone, questions=HAND_QUESTIONS, by_ear=True),
+    Drill("whole-by-ear", 6, "A whole instrument, by ear", "To its tones, or the A and then its fifths.", "hands",
+          partial(whole.whole_items, shows=("tones", "fifths")), whole.ask_whole, levels=3, questions=WHOLE_QUESTIONS,
+          beside=True, by_ear=True),
     Drill("for-real", 6, "On your own instrument", "Tune by ear, say when it is right, then see.", "microphone",
-          hands.ear_items, _by_ear_for_real, questions=4, within_cents=hands.BY_EAR_WITHIN_CENTS),
+          hands.ear_items, _by_ear_for_real, questions=4, beside=True, within_cents=hands.BY_EAR_WITHIN_CENTS),
     Drill("harmonics", 7, "Harmonics", "Two harmonics, one pitch against the other: how is the fifth?", "ears",
           ear_drills.harmonics_items, ask_by=ear_drills.ask_harmonics, questions=EAR_QUESTIONS, within_cents=8.0),
     Drill("oboe", 7, "The A that is given", "Take an A of another pitch, from the oboe’s place.", "hands",
@@ -137,7 +147,7 @@ def drills_of_stage(stage: int) -> tuple[Drill, ...]:
     """A player's drills of one stage.
 
     >>> [each.name for each in drills_of_stage(3)]
-    ['screw-bowed']
+    ['screw-bowed', 'whole']
     """
     assert stage in STAGES
     return tuple(each for each in DRILLS.values() if each.stage == stage and not each.staff)

@@ -321,8 +321,8 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     outcome = Outcome(
         ended_cents=round(ended, 2),
         first_turn_right=None if all(each.tug for each in answer.actions) else not other,
-        overshoots=_overshoots(task, track),
-        turned_ratio=_turned_ratio(task, track),
+        overshoots=passed(track, task.home_within_cents),
+        turned_ratio=moved_ratio(track, task.home_within_cents),
         mishaps=mishaps,
     )
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
@@ -351,16 +351,16 @@ def _went_away(actions: Sequence[Action], track: Sequence[float]) -> str:
     return f"It went {words.cents(away)} further away." if away > (EASED_CENTS if by_peg else TRIED_CENTS) else ""
 
 
-def _overshoots(task: Task, track: Sequence[float]) -> int:
+def passed(track: Sequence[float], home_within_cents: float) -> int:
     """How often the string went from one side past the other."""
-    well = max(PASSED_CENTS, task.home_within_cents)
+    well = max(PASSED_CENTS, home_within_cents)
     return sum(before != after for before, after in pairwise(math.copysign(1.0, at) for at in track if abs(at) > well))
 
 
-def _turned_ratio(task: Task, track: Sequence[float]) -> float | None:
+def moved_ratio(track: Sequence[float], home_within_cents: float) -> float | None:
     """How far the string was moved in all, by how far it had to go; None where it had nowhere to go."""
     needed = abs(track[0]) if track else 0.0
-    if needed <= task.home_within_cents:
+    if needed <= home_within_cents:
         return None
     return round(sum(abs(after - before) for before, after in pairwise(track)) / needed, 2)
 

@@ -117,7 +117,7 @@ def wanted_drills(learner: Learner, *, today: date, quiet: bool = True) -> dict[
         if DRILLS[name].stage <= stage and (quiet or not DRILLS[name].wants_quiet)
     }
     for at in range(stage, 0, -1):
-        drills = [each for each in drills_of_stage(at) if each.way != "microphone" and (quiet or not each.wants_quiet)]
+        drills = [each for each in drills_of_stage(at) if not each.beside and (quiet or not each.wants_quiet)]
         open_ones = [each for each in drills if not shown[each.name].managed]
         for drill in open_ones:
             if known_of(drill, learner.goes, today=today).returns:

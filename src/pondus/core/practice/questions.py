@@ -129,11 +129,15 @@ class Picture:
     rows: tuple[tuple[str, str], ...] = ()
 
 
+Shows = Literal["figures", "letters", "light", "tones", "fifths"]
+
+
 @dataclass(frozen=True)
 class Task:
     """Something to be done with the hands. ``wood``: the simulated instrument as it begins; ``string`` the one to bring home;
     ``display`` false: by ear alone, shown when it is done.
-    ``fifth``: the strings whose fifth is to be stilled, lower first. ``who``: whom the advice to it speaks to.
+    ``fifth``: the strings whose fifth is to be stilled, lower first. ``who``: whom the advice to it speaks to. ``aims``: where
+    each string should be, in cents from its target, where all are to be brought home; ``shows``: what there is to go by.
     """
 
     wood: dict[str, Any]
@@ -144,6 +148,8 @@ class Task:
     fifth: tuple[str, str] | None = None
     who: Who = "student-fine-tuners"
     home_within_cents: float = 3.0
+    aims: tuple[tuple[str, float], ...] = ()
+    shows: Shows = "figures"
 
 
 @dataclass(frozen=True)

@@ -19,6 +19,7 @@ from pondus.core.practice.hands import judge_hands
 from pondus.core.practice.questions import NO_PITCH, Answer, Judged, Outcome, Question, Setup, chosen
 from pondus.core.practice.staircase import Asked, comes_back, level_after
 from pondus.core.practice.threshold import Threshold, Trial, next_difference, threshold_of
+from pondus.core.practice.whole import judge_whole
 from pondus.core.tapping import beats_from_taps
 
 UNSTEADY_SPREAD_CENTS = 6.0
@@ -128,6 +129,8 @@ class Go:
 
 def judge(go: Go, question: Question, answer: Answer) -> Judged:
     """Judge an answer by the core's own rules. Raises BadInput for one that can't be to this question."""
+    if question.task is not None and question.task.aims:
+        return judge_whole(go.setup, question.task, answer)
     if question.task is not None:
         return judge_hands(go.setup, question.task, answer, because=question.because)
     if question.microphone is not None:

@@ -87,11 +87,11 @@ def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
 
 
 def stages_shown(drills: Mapping[str, DrillShown]) -> tuple[StageShown, ...]:
-    """Every stage, with what was shown for it. On their own instrument counts beside the others, and isn't wanted of anyone: a
-    room may have no quiet corner for it.
+    """Every stage, with what was shown for it. What counts beside the others isn't wanted of anyone: a room may have no quiet
+    corner for one's own instrument, and a whole one takes minutes.
     """
     return tuple(
-        StageShown(stage, said, tuple(drills[each.name] for each in drills_of_stage(stage) if each.way != "microphone"))
+        StageShown(stage, said, tuple(drills[each.name] for each in drills_of_stage(stage) if not each.beside))
         for stage, said in STAGES.items()
     )
 

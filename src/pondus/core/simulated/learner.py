@@ -16,8 +16,9 @@ from pondus.core.practice.hands import course_of, facts_of, stands
 from pondus.core.practice.questions import Action, Answer, Question, Setup, Task
 from pondus.core.practice.run import Go
 from pondus.core.practice.threshold import chance_right
+from pondus.core.practice.whole import of_string
 
-MOST_TURNS = 14
+MOST_TURNS, ROUNDS = 14, 3
 WRONG_FIRST = 0.5
 """How often someone who doesn't know which way turns the wrong way first."""
 EAR_SHARE = 0.6
@@ -58,8 +59,19 @@ class Learner:
         return known + (1.0 - known) / choices
 
     def _by_hand(self, on: Setup, task: Task) -> Answer:
+        """A string, or all of them in rounds from the A on."""
+        names = on.instrument.string_names if task.aims else (task.string,)
+        actions: tuple[Action, ...] = ()
+        for name in sorted(names, key=lambda each: each != "A") * (ROUNDS if task.aims else 1):
+            done = self._one_string(on, of_string(task, name) if task.aims else task, actions)
+            actions = done.actions or ()
+            if done.stopped:
+                return done
+        return Answer(actions=actions)
+
+    def _one_string(self, on: Setup, task: Task, before: tuple[Action, ...]) -> Answer:
         """Turn as the advice would, as far as they see or hear it, and about so far."""
-        actions: list[Action] = []
+        actions = list(before)
         for _ in range(MOST_TURNS):
             wood = course_of(task, actions).now
             off = stands(task, wood)
@@ -81,7 +93,7 @@ class Learner:
                 continue
             assert step.amount is not None
             way = 1.0 if step.rotation == "clockwise" else -1.0
-            if not actions and self.rng.uniform() < WRONG_FIRST * (1.0 - self.knows):
+            if len(actions) == len(before) and self.rng.uniform() < WRONG_FIRST * (1.0 - self.knows):
                 way = -way
             amount = way * step.amount * max(0.2, 1.0 + float(self.rng.normal(0.0, self.misses)))
             by_peg = step.do == "turn-peg"
