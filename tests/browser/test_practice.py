@@ -129,6 +129,22 @@ class TestPractice(PracticeTest):
         expect(self.judged(page, "In tune:")).to_contain_text("Right")
         self.assertEqual(self.complaints, [])
 
+    def test_2_a_turn_is_foretold_then_seen(self) -> None:
+        page = self.begin("foretell")
+        page.get_by_role("button", name=re.compile("^Pluck the")).click()
+        note, _ = self.shown(page)
+        knob = page.get_by_role("slider", name=f"Fine tuner of the {note[0]} string")
+        knob.focus()
+        knob.press("ArrowUp")
+        expect(page.get_by_role("alert")).to_have_text("Say first what your turn will do.")
+        page.get_by_role("button", name="up 12", exact=True).click()
+        for _ in range(4):
+            knob.press("ArrowUp")
+        expect(page.get_by_text("Now pluck it, and see.")).to_be_visible()
+        page.get_by_role("button", name=re.compile("^Pluck the")).click()
+        expect(page.get_by_role("status").filter(has_text="You said up 12; it went up")).to_be_visible()
+        self.assertEqual(self.complaints, [])
+
     def test_3_a_whole_instrument_is_heard_string_by_string(self) -> None:
         page = self.begin("whole", kind="cello")
         for string in "AC":

@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 
@@ -72,6 +73,24 @@ class TestHands(unittest.TestCase):
                 back = self.home(on, replace(question, task=task))
                 judged = judge_hands(on, question.task, Answer(actions=(eased, *back)))
                 self.assertTrue(judged.right, judged.said)
+
+    def test_what_was_foretold_is_measured(self) -> None:
+        on, question = self.task("foretell", "near:A")
+        task = question.task
+        assert task is not None and task.foretells
+        home = self.home(on, question)
+        track = [stands(task, each) or 0.0 for each in course_of(task, home).woods]
+        for share, right in ((1.1, True), (3.0, False), (-1.0, False)):
+            told = [
+                replace(each, foretold=share * (after - before))
+                for each, (before, after) in zip(home, pairwise(track), strict=True)
+            ]
+            judged = judge_hands(on, task, Answer(actions=tuple(told)))
+            assert judged.outcome is not None and judged.outcome.foretold_off is not None
+            with self.subTest(share=share):
+                self.assertEqual(judged.right, right)
+                self.assertIn("Foretold", judged.said)
+        self.assertFalse(judge_hands(on, task, Answer(actions=tuple(home))).right, "nothing was foretold")
 
     def test_still_is_what_beats_say(self) -> None:
         for item, beats in (("G:D", 0.6), ("A:E", 0.8)):

@@ -38,6 +38,7 @@ class OutcomeContract(Contract):
     first_turn_right: bool | None = None
     overshoots: int | None = None
     turned_ratio: float | None = None
+    foretold_off: float | None = None
     mishaps: Annotated[list[str], Field(max_length=20)] = Field(default_factory=list)
 
 
@@ -99,6 +100,7 @@ class ActionContract(Contract):
     degrees: float | None = None
     pushed: bool = True
     tug: bool = False
+    foretold: Annotated[float | None, Field(ge=-1200, le=1200)] = None
 
 
 Sounding = Annotated[list[Letter] | None, Field(min_length=1, max_length=2)]
@@ -179,7 +181,8 @@ class PictureOut(Result):
 
 class TaskOut(Result):
     """Something for the hands. ``fifth``: the two strings whose fifth is to be stilled. ``display`` false: by ear.
-    ``with_pegs``: its pegs are meant to be turned; ``whole``: all its strings are, and ``shows`` what there is to go by.
+    ``with_pegs``: its pegs are meant to be turned; ``whole``: all its strings are, and ``shows`` what there is to go by;
+    ``foretells``: before each turn it is said what it will do.
     """
 
     string: str
@@ -190,6 +193,7 @@ class TaskOut(Result):
     with_pegs: bool
     whole: bool
     shows: Shows
+    foretells: bool
 
 
 class QuestionOut(Result):
@@ -216,6 +220,7 @@ class OutcomeOut(Result):
     first_turn_right: bool | None
     overshoots: int | None
     turned_ratio: float | None
+    foretold_off: float | None
     mishaps: list[str]
 
 

@@ -109,6 +109,7 @@ def _question(go: Go, put: Question) -> QuestionOut:
             with_pegs=task.who != "student-fine-tuners",
             whole=bool(task.aims),
             shows=task.shows,
+            foretells=task.foretells,
         ),
     )
 

@@ -7,7 +7,7 @@ import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { Word } from "../../parts/explained/Word";
 import { Folded } from "../../parts/Folded";
-import { plain } from "../../parts/figures";
+import { plain, way } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
 import { Question } from "./Question";
@@ -145,11 +145,6 @@ function WhatItDid({ string, onAnswer }: Pick<NextMoveProps, "string" | "onAnswe
       .
     </p>
   );
-}
-
-/** A change in words: a sign says where a string stands, never what moved it. */
-function way(cents: number): string {
-  return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
 }
 
 function Advised({

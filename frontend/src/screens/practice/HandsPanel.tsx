@@ -1,12 +1,13 @@
 import { Eye } from "lucide-react";
 import type { ReactNode } from "react";
-import { useEffect, useEffectEvent, useState } from "react";
+import { Fragment, useEffect, useEffectEvent, useState } from "react";
 
 import type { Action, Go, Hands, Question, Task } from "../../api/practice";
 import { askSound } from "../../api/practice";
 import { heightOf } from "../../parts/board/boardScale";
 import { Weight } from "../../parts/board/Weight";
 import { Button } from "../../parts/Button";
+import { way } from "../../parts/figures";
 import { SimulatedDrawing } from "../../parts/simulated/SimulatedDrawing";
 import { Trouble } from "../../parts/Trouble";
 import { useTone } from "../../sound/useTone";
@@ -27,6 +28,7 @@ interface HandsPanelProps {
 export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: HandsPanelProps) {
   const inHands = useHands(go, loudspeaker);
   const [seen, setSeen] = useState(false);
+  const foretelling = useForetelling(question.task?.foretells === true, inHands);
   const { hands } = inHands;
   const task = question.task;
   const onKey = useEffectEvent((event: KeyboardEvent) => {
@@ -60,16 +62,17 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
           <Tone go={go} string={task.shows === "fifths" ? "A" : string} />
         )}
         {!task.display && question.sounds && <Along go={go} loudspeaker={loudspeaker} />}
+        {task.foretells && !done && <Foretold {...foretelling} />}
         {seen && hands.beats_hz !== null && <Beating hz={hands.beats_hz} />}
         <SimulatedDrawing
           seen={{ ...hands, bridge_leans: false }}
           pegAngles={inHands.pegAngles}
           lit={null}
           onPeg={(string, degrees) => {
-            if (!done) inHands.act({ string, degrees, pushed: inHands.pushed, tug: false });
+            if (!done) foretelling.act({ string, degrees, pushed: inHands.pushed, tug: false });
           }}
           onScrew={(string, turns) => {
-            if (!done) inHands.act({ string, turns, pushed: true, tug: false });
+            if (!done) foretelling.act({ string, turns, pushed: true, tug: false });
           }}
         />
         {hands.events.map((event) => (
@@ -176,6 +179,81 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
   );
 }
 
+const FORETOLD = [3, 6, 12, 25, 50];
+
+/** What is said before each turn: nothing turns until it is, and what came of it is told by the next pluck. */
+function useForetelling(asked: boolean, inHands: ReturnType<typeof useHands>) {
+  const [said, setSaid] = useState<number | null>(null);
+  const [turned, setTurned] = useState<{ said: number; from: number } | null>(null);
+  const [missing, setMissing] = useState(false);
+  const { fresh, hands } = inHands;
+  const cents = hands?.cents ?? null;
+  const act = (action: Action) => {
+    if (!asked || (turned !== null && !fresh)) {
+      inHands.act(action);
+      return;
+    }
+    if (said === null) {
+      setMissing(true);
+      return;
+    }
+    setTurned({ said, from: cents ?? 0 });
+    setSaid(null);
+    inHands.act({ ...action, foretold: said });
+  };
+  const say = (next: number) => {
+    setSaid(next);
+    setMissing(false);
+    setTurned(null);
+  };
+  const did = turned === null || !fresh || cents === null ? null : cents - turned.from;
+  return {
+    act,
+    said,
+    say,
+    missing,
+    waits: turned !== null && !fresh,
+    told: did === null || turned === null ? null : { said: turned.said, did },
+  };
+}
+
+function Foretold({ said, say, missing, waits, told }: ReturnType<typeof useForetelling>) {
+  return (
+    <section aria-label="What your turn will do" className="flex flex-col gap-2">
+      <h3 className="font-bold">
+        {waits ? "Now pluck it, and see." : "Your next turn will bring it, in cents, about …"}
+      </h3>
+      {!waits && (
+        <div className="grid grid-cols-[auto_repeat(5,minmax(0,1fr))] items-center gap-1.5">
+          {[1, -1].map((way) => (
+            <Fragment key={way}>
+              <span className="pr-1">{way > 0 ? "up" : "down"}</span>
+              {FORETOLD.map((by) => (
+                <Button
+                  key={by}
+                  aria-label={`${way > 0 ? "up" : "down"} ${String(by)}`}
+                  aria-pressed={said === way * by}
+                  onClick={() => {
+                    say(way * by);
+                  }}
+                >
+                  {by}
+                </Button>
+              ))}
+            </Fragment>
+          ))}
+        </div>
+      )}
+      {missing && <p role="alert">Say first what your turn will do.</p>}
+      {told !== null && (
+        <p role="status" className="text-xl font-bold">
+          You said {way(told.said)}; it went {way(told.did)}.
+        </p>
+      )}
+    </section>
+  );
+}
+
 interface StringsProps {
   names: string[];
   /** Neighbours can be bowed together. */
@@ -254,7 +332,11 @@ function Display({ hands, task, shown }: DisplayProps) {
       className="flex items-center justify-center gap-6 rounded-lg border border-rule bg-sheet px-4 py-2"
       aria-label={last === null ? "Not sounded yet" : `The tuner shows ${last.shows}`}
     >
-      <svg viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`} className="h-32 w-auto sm:h-44" aria-hidden>
+      <svg
+        viewBox={`0 0 ${String(WIDTH)} ${String(HEIGHT)}`}
+        className={task.shows === "figures" ? "h-32 w-auto sm:h-44" : "hidden"}
+        aria-hidden
+      >
         <line x1={60} x2={60} y1={0} y2={HEIGHT} stroke="var(--ink)" strokeWidth={4} opacity={0.7} />
         <line x1={10} x2={110} y1={REST} y2={REST} stroke="var(--ink)" strokeWidth={2.5} />
         {last?.cents != null && (

@@ -86,6 +86,8 @@ _TABLE = (
           reading_drills.figureless_items, reading_drills.ask_figureless, levels=3),
     Drill("screw-plucked", 2, "In tune by fine tuner, plucking", "A simulated string: pluck, read, turn.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="pluck"), levels=3, questions=HAND_QUESTIONS),
+    Drill("foretell", 2, "Foretell", "Say what a turn will do, then turn and see.", "hands",
+          hands.foretell_items, hands.ask_foretell, levels=2, questions=HAND_QUESTIONS, beside=True),
     Drill("screw-bowed", 3, "In tune by fine tuner, bowing", "The same while the string is bowed all along.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="bow"), levels=3, questions=HAND_QUESTIONS),
     Drill("whole", 3, "A whole instrument", "Hear all its strings, decide, turn, hear all again.", "hands",

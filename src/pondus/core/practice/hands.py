@@ -51,6 +51,8 @@ EASED_CENTS, TRIED_CENTS = 60.0, 10.0
 """A peg eased a hair down, a trial turn of a screw: so far a string may go the other way."""
 MUCH_TURNED = 2.5
 """Turned so many times what was needed is turning to and fro."""
+FORETOLD_OFF, FORETOLD_LEAST_CENTS = 0.5, 6.0
+"""R140: what was foretold of turns lies within half of what they did, in the middle, a small one within three cents."""
 SOUNDS_ALONG_SECONDS = 3.0
 
 
@@ -75,10 +77,27 @@ def ask_screw(setup: Setup, item: str, rng: Rng, *, how: How) -> Question:
     along = "while you bow" if how == "bow" else "and pluck again after each turn"
     return Question(
         item,
-        f"Bring the {name} string home with its fine tuner, {along}. If it can’t be done, hand it to your teacher.",
+        f"Bring the {name} string in tune with its fine tuner, {along}. If it can’t be done, hand it to your teacher.",
         picture=Picture("tuner", string=name),
         task=_begun(setup, wood, name, off, how=how, who="student-fine-tuners"),
     )
+
+
+def foretell_items(setup: Setup, level: int) -> tuple[str, ...]:
+    """A little off; then far for a screw."""
+    kinds = (("near",), ("near", "wide"))[level - 1]
+    return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names)
+
+
+def ask_foretell(setup: Setup, item: str, rng: Rng) -> Question:
+    """Say what each turn will do, then turn and see: it is how hands learn a screw."""
+    asked = ask_screw(setup, item, rng, how="pluck")
+    assert asked.task is not None
+    name = asked.task.string
+    said = (
+        f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
+    )
+    return replace(asked, say=said, task=replace(asked.task, foretells=True))
 
 
 def _begun(
@@ -125,7 +144,7 @@ def ask_peg(setup: Setup, item: str, rng: Rng) -> Question:
     }.get(kind, "")
     return Question(
         item,
-        f"The {name} string is far too low. Bring it home: peg first, to just under, then its fine tuner.{told}",
+        f"The {name} string is far too low. Bring it in tune: peg first, to just under, then its fine tuner.{told}",
         picture=Picture("tuner", string=name),
         task=_begun(setup, wood, name, -float(rng.uniform(170.0, 330.0)), how="pluck", who="student-pegs"),
     )
@@ -327,7 +346,34 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     )
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
     right = home and not mishaps and not other
+    if task.foretells:
+        turns = _foretold(task, course, answer.actions)
+        off = [abs(did - said) / max(abs(did), FORETOLD_LEAST_CENTS) for said, did in turns]
+        outcome = replace(outcome, foretold_off=round(float(np.median(off)), 2) if off else None)
+        right = right and bool(off) and float(np.median(off)) <= FORETOLD_OFF
+        because = " ".join([*(_foretold_said(*each) for each in turns), because]).strip()
     return Judged(right, _said(task, outcome, home, " ".join(filter(None, (other, because)))), outcome)
+
+
+def _foretold(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[float, float]]:
+    """What was foretold of each turn, and what it did, in cents: up to the next that was foretold."""
+    begins = [place for place, each in enumerate(actions) if each.foretold is not None]
+    turns = []
+    for place, end in pairwise([*begins, len(actions)]):
+        before, after = stands(task, course.woods[place]), stands(task, course.woods[end])
+        said = actions[place].foretold
+        if before is not None and after is not None and said is not None:
+            turns.append((said, after - before))
+    return turns
+
+
+def _foretold_said(said: float, did: float) -> str:
+    """
+    >>> _foretold_said(25.0, 34.4)
+    'Foretold up 25: it went up 34.'
+    """
+    up, went = "up" if said > 0.0 else "down", "up" if did > 0.0 else "down"
+    return f"Foretold {up} {abs(said):.0f}: it went {went} {abs(did):.0f}."
 
 
 def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> str:

@@ -137,7 +137,8 @@ class Task:
     """Something to be done with the hands. ``wood``: the simulated instrument as it begins; ``string`` the one to bring home;
     ``display`` false: by ear alone, shown when it is done.
     ``fifth``: the strings whose fifth is to be stilled, lower first. ``who``: whom the advice to it speaks to. ``aims``: where
-    each string should be, in cents from its target, where all are to be brought home; ``shows``: what there is to go by.
+    each string should be, in cents from its target, where all are to be brought home; ``shows``: what there is to go by;
+    ``foretells``: before each turn it is said what it will do.
     """
 
     wood: dict[str, Any]
@@ -150,6 +151,7 @@ class Task:
     home_within_cents: float = 3.0
     aims: tuple[tuple[str, float], ...] = ()
     shows: Shows = "figures"
+    foretells: bool = False
 
 
 @dataclass(frozen=True)
@@ -179,7 +181,8 @@ class Question:
 @dataclass(frozen=True)
 class Action:
     """One thing a hand does to the simulated instrument: a screw (turns, clockwise positive), a peg's head (degrees, clockwise
-    positive as seen from its end; ``pushed`` in), a pull, or a look at the bridge.
+    positive as seen from its end; ``pushed`` in), a pull, or a look at the bridge. ``foretold``: by how many cents it was said,
+    before, that this turn would move the string.
     """
 
     string: str
@@ -187,6 +190,7 @@ class Action:
     degrees: float | None = None
     pushed: bool = True
     tug: bool = False
+    foretold: float | None = None
 
 
 @dataclass(frozen=True)
@@ -212,14 +216,15 @@ NO_PITCH = -9999.0
 @dataclass(frozen=True)
 class Outcome:
     """What hands came to: cents at the end from where it should be (`NO_PITCH`: it broke); whether the first turn was
-    the right one, how often the string was passed, how much was turned beyond need (1: no more than needed); what
-    went wrong, in sentences.
+    the right one, how often the string was passed, how much was turned beyond need (1: no more than needed); how far what was
+    foretold of turns lay from what they did, as a share of it, in the middle; what went wrong, in sentences.
     """
 
     ended_cents: float
     first_turn_right: bool | None = None
     overshoots: int | None = None
     turned_ratio: float | None = None
+    foretold_off: float | None = None
     mishaps: tuple[str, ...] = ()
 
 

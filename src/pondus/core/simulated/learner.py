@@ -5,7 +5,7 @@ written with the drills' judging in mind: it hears a difference or not, knows a 
 far as it means to.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -69,6 +69,12 @@ class Learner:
                 return done
         return Answer(actions=actions)
 
+    def _foretold(self, off: float) -> float:
+        """About what is wanted, by who knows; anything, by who doesn't."""
+        unsure = 1.0 - self.knows
+        way = -1.0 if self.rng.uniform() < 0.5 * unsure else 1.0
+        return -off * way * float(np.exp(self.rng.normal(0.0, 1.5 * unsure)))
+
     def _one_string(self, on: Setup, task: Task, before: tuple[Action, ...]) -> Answer:
         """Turn as the advice would, as far as they see or hear it, and about so far."""
         actions = list(before)
@@ -97,5 +103,7 @@ class Learner:
                 way = -way
             amount = way * step.amount * max(0.2, 1.0 + float(self.rng.normal(0.0, self.misses)))
             by_peg = step.do == "turn-peg"
-            actions.append(Action(task.string, degrees=amount) if by_peg else Action(task.string, turns=amount))
+            told = self._foretold(off) if task.foretells else None
+            turn = Action(task.string, degrees=amount) if by_peg else Action(task.string, turns=amount)
+            actions.append(replace(turn, foretold=told))
         return Answer(actions=tuple(actions))
