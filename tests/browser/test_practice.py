@@ -208,6 +208,17 @@ class TestPractice(PracticeTest):
         expect(page.get_by_role("button", name="Go on")).to_be_focused()
         self.assertEqual(self.complaints, [])
 
+    def test_6_right_and_wrong_are_heard_beside_each_other(self) -> None:
+        page = self.begin("fifths")
+        expect(page.get_by_role("button", name="Hear it again")).to_be_visible()
+        expect(page.get_by_role("button", name="Beside it")).to_have_count(0)
+        page.get_by_role("button", name=re.compile("wide$")).click()
+        with page.expect_response(re.compile("practice/sound")) as heard:
+            page.get_by_role("button", name="Beside it: the pure fifth").click()
+        self.assertTrue(heard.value.ok)
+        page.get_by_role("button", name="Hear it again").click()
+        self.assertEqual(self.complaints, [])
+
     def test_6_beats_are_counted(self) -> None:
         page = self.begin("beats")
         page.get_by_label("Beats a second").fill("99")

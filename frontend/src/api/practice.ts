@@ -114,6 +114,14 @@ export function askSeen(go: Go): Promise<Seen> {
   return answered(api.POST("/api/practice/seen", { body: refOf(go) }));
 }
 
+/** What is heard beside a question that was answered; `after`: the go since then. */
+export async function askBeside(after: Go, number: number): Promise<ArrayBuffer> {
+  const body = { go: refOf(after), of: "beside" as const, how: "bow" as const, actions: [], number };
+  return (await answered(
+    api.POST("/api/practice/sound", { body, parseAs: "arrayBuffer" }),
+  )) as unknown as ArrayBuffer;
+}
+
 /** What is to be heard: the question, or the string in hand. */
 export async function askSound(
   go: Go,

@@ -143,15 +143,16 @@ class HandsGo(Contract):
 
 
 class SoundGo(Contract):
-    """What is to be heard: what the question sounds like (``of`` question), or the string in hand after ``actions``; of a whole
-    instrument one string or two neighbours (``strings``).
+    """What is to be heard: what the question sounds like (``of`` question), what is heard beside the ``number``-th once that is
+    answered, or the string in hand after ``actions``; of a whole instrument one string or two neighbours (``strings``).
     """
 
     go: Go
-    of: Literal["question", "string"] = "question"
+    of: Literal["question", "beside", "string"] = "question"
     how: How = "pluck"
     actions: Actions = Field(default_factory=list)
     strings: Sounding = None
+    number: Annotated[int | None, Field(ge=0, lt=1000)] = None
 
 
 class ChoiceOut(Result):
@@ -197,7 +198,8 @@ class TaskOut(Result):
 
 
 class QuestionOut(Result):
-    """A question, without its answer. ``sounds``: something is to be heard; ``figure``: beats a second are asked for;
+    """A question, without its answer. ``sounds``: something is to be heard; ``beside``: what may be heard beside it once it is
+    answered, empty: nothing; ``figure``: beats a second are asked for;
     ``microphone``: the string to be played on one's own instrument, ``microphone_hz`` its reference tone, ``tone_partials`` the
     levels of that tone's partials relative to the first (empty where no tone is given).
     """
@@ -206,6 +208,7 @@ class QuestionOut(Result):
     choices: list[ChoiceOut]
     picture: PictureOut
     sounds: bool
+    beside: str
     figure: bool
     microphone: str | None
     microphone_hz: Hz | None

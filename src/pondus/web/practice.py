@@ -294,11 +294,13 @@ def sound(asked: SoundGo) -> Response:
     """The question's sound, or the string in hand. Raises BadInput, NotFound, Conflict or TurnedAway."""
     with looking() as session:
         go = _found(session, asked.go).go
-    if asked.of == "question":
-        put = go.question()
-        if put is None or not put.heard:
+    if asked.of != "string":
+        answered = asked.of == "beside" and asked.number is not None and asked.number < len(go.records)
+        put = _question_at(go, asked.number) if answered and asked.number is not None else go.question()
+        heard = () if put is None else put.beside if answered else put.heard if asked.of == "question" else ()
+        if not heard:
             raise BadInput("go", "There is nothing to be heard in this question.")
-        samples = rendered(put.heard, seed=go.seed)
+        samples = rendered(heard, seed=go.seed)
     else:
         task = task_of(go)
         wood = course_of(task, actions_of(asked.actions)).now

@@ -94,6 +94,7 @@ def _question(go: Go, put: Question) -> QuestionOut:
             **{**asdict(put.picture), "rows": [RowOut(string=name, shows=shows) for name, shows in put.picture.rows]}
         ),
         sounds=bool(put.heard),
+        beside=put.beside_said,
         figure=put.beats is not None and not put.choices,
         microphone=put.microphone,
         microphone_hz=tone_hz,

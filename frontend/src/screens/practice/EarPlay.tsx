@@ -2,20 +2,23 @@ import { Eye, Volume2 } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import type { Go, Seen } from "../../api/practice";
-import { askSeen, askSound } from "../../api/practice";
+import { askBeside, askSeen, askSound } from "../../api/practice";
 import { Button } from "../../parts/Button";
 import { Trouble } from "../../parts/Trouble";
 import type { Loudspeaker } from "../../sound/practice";
 
 interface EarPlayProps {
   go: Go;
+  /** The go since this one was answered. */
+  after: Go | null;
   loudspeaker: Loudspeaker;
   /** Told once it was shown, not only heard. */
   onSeen: () => void;
 }
 
 /** What is to be heard: played by itself, again as often as wanted; and for eyes, said as what it is. */
-export function EarPlay({ go, loudspeaker, onSeen }: EarPlayProps) {
+export function EarPlay({ go, after, loudspeaker, onSeen }: EarPlayProps) {
+  const beside = go.question?.beside ?? "";
   const sound = useRef<Promise<ArrayBuffer> | null>(null);
   const [error, setError] = useState<unknown>(null);
   const [seen, setSeen] = useState<Seen | null>(null);
@@ -49,7 +52,19 @@ export function EarPlay({ go, loudspeaker, onSeen }: EarPlayProps) {
         <Button onClick={play} aria-keyshortcuts="r" className="min-h-14 text-xl">
           <Volume2 size={22} aria-hidden /> Hear it again
         </Button>
-        {seen === null && (
+        {after !== null && beside !== "" && (
+          <Button
+            className="min-h-14 text-xl"
+            onClick={() => {
+              askBeside(after, go.number)
+                .then((wav) => loudspeaker.play(wav))
+                .catch(setError);
+            }}
+          >
+            <Volume2 size={22} aria-hidden /> Beside it: {beside}
+          </Button>
+        )}
+        {seen === null && after === null && (
           <Button
             look="quiet"
             onClick={() => {

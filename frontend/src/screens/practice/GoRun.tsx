@@ -204,6 +204,7 @@ function Asked({ go, loudspeaker, onNext }: AskedProps) {
             {question.sounds && (
               <EarPlay
                 go={go}
+                after={judged?.right == null ? null : after}
                 loudspeaker={loudspeaker}
                 onSeen={() => {
                   setSeen(true);

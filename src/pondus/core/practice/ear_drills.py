@@ -70,6 +70,8 @@ def ask_fifth(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         f"It is {so}.",
         Picture("strings", string=f"{low}{high}"),
         (Heard((lower, upper), FIFTH_SECONDS),),
+        (Heard((lower, shift_hz(lower, PURE_FIFTH_CENTS)), FIFTH_SECONDS),),
+        "the pure fifth",
         cents if right != SAID_PURE else None,
         fifth.beats_hz,
     )
@@ -96,6 +98,8 @@ def ask_higher(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         f"It is {said}.",
         Picture("strings", string=item),
         (Heard((target,), TONE_SECONDS), Heard((second,), TONE_SECONDS)),
+        (Heard((target,), TONE_SECONDS), Heard((target,), TONE_SECONDS)),
+        "two that are the same",
         cents if right != "same" else None,
     )
 
@@ -126,6 +130,8 @@ def ask_harmonics(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         how,
         Picture("strings", string=f"{low}{high}"),
         (Heard((pair.octave_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
+        (Heard((pair.twelfth_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
+        "two that are the same",
         cents if right != SAID_PURE else None,
     )
 
@@ -158,6 +164,8 @@ def ask_beats(setup: Setup, item: str, rng: Rng) -> Question:
         ),
         picture=Picture("strings", string=f"{low}{high}"),
         heard=(Heard((lower, upper), 6.0),),
+        beside=(Heard((lower, shift_hz(lower, PURE_FIFTH_CENTS)), FIFTH_SECONDS),),
+        beside_said="the pure fifth",
         beats=fifth.beats_hz,
     )
 

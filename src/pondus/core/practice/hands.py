@@ -94,9 +94,7 @@ def ask_foretell(setup: Setup, item: str, rng: Rng) -> Question:
     asked = ask_screw(setup, item, rng, how="pluck")
     assert asked.task is not None
     name = asked.task.string
-    said = (
-        f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
-    )
+    said = f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
     return replace(asked, say=said, task=replace(asked.task, foretells=True))
 
 

@@ -157,7 +157,8 @@ class Task:
 @dataclass(frozen=True)
 class Question:
     """One question. ``item`` is what it is about, for its return; ``cents`` how large a difference is, where a threshold is
-    measured; ``right`` the answers that are right and ``because`` why, in the core's words.
+    measured; ``right`` the answers that are right and ``because`` why, in the core's words. ``beside``: what is heard beside it
+    once it is answered, and what that is.
     """
 
     item: str
@@ -167,6 +168,8 @@ class Question:
     because: str = ""
     picture: Picture = field(default_factory=Picture)
     heard: tuple[Heard, ...] = ()
+    beside: tuple[Heard, ...] = ()
+    beside_said: str = ""
     cents: float | None = None
     beats: float | None = None
     task: Task | None = None
