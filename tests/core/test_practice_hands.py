@@ -74,6 +74,15 @@ class TestHands(unittest.TestCase):
                 judged = judge_hands(on, question.task, Answer(actions=(eased, *back)))
                 self.assertTrue(judged.right, judged.said)
 
+    def test_a_peg_left_coming_up_is_praised(self) -> None:
+        on, question = self.task("peg-home", "peg:D")
+        task = question.task
+        assert task is not None
+        home = self.home(on, question)
+        self.assertIn("Its last turn was up", judge_hands(on, task, Answer(actions=tuple(home))).said)
+        down = [*home, Action("D", turns=-0.25)]
+        self.assertIn("left coming down", judge_hands(on, task, Answer(actions=tuple(down))).said)
+
     def test_what_was_foretold_is_measured(self) -> None:
         on, question = self.task("foretell", "near:A")
         task = question.task

@@ -126,6 +126,22 @@ class TestShown(unittest.TestCase):
         assert found is not None
         self.assertEqual(found.stage, 2)
 
+    def test_what_was_shown_a_fortnight_before_is_told_beside_it(self) -> None:
+        drill = drill_named("flat-or-sharp")
+        weak = Gone(drill.name, DAY, tuple(Record("a", place % 2 == 0) for place in range(10)), level=1)
+        well = Gone(drill.name, DAY + timedelta(days=14), tuple([Record("a", True)] * 10), level=2)
+        shown = shown_by([weak, well])[drill.name]
+        self.assertIn("10 of the last 10", shown.said)
+        self.assertIn("5 of the last 10", shown.before)
+        self.assertEqual(shown_by([well])[drill.name].before, "")
+
+    def test_what_was_missed_is_said_as_it_was_asked(self) -> None:
+        go = Go(drill_named("flat-or-sharp"), setup("violin"), seed=5)
+        first = go.question()
+        assert first is not None
+        go = replace(go, records=(Record(first.item, False), Record("x", True)))
+        self.assertEqual([each.say for each in go.missed], [first.say])
+
     def test_two_wrong_of_ten_or_an_easy_level_are_not_enough(self) -> None:
         drill = drill_named("flat-or-sharp")
         wrong = Gone(drill.name, DAY, (*[Record("a", True)] * 8, Record("a", False), Record("a", False)), level=3)

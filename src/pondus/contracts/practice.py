@@ -262,10 +262,17 @@ class TunedOut(Result):
     spelling: Spelling
 
 
+class MissedOut(Result):
+    """A question that was missed: what was asked, and what is right."""
+
+    asked: str
+    right: str
+
+
 class GoOut(Result):
-    """A go as it stands. ``number``: which question is asked (from 0), of ``questions`` at most; ``question`` null: it is
-    over. ``hold``: how the instrument is held in this question. ``judged``: the answer that was sent. ``loose``: to be
-    sent back, where nothing is kept.
+    """A go as it stands. ``number``: which question is asked (from 0), of ``questions`` at most; ``question`` null: it is over,
+    and ``missed`` says what was. ``hold``: how the instrument is held in this question. ``judged``: the answer that was sent.
+    ``loose``: to be sent back, where nothing is kept.
     """
 
     go_id: UUID | None
@@ -291,6 +298,7 @@ class GoOut(Result):
     judged: JudgedOut | None
     threshold: ThresholdOut | None
     summary: str
+    missed: list[MissedOut]
 
 
 class StringInHand(Result):
@@ -354,6 +362,7 @@ class DrillOut(Result):
     points: list[PointOut]
     managed: bool
     shown: str
+    before: str
 
 
 class StageShownOut(Result):

@@ -122,6 +122,7 @@ def _drill(shown: DrillShown) -> DrillOut:
         points=[PointOut.model_validate(each) for each in shown.points],
         managed=shown.managed,
         shown=shown.said,
+        before=shown.before,
     )
 
 

@@ -8,6 +8,7 @@ from pondus.contracts.practice import (
     GoOut,
     JudgedOut,
     LooseGo,
+    MissedOut,
     OutcomeOut,
     PictureOut,
     QuestionOut,
@@ -70,6 +71,9 @@ def go_out(
         judged=None if judged is None else _judged(judged, to),
         threshold=None if known is None else ThresholdOut.model_validate(known),
         summary=go.summary,
+        missed=[]
+        if put is not None
+        else [MissedOut(asked=each.say, right=each.because or each.right_said) for each in go.missed if each.choices],
     )
 
 

@@ -39,7 +39,10 @@ export function DrillLine({ drill, kept, onStart }: DrillLineProps) {
         {kept && drill.points.length > 0 && (
           <>
             <Goes drill={drill} />
-            <p className="text-sm text-pencil">{drill.shown}</p>
+            <p className="text-sm text-pencil">
+              {drill.shown}
+              {drill.before !== "" && drill.before !== drill.shown && `; a fortnight before: ${drill.before}`}
+            </p>
           </>
         )}
       </div>

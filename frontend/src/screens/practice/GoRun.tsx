@@ -295,6 +295,18 @@ function Over({ go, seconds, onAgain }: { go: Go; seconds: number; onAgain: (go:
           ? "Nothing of it is kept."
           : `It is kept with ${go.person}’s practice; what was missed comes back another day.`}
       </p>
+      {go.missed.length > 0 && (
+        <section aria-label="What was missed">
+          <h3 className="font-bold">What was missed, and what is right</h3>
+          <ul className="mt-1 flex flex-col gap-2">
+            {go.missed.map(({ asked, right }) => (
+              <li key={asked} className="border-l-4 border-rule pl-3">
+                {asked} <b>{right}</b>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       <div className="flex flex-wrap gap-2">
         <Button
           look="main"

@@ -343,6 +343,7 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         mishaps=mishaps,
     )
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
+    because = " ".join(filter(None, (_from_below(answer.actions, course, task), because)))
     right = home and not mishaps and not other
     if task.foretells:
         turns = _foretold(task, course, answer.actions)
@@ -351,6 +352,19 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         right = right and bool(off) and float(np.median(off)) <= FORETOLD_OFF
         because = " ".join([*(_foretold_said(*each) for each in turns), because]).strip()
     return Judged(right, _said(task, outcome, home, " ".join(filter(None, (other, because)))), outcome)
+
+
+def _from_below(actions: Sequence[Action], course: Course, task: Task) -> str:
+    """Where a peg was turned: whether the string was left coming up to its note, as it holds, or coming down (R141)."""
+    own = [place for place, each in enumerate(actions) if each.string == task.string and not each.tug]
+    if not any(actions[place].degrees is not None for place in own):
+        return ""
+    before, after = stands(task, course.woods[own[-1]]), stands(task, course.woods[own[-1] + 1])
+    if before is None or after is None or before == after:
+        return ""
+    if after > before:
+        return "Its last turn was up to the note: so it holds."
+    return "It was left coming down to the note, and may slip: next time go just under, then up."
 
 
 def _foretold(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[float, float]]:

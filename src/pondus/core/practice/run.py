@@ -5,7 +5,7 @@ one after it was restarted, asks the same.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
@@ -97,6 +97,13 @@ class Go:
         if ended:
             said += f" At the end {words.cents(float(np.median(ended)))} off, in the middle of them."
         return said
+
+    @property
+    def missed(self) -> tuple[Question, ...]:
+        """What was answered wrong, as it was asked."""
+        then = [replace(self, records=self.records[:place], stopped=False) for place in range(len(self.records))]
+        asked = [each.question() for each, record in zip(then, self.records, strict=True) if not record.right]
+        return tuple(each for each in asked if each is not None)
 
     def question(self) -> Question | None:
         """The next question; None where the go is over."""

@@ -4,7 +4,7 @@ Nothing here clears anyone: it says what stands for it, in sentences, and a teac
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 import numpy as np
@@ -22,6 +22,7 @@ LOOKED_AT, RIGHT_OF_THEM = 10, 9
 HANDS_LOOKED_AT, HANDS_RIGHT = 6, 5
 FIGURES_LOOKED_AT, FIGURES_RIGHT = 6, 5
 ENOUGH_TRIALS = 16
+BEFORE_DAYS = 14
 DAYS_SHOWN = 2
 """R105: what was shown on so many days is shown."""
 
@@ -61,6 +62,8 @@ class DrillShown:
     points: tuple[Point, ...]
     managed: bool
     said: str
+    before: str = ""
+    """What had been shown a fortnight before the last go; empty: nothing yet."""
 
 
 @dataclass(frozen=True)
@@ -83,7 +86,12 @@ def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
     for go in sorted(goes, key=lambda each: each.day):
         if go.drill in by_drill and go.records:
             by_drill[go.drill].append(go)
-    return {name: _shown(DRILLS[name], found) for name, found in by_drill.items()}
+    return {name: _with_before(DRILLS[name], found) for name, found in by_drill.items()}
+
+
+def _with_before(drill: Drill, goes: Sequence[Gone]) -> DrillShown:
+    earlier = [go for go in goes if (goes[-1].day - go.day).days >= BEFORE_DAYS]
+    return replace(_shown(drill, goes), before=_shown(drill, earlier).said if earlier else "")
 
 
 def stages_shown(drills: Mapping[str, DrillShown]) -> tuple[StageShown, ...]:
