@@ -129,6 +129,14 @@ class TestPractice(PracticeTest):
         expect(self.judged(page, "In tune:")).to_contain_text("Right")
         self.assertEqual(self.complaints, [])
 
+    def test_2_pegs_rest_where_a_fine_tuner_is_practised(self) -> None:
+        page = self.begin("screw-plucked")
+        page.get_by_role("slider", name="Peg of the A string").press("ArrowUp")
+        expect(page.get_by_role("alert")).to_contain_text("Pegs stay as they are here")
+        with page.expect_request("**/api/practice/sound") as sounded:
+            page.keyboard.press(" ")
+        self.assertEqual(sounded.value.post_data_json["actions"], [])
+
     def test_2_a_turn_is_foretold_then_seen(self) -> None:
         page = self.begin("foretell")
         page.get_by_role("button", name=re.compile("^Pluck the")).click()
@@ -279,6 +287,26 @@ class TestPractice(PracticeTest):
     @staticmethod
     def unfold(page: Page, stage: int) -> None:
         page.get_by_role("region", name=f"Stage {stage}").get_by_role("button").first.click()
+
+    def test_turns_outlast_a_reload(self) -> None:
+        page = self.open("/roll")
+        page.get_by_label("Name or initials").fill("Tjorven")
+        page.get_by_role("button", name="Add", exact=True).click()
+        expect(page.get_by_text("Tjorven").first).to_be_visible()
+        page.goto(self.server.address + "/practice")
+        self.person(page, "Tjorven")
+        self.unfold(page, 2)
+        page.get_by_role("button", name="Begin: In tune by fine tuner, plucking").click()
+        if page.get_by_role("region", name="Sound check").count():
+            page.get_by_role("button", name="Play the tone").click()
+            page.get_by_role("button", name="That is right").click()
+        knob = page.get_by_role("slider", name="Fine tuner of the A string")
+        before = knob.get_attribute("aria-valuetext") or ""
+        knob.press("ArrowUp")
+        expect(knob).not_to_have_attribute("aria-valuetext", before)
+        after = knob.get_attribute("aria-valuetext") or ""
+        page.reload()
+        expect(knob).to_have_attribute("aria-valuetext", after)
 
     def test_a_go_is_left_taken_up_elsewhere_and_shown_to_the_teacher(self) -> None:
         page = self.open("/roll")

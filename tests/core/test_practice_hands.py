@@ -10,7 +10,7 @@ from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import drill_named
-from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, stands
+from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, peg_seen, stands
 from pondus.core.practice.questions import Action, Answer, Question, Setup, setup
 from pondus.core.simulated.wood import as_plain, from_plain
 
@@ -73,6 +73,23 @@ class TestHands(unittest.TestCase):
                 back = self.home(on, replace(question, task=task))
                 judged = judge_hands(on, question.task, Answer(actions=(eased, *back)))
                 self.assertTrue(judged.right, judged.said)
+
+    def test_a_peg_is_seen_to_stay_to_spring_back_and_to_jump(self) -> None:
+        said = set()
+        for kind in ("peg", "dry", "damp", "reversed"):
+            for seed in range(6):
+                _, question = self.task("peg-home", f"{kind}:D", seed)
+                task = question.task
+                assert task is not None
+                for degrees, pushed in ((2.0, True), (8.0, True), (8.0, False), (-8.0, True)):
+                    actions = (Action("D", degrees=degrees, pushed=pushed),)
+                    seen = peg_seen(course_of(task, actions), actions)
+                    if seen is not None:
+                        said.add(seen.said.split(":")[0].split(",")[0])
+                        self.assertGreaterEqual(seen.stayed * seen.turned, -0.1, "never the other way")
+        self.assertEqual(said, {"It stayed.", "It sprang back", "It stuck"})
+        screw = (Action("D", turns=0.25),)
+        self.assertIsNone(peg_seen(course_of(task, screw), screw))
 
     def test_a_peg_left_coming_up_is_praised(self) -> None:
         on, question = self.task("peg-home", "peg:D")

@@ -311,15 +311,25 @@ class StringInHand(Result):
     broken: bool
 
 
+class PegSeenOut(Result):
+    """A peg that was turned just now: by how much, and how much of it stayed, in degrees clockwise from its end."""
+
+    string: str
+    turned: float
+    stayed: float
+    said: str
+
+
 class HandsOut(Result):
     """The instrument in hand: what the tuner shows (null: no pitch, or hidden), in cents from where the string should
-    be; what eyes see; what happened, in sentences.
+    be; what eyes see; ``peg``: the peg that was turned last thing; what happened, in sentences.
     """
 
     shows: str | None
     cents: Tenth | None
     beats_hz: Hz | None
     strings: list[StringInHand]
+    peg: PegSeenOut | None
     bridge: Literal["up", "fallen"]
     events: list[str]
 

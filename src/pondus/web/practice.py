@@ -23,6 +23,7 @@ from pondus.contracts.practice import (
     HandsOut,
     LooseGo,
     OnWhat,
+    PegSeenOut,
     SeenOut,
     SoundGo,
     StringInHand,
@@ -33,7 +34,7 @@ from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import Drill, drill_named
-from pondus.core.practice.hands import course_of
+from pondus.core.practice.hands import course_of, peg_seen
 from pondus.core.practice.questions import Action, Answer, Outcome, Question, Setup, Task, setup
 from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.sounds import RATE_HZ, rendered
@@ -248,6 +249,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
     wood = course.now
     rng = np.random.default_rng([go.seed, len(go.records), len(actions)])
     text, cents = shown_of(go.setup, task, wood, rng) or (None, None)
+    peg = peg_seen(course, actions)
     beats = None
     if task.fifth is not None and all(wood.sounds(each) for each in task.fifth):
         beats = fifth_between(wood.hz(task.fifth[0]), wood.hz(task.fifth[1])).beats_hz
@@ -265,6 +267,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
             )
             for name, each in wood.now.items()
         ],
+        peg=None if peg is None else PegSeenOut.model_validate(vars(peg)),
         bridge=wood.bridge,
         events=list(course.mishaps),
     )

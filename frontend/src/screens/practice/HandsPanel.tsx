@@ -12,6 +12,7 @@ import { SimulatedDrawing } from "../../parts/simulated/SimulatedDrawing";
 import { Trouble } from "../../parts/Trouble";
 import { useTone } from "../../sound/useTone";
 import type { Loudspeaker } from "../../sound/practice";
+import { PegFromTheSide } from "./PegFromTheSide";
 import { useHands } from "./useHands";
 
 interface HandsPanelProps {
@@ -28,6 +29,7 @@ interface HandsPanelProps {
 export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: HandsPanelProps) {
   const inHands = useHands(go, loudspeaker);
   const [seen, setSeen] = useState(false);
+  const [pegTried, setPegTried] = useState(false);
   const foretelling = useForetelling(question.task?.foretells === true, inHands);
   const { hands } = inHands;
   const task = question.task;
@@ -69,12 +71,20 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
           pegAngles={inHands.pegAngles}
           lit={null}
           onPeg={(string, degrees) => {
-            if (!done) foretelling.act({ string, degrees, pushed: inHands.pushed, tug: false });
+            if (done) return;
+            if (task.with_pegs) foretelling.act({ string, degrees, pushed: inHands.pushed, tug: false });
+            else setPegTried(true);
           }}
           onScrew={(string, turns) => {
             if (!done) foretelling.act({ string, turns, pushed: true, tug: false });
           }}
         />
+        {pegTried && !done && (
+          <p role="alert" className="rounded-md border-2 border-ink bg-sheet px-3 py-2">
+            Pegs stay as they are here: this one is done with the fine tuner, or handed to your teacher.
+          </p>
+        )}
+        {hands.peg !== null && !done && <PegFromTheSide peg={hands.peg} pushed={inHands.pushed} />}
         {hands.events.map((event) => (
           <p
             key={event}

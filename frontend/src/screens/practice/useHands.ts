@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useEffectEvent, useRef, useState } from "react";
 
 import type { Action, Go, Hands } from "../../api/practice";
 import { askHands, askSound } from "../../api/practice";
@@ -28,9 +28,10 @@ interface InHands {
 export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
   const [strings, setStrings] = useState<string[] | null>(null);
   const string = strings?.length === 1 ? (strings[0] ?? null) : null;
-  const [actions, setActions] = useState<Action[]>([]);
+  const place = `pondus-hands-${go.go_id ?? ""}-${String(go.number)}`;
+  const [actions, setActions] = useState<Action[]>(() => keptActions(place));
   const [hands, setHands] = useState<Hands | null>(null);
-  const [pegAngles, setPegAngles] = useState<Record<string, number>>({});
+  const [pegAngles, setPegAngles] = useState<Record<string, number>>(() => anglesAfter(actions));
   const [pushed, setPushed] = useState(true);
   const [bowing, setBowing] = useState(false);
   const [heardAt, setHeardAt] = useState<number | null>(null);
@@ -54,9 +55,12 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
     },
     [go],
   );
+  const lookAtFirst = useEffectEvent(() => {
+    look(actions, null);
+  });
   useEffect(() => {
-    look([], null);
-  }, [look]);
+    lookAtFirst();
+  }, []);
   useEffect(() => {
     bowed.whenQuiet(() => {
       setBowing(false);
@@ -77,13 +81,8 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
   const act = (action: Action) => {
     const done = [...actions, action];
     setActions(done);
-    if (action.degrees != null) {
-      const turned = action.degrees;
-      setPegAngles((before) => ({
-        ...before,
-        [action.string]: (before[action.string] ?? 0) + turned * 6,
-      }));
-    }
+    keepActions(place, go.go_id === null ? [] : done);
+    setPegAngles(anglesAfter(done));
     bowed.turn(action);
     look(done, string);
     // No socket: the string is bowed anew after each turn.
@@ -127,4 +126,29 @@ export function useHands(go: Go, loudspeaker: Loudspeaker): InHands {
       setPushed((before) => !before);
     },
   };
+}
+
+/** Where each peg's head stands for the eye, after what was turned. */
+function anglesAfter(actions: Action[]): Record<string, number> {
+  const angles: Record<string, number> = {};
+  for (const { string, degrees } of actions) angles[string] = (angles[string] ?? 0) + (degrees ?? 0) * 6;
+  return angles;
+}
+
+/** What was done to the instrument of a question, if the page was loaded anew in the middle of it. */
+function keptActions(place: string): Action[] {
+  try {
+    return JSON.parse(sessionStorage.getItem(place) ?? "[]") as Action[];
+  } catch {
+    return [];
+  }
+}
+
+function keepActions(place: string, actions: Action[]): void {
+  try {
+    if (actions.length === 0) sessionStorage.removeItem(place);
+    else sessionStorage.setItem(place, JSON.stringify(actions));
+  } catch {
+    return; // a browser that keeps nothing: a reload begins it again
+  }
 }

@@ -31,10 +31,10 @@ from pondus.core.practice.questions import (
     Task,
 )
 from pondus.core.practice.verdicts import first_act
-from pondus.core.simulated.turning import LARGEST_TURNS, tug_down, turn_head, turn_screw
+from pondus.core.simulated.turning import LARGEST_TURNS, head_raises_clockwise, tug_down, turn_head, turn_screw
 from pondus.core.simulated.voice import How
 from pondus.core.simulated.weather import slipped
-from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
+from pondus.core.simulated.wood import PER_CENT, Fitted, Wood, as_plain, from_plain, made
 from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
@@ -53,6 +53,8 @@ MUCH_TURNED = 2.5
 """Turned so many times what was needed is turning to and fro."""
 FORETOLD_OFF, FORETOLD_LEAST_CENTS = 0.5, 6.0
 """R140: what was foretold of turns lies within half of what they did, in the middle, a small one within three cents."""
+JUMPS_SHARE, SPRINGS_SHARE = 1.6, 0.6
+"""Of what a peg's head was turned: more is a jump, less that stays is springing back."""
 SOUNDS_ALONG_SECONDS = 3.0
 
 
@@ -263,6 +265,38 @@ def course_of(task: Task, actions: Sequence[Action]) -> Course:
         mishaps += after.events[len(wood.events) :]
         woods.append(after)
     return Course(tuple(woods), tuple(dict.fromkeys(mishaps)))
+
+
+@dataclass(frozen=True)
+class PegSeen:
+    """A peg that was turned just now, from the side: how far its head was turned and how much of that stayed, in degrees
+    clockwise as seen from its end; and what that was, in words.
+    """
+
+    string: str
+    turned: float
+    stayed: float
+    said: str
+
+
+def peg_seen(course: Course, actions: Sequence[Action]) -> PegSeen | None:
+    """What the last action did to a peg; None: it was something else, or the string is broken."""
+    if not actions or actions[-1].degrees is None or not course.now.sounds(actions[-1].string):
+        return None
+    name, turned = actions[-1].string, actions[-1].degrees
+    before, after = (wood.now[name] for wood in course.woods[-2:])
+    true = course.now.true[name]
+    wound = (after.tension + after.held - before.tension - before.held) / (true.cents_per_degree * PER_CENT)
+    way = 1.0 if head_raises_clockwise(course.now, name) == (true.winding == "normal") else -1.0
+    stayed = way * wound
+    share = stayed / turned
+    if share > JUMPS_SHARE and abs(stayed - turned) > 2.0:
+        said = "It stuck, then jumped: ease it down a hair first, and push less."
+    elif share < SPRINGS_SHARE:
+        said = "It sprang back: push it into its hole while you turn."
+    else:
+        said = "It stayed."
+    return PegSeen(name, round(turned, 1), round(stayed, 1), said)
 
 
 def _is_turn(action: Action) -> bool:

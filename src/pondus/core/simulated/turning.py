@@ -73,9 +73,14 @@ def turn_peg(wood: Wood, name: str, degrees: float, *, pushed: bool = True) -> W
 
 def turn_head(wood: Wood, name: str, clockwise_degrees: float, *, pushed: bool = True) -> Wood:
     """Turn a peg as its head is seen from its end. Raises BadInput."""
-    raises = peg_turn("raise", side=wood.instrument.string(name).side, stance="lap", winding="normal").rotation
-    way = 1.0 if raises == "clockwise" else -1.0
+    way = 1.0 if head_raises_clockwise(wood, name) else -1.0
     return turn_peg(wood, name, way * clockwise_degrees, pushed=pushed)
+
+
+def head_raises_clockwise(wood: Wood, name: str) -> bool:
+    """Whether a peg's head, seen from its end, goes clockwise to raise a string that is wound as usual."""
+    side = wood.instrument.string(name).side
+    return peg_turn("raise", side=side, stance="lap", winding="normal").rotation == "clockwise"
 
 
 def _friction(wood: Wood, name: str, degrees: float, pushed: bool) -> float:
