@@ -15,14 +15,15 @@ Run: ``bin/pondus bench practice [--learners 200]``.
 import argparse
 import math
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
+from scipy.stats import spearmanr
 
 from pondus.core.practice.drills import DRILLS, EAR_CHOICES
 from pondus.core.practice.questions import setup
-from pondus.core.practice.run import Go, judge, record_of
+from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.threshold import chance_right
 from pondus.core.simulated.learner import Learner
 
@@ -68,7 +69,70 @@ def main() -> None:
     for name, mood in MOODS.items():
         for drill in ("higher", "fifths"):
             print(f"{name:10s}{drill:12s}{_measured(drill, LEARNERS['Weibull'], mood, given.learners, given.seed)}")
+    _pupils(given.seed)
     _next_question()
+
+
+PUPILS, PUPIL_QUESTIONS = 30, 20
+
+
+def _pupils(seed: int) -> None:
+    """Pupils of known skill, told apart within 20 questions: rank correlations with the truth, and a guesser's goes."""
+    skills = np.linspace(0.0, 1.0, PUPILS)
+    ears = 4.0 * 15.0**skills
+    heard = [
+        _twenty("higher", Learner(np.random.default_rng([seed, n]), threshold_cents=float(each)), seed + n)
+        for n, each in enumerate(ears)
+    ]
+    told = [0.0 if go.threshold is None else go.threshold.cents for go in heard]
+    near = np.mean(np.abs(np.asarray(told) / ears - 1.0) <= 1.0 / 3.0)
+    print(
+        f"\npupils, {PUPIL_QUESTIONS} questions: ears of 4 to 60 cents {_rank(ears, told):.2f}, within a third {near:.0%}"
+    )
+    for drill, what in (("screw-plucked", "hands that miss by 2 to 80 %"), ("whole", "the same, a whole instrument")):
+        misses = 0.02 + 0.78 * skills
+        goes = [
+            _twenty(drill, Learner(np.random.default_rng([seed, n]), 1.0, 6.0, float(each)), seed + n)
+            for n, each in enumerate(misses)
+        ]
+        risked = [
+            np.mean(
+                [
+                    1.0 - each.right + (each.outcome.turned_ratio or 1.0) + (each.outcome.overshoots or 0)
+                    for each in go.records
+                    if each.outcome is not None
+                ]
+            )
+            for go in goes
+        ]
+        print(f"  {what}: {_rank(misses, risked):.2f}")
+    for drill in ("flat-or-sharp", "which-way", "foretell"):
+        goes = [
+            _twenty(drill, Learner(np.random.default_rng([seed, n]), float(each)), seed + n)
+            for n, each in enumerate(skills)
+        ]
+        print(
+            f"  who mixes up sides, {drill}: {_rank(skills, [np.mean([each.right for each in go.records]) for go in goes]):.2f}"
+        )
+
+
+def _twenty(drill: str, learner: Learner, seed: int) -> Go:
+    """A pupil's first twenty questions of a drill, over as many goes as that takes."""
+    records: tuple[Record, ...] = ()
+    go = Go(DRILLS[drill], setup("violin"), seed=seed)
+    while len(records) < PUPIL_QUESTIONS:
+        question = go.question()
+        if question is None:
+            go = replace(go, records=(), seed=go.seed + 1000, begins=go.level)
+            continue
+        answer = learner.answer(go, question)
+        go = replace(go, records=(*go.records, record_of(question, judge(go, question, answer), answer)))
+        records = (*records, go.records[-1])
+    return replace(go, records=records)
+
+
+def _rank(true: Sequence[float] | np.ndarray, told: Sequence[float] | np.ndarray) -> float:
+    return float(spearmanr(true, told).statistic)
 
 
 def _measured(drill: str, chance: Chance, mood: Mood, learners: int, seed: int) -> str:
