@@ -53,6 +53,25 @@ class TestSweep(LiveTest):
                     self.assertEqual(reading.string, name)
                     self.assertLess(abs(cents_between(reading.hz, hz)), SETTLED_CENTS)
 
+    def test_the_same_string_plucked_again_is_read_or_said_to_be_the_same(self) -> None:
+        for place, hz in enumerate((195.0, 292.0, 437.5, 655.0) * 3):
+            gap = (0.5, 0.8, 1.2)[place // 4]
+            sound = silence(3.4, self.rng)
+            for begins in (0.0, gap):
+                at = int(begins * RATE)
+                pluck = self.pluck(hz, 2.0)
+                sound[at : at + len(pluck)] += pluck
+            said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), sound)
+            again = any(isinstance(each, Look) and each.is_again for _, each in said)
+            with self.subTest(hz=hz, gap=gap):
+                self.assertTrue(again or len(self.settled(said)) == 2)
+
+    def test_a_bow_that_goes_on_is_never_said_to_be_played_again(self) -> None:
+        for hz in (195.0, 437.5):
+            sound = bowed(Tone(hz, 3.0, RATE), self.rng, bow_changes_at=(1.2, 2.1))
+            said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), sound)
+            self.assertFalse(any(isinstance(each, Look) and each.is_again for _, each in said))
+
     def test_a_string_turned_while_it_sounds_is_read_anew(self) -> None:
         """Bowing on, a screw is turned: the pitch glides for half a second and stands still somewhere else."""
         rise = np.concatenate([np.full(RATE * 2, -12.0), np.linspace(-12.0, 0.5, RATE // 2), np.full(RATE * 2, 0.5)])

@@ -213,6 +213,8 @@ class LookMessage(Result):
     def of(cls, look: Look) -> "LookMessage":
         """From the core's look."""
         said = None if look.reason is None else PLAY_AGAIN_SAID[look.reason]
+        if look.is_again and look.string is not None:
+            said = f"The {look.string} again, the same as before."
         may_say, differs = None, None
         if look.is_beside_tone and look.string is not None and look.string_cents is not None:
             may_say = list(answers_beside(look.string_cents))

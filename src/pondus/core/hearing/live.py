@@ -7,6 +7,7 @@ reading, or there is a reason why there is none yet. One sounding gives one sett
 away: the next needs silence, a new start of the sound, another string, or a long move of the pitch, as when it is turned.
 """
 
+import math
 from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
@@ -45,6 +46,8 @@ SILENT_LOOKS = 3
 OTHER_PITCH_CENTS = 60.0
 HELD_LOOKS, FAR_CENTS = 8, 12.0
 """A small move must hold for so many looks after it agrees: a bow that sways soon comes back."""
+AGAIN_DB, AGAIN_LOOKS = 2.5, 24
+"""So much brighter at once, near its pitch, a string that was read has been played again; so many looks long it is said."""
 TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
 """After so long a silence, or so far from where it was, even a faint sound is a new one."""
 SURE_WITHIN_CENTS = 300.0
@@ -83,6 +86,8 @@ class Look:
     """Why this sounding has given no reading yet, though it has gone on for a while, or gave none though it is over."""
     is_softer: bool = False
     """Whether this sounding is so much softer than the instrument's own strings that it is taken for another's."""
+    is_again: bool = False
+    """Whether what was read already has just been heard again, and is the same."""
     is_beside_tone: bool = False
     """Whether the string's reference tone sounds with it."""
 
@@ -131,7 +136,7 @@ class Listener:
         self._reason: Reason | None = None
         self._armed, self._held = told is None, 0
         self._over: Over | None = None
-        self._struck_for = 0
+        self._struck_for, self._bright_db, self._again_for = 0, -math.inf, 0
         self._own, self._level = OwnLevel(own_levels_db), LastingLevel()
 
     @property
@@ -163,10 +168,20 @@ class Listener:
         if look.hz is not None and self._own.is_much_softer(self._level.loudest_db):
             look = replace(look, is_softer=True)
         settled = self._settle(look)
+        self._again_for = 0 if settled is not None or look.hz is None else max(0, self._again_for - 1)
+        if self._is_again(look):
+            self._again_for = AGAIN_LOOKS
+        look = replace(look, is_again=True) if self._again_for > 0 else look
         if settled is not None:
             return [look, settled]
         waits = self._armed and (look.hz is None or self._sounding >= REASON_AFTER_SECONDS)
         return [replace(look, reason=self._reason) if waits else look]
+
+    def _is_again(self, look: Look) -> bool:
+        """Whether what was read has just been played again, and softly enough to be no new sounding."""
+        if self._told is None or self._armed or look.hz is None or self._bright_db < AGAIN_DB:
+            return False
+        return abs(cents_between(look.hz, self._told.hz)) <= TAIL_CENTS
 
     def _seen(self, newest: NDArray[np.float32]) -> Look:
         level, clipping = level_db(newest), is_clipping(newest)
@@ -293,7 +308,8 @@ class Listener:
 
     def _is_struck(self) -> bool:
         least = STRUCK_WHILE_DYING_DB if self._is_dying() else STRUCK_DB
-        return brightened_db(self._stream.last(HEARD_SECONDS)) > least
+        self._bright_db = brightened_db(self._stream.last(HEARD_SECONDS))
+        return self._bright_db > least
 
     def _is_dying(self) -> bool:
         """Whether what gave a reading has been dying away since."""
@@ -320,6 +336,7 @@ class Listener:
         told = Told(heard.hz, heard.spread_cents, look.level_db)
         same = self._same_as(told, self._before, self._level.loudest_db)
         self._armed, self._told, self._before, self._reason = False, same or told, None, None
+        self._again_for = 0 if same is None else AGAIN_LOOKS
         return None if same is not None else self._settled(heard, self._level.loudest_db)
 
     def _settle_over(self, over: Over, look: Look) -> Settled | None:
