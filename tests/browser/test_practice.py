@@ -284,17 +284,22 @@ class TestPractice(PracticeTest):
     def person(self, page: Page, name: str) -> None:
         page.get_by_role("combobox", name="Who practises").select_option(label=name)
 
+    def practised_by(self, name: str) -> Page:
+        """The practice of someone new."""
+        page = self.open("/roll")
+        page.get_by_label("Name or initials").fill(name)
+        page.get_by_role("button", name="Add", exact=True).click()
+        expect(page.get_by_text(name).first).to_be_visible()
+        page.goto(self.server.address + "/practice")
+        self.person(page, name)
+        return page
+
     @staticmethod
     def unfold(page: Page, stage: int) -> None:
         page.get_by_role("region", name=f"Stage {stage}").get_by_role("button").first.click()
 
     def test_turns_outlast_a_reload(self) -> None:
-        page = self.open("/roll")
-        page.get_by_label("Name or initials").fill("Tjorven")
-        page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_text("Tjorven").first).to_be_visible()
-        page.goto(self.server.address + "/practice")
-        self.person(page, "Tjorven")
+        page = self.practised_by("Tjorven")
         self.unfold(page, 2)
         page.get_by_role("button", name="Begin: In tune by fine tuner, plucking").click()
         page.get_by_role("button", name="Play the tone").click()
@@ -308,12 +313,7 @@ class TestPractice(PracticeTest):
         expect(knob).to_have_attribute("aria-valuetext", after)
 
     def test_a_go_is_left_taken_up_elsewhere_and_shown_to_the_teacher(self) -> None:
-        page = self.open("/roll")
-        page.get_by_label("Name or initials").fill("Momme")
-        page.get_by_role("button", name="Add", exact=True).click()
-        expect(page.get_by_text("Momme").first).to_be_visible()
-        page.goto(self.server.address + "/practice")
-        self.person(page, "Momme")
+        page = self.practised_by("Momme")
         expect(page.get_by_text("What Momme answers is kept with Momme")).to_be_visible()
         self.unfold(page, 4)
         page.get_by_role("button", name="Begin: Which peg").click()

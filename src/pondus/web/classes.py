@@ -1,7 +1,5 @@
 """A class that tunes together to a sounding tone; and what is done before a stage."""
 
-from typing import BinaryIO, cast
-
 from apiflask import APIBlueprint
 from apiflask.fields import UploadFile
 from pydantic import BaseModel
@@ -13,9 +11,9 @@ from pondus.core.group.stage import STAGE
 from pondus.core.hearing.whole_room import ROOM_REFUSED_SAID, RoomHeard, hear_room, said_of
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.tones import LEVEL, partial_levels
-from pondus.recordings import read_sound
 from pondus.store.settings import studio_values
 from pondus.web.doors import at_most, uploads
+from pondus.web.hearing import sound_in
 from pondus.web.transaction import looking
 
 blueprint = APIBlueprint("classes", __name__, tag="Class")
@@ -69,7 +67,7 @@ def hear_class(form: RoomForm) -> RoomOut:
 
     Raises BadInput, UnreadableSound, SoundTooLarge or TooOften.
     """
-    sound = read_sound(cast(BinaryIO, form.file.stream), name=form.file.filename or "recording")
+    sound, _ = sound_in(form.file)
     with looking() as session:
         a4 = studio_values(session).get("a4", 440.0)
     heard = hear_room(sound, a4=a4)

@@ -1,6 +1,5 @@
 """The chain of fifths of a tuning: how it stands, the next move, checks to keep; and ensembles that clash."""
 
-from typing import BinaryIO, cast
 from uuid import UUID
 
 from apiflask import APIBlueprint
@@ -35,7 +34,6 @@ from pondus.core.log.fifth_checks import last_before
 from pondus.core.log.records import FifthCheck
 from pondus.core.pitch import check_a4
 from pondus.core.targets import targets_hz
-from pondus.recordings import read_sound
 from pondus.store import fifths as fifth_store
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
@@ -44,6 +42,7 @@ from pondus.web.access import device_here
 from pondus.web.bench import load
 from pondus.web.doors import at_most, uploads
 from pondus.web.entries import struck_reason
+from pondus.web.hearing import sound_in
 from pondus.web.transaction import looking, transaction
 
 blueprint = APIBlueprint("fifths", __name__, tag="Fifths")
@@ -119,8 +118,7 @@ def add_recording(tuning_id: UUID, form: RecordingForm) -> FifthsOut:
 
     Raises BadInput, UnreadableSound, SoundTooLarge, NotFound, Conflict or TooOften.
     """
-    name = form.file.filename or "recording"
-    sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
+    sound, name = sound_in(form.file)
     with looking() as session:
         tuning = tuning_store.tuning_row(session, tuning_id)
         kind = instrument_store.instrument(session, tuning.instrument_id).instrument.kind

@@ -13,12 +13,19 @@ from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
 from pondus.core.hearing.microphone_check import check_microphone
+from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
 from pondus.recordings import read_sound
 from pondus.web.doors import at_most, uploads
 
 blueprint = APIBlueprint("hearing", __name__, tag="Hearing")
+
+
+def sound_in(upload: UploadFile) -> tuple[Sound, str]:
+    """The sound of an uploaded file, and what the file is called. Raises UnreadableSound or SoundTooLarge."""
+    name = upload.filename or "recording"
+    return read_sound(cast(BinaryIO, upload.stream), name=name), name
 
 
 class HearForm(BaseModel):
@@ -44,10 +51,9 @@ def hear_recording(form: HearForm) -> RecordingHeard:
 
     Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
     """
-    upload = form.file
-    name = upload.filename or "recording"
+    sound, name = sound_in(form.file)
     heard = hear(
-        read_sound(cast(BinaryIO, upload.stream), name=name),
+        sound,
         instrument_named(form.instrument),
         string=form.string or None,
         a4=A4_HZ if form.a4 is None else check_a4(form.a4),
@@ -76,9 +82,9 @@ def hear_double_stop(form: FifthForm) -> FifthResult:
 
     Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
     """
-    name = form.file.filename or "recording"
+    sound, name = sound_in(form.file)
     heard = hear_fifth(
-        read_sound(cast(BinaryIO, form.file.stream), name=name),
+        sound,
         instrument_named(form.instrument),
         strings=pair_of(form.strings),
         a4=A4_HZ if form.a4 is None else check_a4(form.a4),
@@ -106,7 +112,7 @@ def check_of_microphone(form: MicrophoneForm) -> MicrophoneOut:
 
     Raises BadInput, UnreadableSound, SoundTooLarge or TooOften.
     """
-    sound = read_sound(cast(BinaryIO, form.file.stream), name=form.file.filename or "recording")
+    sound, _ = sound_in(form.file)
     instrument = instrument_named(form.instrument)
     check = check_microphone(sound, instrument, first_at=form.first_at, second_at=form.second_at)
     return MicrophoneOut.model_validate(vars(check))
@@ -129,8 +135,7 @@ def hear_harmonic(form: HarmonicForm) -> HarmonicOut:
 
     Raises BadInput, UnreadableSound, SoundTooLarge, Conflict or TooOften.
     """
-    name = form.file.filename or "recording"
-    sound = read_sound(cast(BinaryIO, form.file.stream), name=name)
+    sound, name = sound_in(form.file)
     heard = hear_tone(sound, near_hz=check_heard_hz(form.near_hz, field="near_hz"))
     if isinstance(heard, Refusal):
         raise BadInput("file", f"“{name}”: {HARMONIC_REFUSED_SAID[heard.reason]}.")

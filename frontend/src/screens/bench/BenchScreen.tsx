@@ -40,7 +40,6 @@ export function BenchScreen() {
  */
 function Laid({ seenAt, bench, string, controller }: BenchInHand) {
   const { waits, from } = controller;
-  const waiting = waits[string.name];
   const live = from === "microphone" || from === "simulated";
   return (
     <InstrumentShell
@@ -163,19 +162,7 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
               </p>
             )}
             <StopSign string={string} live={controller.live} />
-            <NextMove
-              bench={bench}
-              strings={bench.strings}
-              string={string}
-              waits={waiting}
-              listening={controller.isListening}
-              byEar={from === "ear"}
-              live={controller.live}
-              tone={controller.listening.tone}
-              onMoved={controller.keepMove}
-              onAnswer={controller.answerQuestion}
-              onNext={controller.goOn}
-            />
+            <NextMove bench={bench} string={string} controller={controller} />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
             <FirstLook bench={bench} onFittings={controller.changeFittings} />

@@ -1,7 +1,6 @@
 import { useState } from "react";
 
-import type { Bench, Option, Step, StringBench } from "../../api/client";
-import type { MoveMade } from "../../api/moves";
+import type { Option, Step, StringBench } from "../../api/client";
 import { asMade, isDone } from "../../api/moves";
 import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
@@ -14,28 +13,19 @@ import { Question } from "./Question";
 import { questionOf } from "./questionOf";
 import { ReadingFigure } from "./ReadingFigure";
 import { ToneButton } from "./ToneButton";
-import type { Tone } from "./useHandsFree";
-import type { Look } from "../../sound/socket";
-import type { Waits } from "./waits";
+import type { BenchInHand } from "./OnBench";
 
-interface NextMoveProps {
-  bench: Bench;
-  strings: StringBench[];
-  string: StringBench;
-  /** What was entered of this string and isn't answered yet; what stands here is of before. */
-  waits: Waits | undefined;
-  listening: boolean;
-  byEar: boolean;
-  live: Look | null;
-  tone: Tone;
-  onMoved: (move: MoveMade) => void;
-  onAnswer: (option: Option) => void;
-  onNext: (() => void) | null;
-}
+type NextMoveProps = Pick<BenchInHand, "bench" | "string" | "controller"> & {
+  /** Somebody says what is heard: nothing need be typed. */
+  listening?: boolean;
+};
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
-export function NextMove(props: NextMoveProps) {
-  const { bench, strings, string, waits, listening, byEar, live, tone, onMoved, onAnswer, onNext } = props;
+export function NextMove({ bench, string, controller, listening = controller.isListening }: NextMoveProps) {
+  const { live, from } = controller;
+  // What was entered of this string and isn't answered yet; what stands here is of before.
+  const waits = controller.waits[string.name];
+  const byEar = from === "ear";
   const turning = string.pending === null ? firstTurn(string) : null;
   // What was advised of the figure before isn't shown beside the new one: it keeps its room, and nothing is read twice.
   const answered = waits === undefined;
@@ -63,18 +53,18 @@ export function NextMove(props: NextMoveProps) {
             </div>
           </div>
           <div className={`empty:hidden ${old}`}>
-            <WhatItDid string={string} onAnswer={onAnswer} />
+            <WhatItDid string={string} onAnswer={controller.answerQuestion} />
           </div>
         </div>
         {turning !== null && (
           <div className={old}>
-            <TurnDrawing step={turning} strings={strings} current={string.name} hold={bench.hold} />
+            <TurnDrawing step={turning} strings={bench.strings} current={string.name} hold={bench.hold} />
           </div>
         )}
       </div>
       {string.pending === null && string.advice !== null && (
         <div className={`contents ${old}`}>
-          <Advised key={string.name} {...{ string, tone, onMoved, onAnswer, onNext }} />
+          <Advised key={string.name} string={string} controller={controller} />
         </div>
       )}
     </section>
@@ -102,7 +92,7 @@ function sentence(string: StringBench, listening: boolean, byEar: boolean): stri
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
 
-function WhatItDid({ string, onAnswer }: Pick<NextMoveProps, "string" | "onAnswer">) {
+function WhatItDid({ string, onAnswer }: { string: StringBench; onAnswer: (option: Option) => void }) {
   if (string.pending !== null) {
     const expect = string.pending.expect_cents;
     return (
@@ -147,13 +137,9 @@ function WhatItDid({ string, onAnswer }: Pick<NextMoveProps, "string" | "onAnswe
   );
 }
 
-function Advised({
-  string,
-  tone,
-  onMoved,
-  onAnswer,
-  onNext,
-}: Pick<NextMoveProps, "string" | "tone" | "onMoved" | "onAnswer" | "onNext">) {
+function Advised({ string, controller }: Pick<NextMoveProps, "string" | "controller">) {
+  const { keepMove: onMoved, answerQuestion: onAnswer, goOn: onNext } = controller;
+  const tone = controller.listening.tone;
   const [other, setOther] = useState(false);
   const advice = string.advice;
   if (advice === null) return null;

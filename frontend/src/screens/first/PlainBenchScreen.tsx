@@ -56,19 +56,7 @@ function Plain({ bench, string, controller }: BenchInHand) {
           </p>
         )}
         <StopSign string={string} live={controller.live} />
-        <NextMove
-          bench={bench}
-          strings={bench.strings}
-          string={string}
-          waits={controller.waiting.length > 0 ? waits[string.name] : undefined}
-          listening={controller.isListening}
-          byEar={from === "ear"}
-          live={controller.live}
-          tone={controller.listening.tone}
-          onMoved={controller.keepMove}
-          onAnswer={controller.answerQuestion}
-          onNext={controller.goOn}
-        />
+        <NextMove bench={bench} string={string} controller={controller} />
         {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
         <FirstLook bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />

@@ -72,19 +72,7 @@ function Between({ bench, string, controller }: BenchInHand) {
         >
           <h2 className="text-lg font-bold text-pencil">Whoever turns</h2>
           {here === "turns" && <Stop bench={bench} />}
-          <NextMove
-            bench={bench}
-            strings={bench.strings}
-            string={string}
-            waits={controller.waiting.length > 0 ? waits[string.name] : undefined}
-            listening
-            byEar={from === "ear"}
-            live={controller.live}
-            tone={controller.listening.tone}
-            onMoved={controller.keepMove}
-            onAnswer={controller.answerQuestion}
-            onNext={controller.goOn}
-          />
+          <NextMove bench={bench} string={string} controller={controller} listening />
         </div>
         <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
           <h2 className="text-lg font-bold text-pencil">Whoever plays: the {string.name}, long and soft</h2>
