@@ -224,6 +224,20 @@ class TestBesideTheTone(ListeningTest):
             expect(self.history(page)).to_contain_text("read 434.9")
 
 
+class TestTwoAtOnce(ListeningTest):
+    def test_two_strings_at_once_lead_to_the_fifths(self) -> None:
+        both = bowed(Tone(196.0, 6.0, RATE), self.rng) + bowed(Tone(293.0, 6.0, RATE), self.rng)
+        with self.microphone(self.wav(0.5 * both)) as context:
+            page = self.add("viola", "Fieldfare", context)
+            page.get_by_role("radio", name="microphone").click()
+            page.get_by_role("button", name="Listen", exact=True).click()
+            page.get_by_role("button", name="Hear two as a fifth").click()
+            expect(
+                page.get_by_role("heading", name="Fifths").or_(page.get_by_role("region", name="Checks made"))
+            ).not_to_have_count(0)
+            self.assertIn("/fifths/", page.url)
+
+
 class TestThisMicrophone(ListeningTest):
     def test_ten_seconds_say_what_it_will_manage(self) -> None:
         sound = [self.pluck(440.0 if place % 2 else 293.665) for place in range(20)]

@@ -24,7 +24,7 @@ interface Heard {
 }
 
 /** The tone that sounds out of this device meanwhile: of which string, how many octaves up. */
-export interface BesideTone {
+interface BesideTone {
   string: string;
   octaves: number;
 }

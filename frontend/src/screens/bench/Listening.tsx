@@ -1,4 +1,5 @@
 import { Mic, MicOff, Pause, Play } from "lucide-react";
+import { useNavigate } from "react-router";
 
 import { Button } from "../../parts/Button";
 import { signed } from "../../parts/figures";
@@ -18,6 +19,8 @@ interface ListeningProps {
   /** The sound is a simulated instrument's: it is listened to whenever it sounds. */
   simulated: boolean;
   kind: string;
+  /** Where two strings are heard together. */
+  fifthsAt: string | null;
   aloud: SayAloud;
   onStart: () => void;
   onStop: () => void;
@@ -33,6 +36,14 @@ export function Listening(props: ListeningProps) {
   const softer = asked?.ask === "softer" ? asked : null;
   const plain = held ? "Held: nothing is kept." : listeningWords(state, look);
   const isTold = look?.said != null || look?.clipping === true || state.status !== "listening";
+  const goTo = useNavigate();
+  const { fifthsAt } = props;
+  const act =
+    softer !== null
+      ? { name: "It was this one", onPress: props.onConfirm }
+      : look?.reason === "not-a-string" && fifthsAt !== null
+        ? { name: "Hear two as a fifth", onPress: () => void goTo(fifthsAt) }
+        : undefined;
   const words = softer === null || isTold ? plain : softerWords(softer);
   return (
     <section aria-label="Listening" className="flex flex-col gap-2">
@@ -74,7 +85,7 @@ export function Listening(props: ListeningProps) {
           }
           look={look}
           words={words}
-          act={softer === null ? undefined : { name: "It was this one", onPress: props.onConfirm }}
+          act={act}
         />
       )}
       {state.status === "listening" && state.bends !== null && (

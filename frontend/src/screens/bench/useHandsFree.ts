@@ -108,6 +108,7 @@ export function useHandsFree(
       held,
       asked,
       kind: of.instrument,
+      fifthsAt: bench === undefined ? null : `/fifths/${bench.instrument.id}`,
       tone: {
         sounding: tone.sounding?.string ?? null,
         string: of.string,

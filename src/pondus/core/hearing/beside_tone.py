@@ -1,7 +1,7 @@
 """A string beside a reference tone that sounds out of the same room, so that tuning to a tone by ear can be followed.
 
 Nothing need be subtracted, and nothing known of loudspeaker or room: a tone that is followed is made of a few partials only
-(`core.tones.FOLLOWED`), and the string is sought on those of its own partials that the tone leaves free. A loudspeaker's
+(`core.tones.FOLLOWED_ORDERS`), and the string is sought on those of its own partials that the tone leaves free. A loudspeaker's
 distortion sounds there too, but exactly at the tone's multiples, and far softer than the tone.
 """
 
