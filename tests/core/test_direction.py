@@ -9,12 +9,23 @@ TOP_RAISES = {
     ("violin", "lap"): "away",
     ("violin", "playing"): "away",
     ("violin", "helper"): "towards",
+    ("violin", "guitar"): "far-left",
     ("cello", "seated"): "towards",
     ("cello", "turned"): "away",
     ("cello", "lap"): "away",
 }
-SCREW_TOP_RAISES = {"lap": "right", "turned": "right", "seated": "left", "playing": None, "helper": None}
-OPPOSITE = {"away": "towards", "towards": "away", "left": "right", "right": "left", None: None}
+SCREW_TOP_RAISES = {
+    "lap": "right",
+    "turned": "right",
+    "seated": "left",
+    "playing": None,
+    "helper": None,
+    "guitar": None,
+}
+OPPOSITE = {
+    "away": "towards", "towards": "away", "left": "right", "right": "left", "far-left": "far-right", "far-right": "far-left",
+    None: None,
+}  # fmt: skip
 
 
 class TestPegs(unittest.TestCase):
@@ -38,6 +49,20 @@ class TestPegs(unittest.TestCase):
                         self.assertEqual(step.pitch, pitch)
                         self.assertEqual(step.top_moves, OPPOSITE[top] if flips else top)
                         self.assertEqual(step.rotation, "counter-clockwise" if flips else "clockwise")
+
+    def test_across_the_lap_the_far_edge_goes_towards_the_scroll_which_is_to_the_left(self) -> None:
+        """The strings face away, so the string side of every peg is its far side."""
+        for string in "GDAE":
+            step = ask(
+                "violin",
+                string,
+                {"G": 185.0, "D": 277.0, "A": 415.0, "E": 622.0}[string],
+                fine_tuner=None,
+                stance="guitar",
+            ).steps[0]
+            with self.subTest(string=string):
+                self.assertIn("far edge to your left", step.say)
+                self.assertNotIn("top edge", step.say)
 
 
 class TestScrews(unittest.TestCase):

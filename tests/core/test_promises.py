@@ -13,7 +13,10 @@ from tests.core.situations import plan_requests, requests
 
 MANY = settings(max_examples=400, derandomize=True)
 ROUNDING_TURNS, ROUNDING_CENTS = 0.01, 0.02
-OPPOSITE_TOPS = {"away": "towards", "towards": "away", "left": "right", "right": "left", None: None}
+OPPOSITE_TOPS = {
+    "away": "towards", "towards": "away", "left": "right", "right": "left", "far-left": "far-right", "far-right": "far-left",
+    None: None,
+}  # fmt: skip
 WORTH_CENTS = 1.0
 COUNTED = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle", "tug-down")
 TURNS = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle")

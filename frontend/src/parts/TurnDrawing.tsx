@@ -51,11 +51,12 @@ function pegPlace(at: number, count: number): { left: boolean; y: number } {
 
 /** The pegbox as this person sees it. */
 export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
-  const fromBehind = hold.seen_from === "behind";
-  const fromScroll = hold.seen_from === "scroll";
+  const across = hold.seen_from === "guitar";
+  const fromBehind = hold.seen_from === "behind" || across;
+  const turned = { front: 0, behind: 0, scroll: 180, guitar: -90 }[hold.seen_from];
   return (
-    <svg viewBox="0 0 150 176" className="h-32 w-auto sm:h-40" aria-hidden>
-      <g transform={fromScroll ? "rotate(180 75 92)" : undefined}>
+    <svg viewBox={across ? "-17 4 184 176" : "0 0 150 176"} className="h-32 w-auto sm:h-40" aria-hidden>
+      <g transform={`rotate(${String(turned)} 75 92)`}>
         <path
           d="M62 172 V48 q0 -10 6 -14 a15 15 0 1 1 14 0 q6 4 6 14 V172 z"
           fill="var(--paper)"
@@ -76,7 +77,7 @@ export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
                 left={left}
                 y={place.y}
                 lit={lit}
-                upsideDown={fromScroll}
+                turned={turned}
               />
             );
           })}
@@ -85,8 +86,8 @@ export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
   );
 }
 
-function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean; upsideDown: boolean }) {
-  const { name, left, y, lit, upsideDown } = props;
+function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean; turned: number }) {
+  const { name, left, y, lit, turned } = props;
   const fill = lit ? "var(--below)" : "var(--sheet)";
   const headX = left ? 26 : 124;
   return (
@@ -116,7 +117,7 @@ function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean;
         fontSize={17}
         fontWeight={700}
         fill={lit ? "var(--sheet)" : "var(--ink)"}
-        transform={upsideDown ? `rotate(180 ${String(headX)} ${String(y)})` : undefined}
+        transform={`rotate(${String(-turned)} ${String(headX)} ${String(y)})`}
       >
         {name}
       </text>

@@ -12,7 +12,7 @@ from pondus.contracts.instruments import InstrumentOut
 from pondus.core.choices import TemperamentName
 from pondus.core.entries.texts import REASON_LETTERS
 from pondus.core.instruments import Roman, Side
-from pondus.core.instruments.holds import Stance
+from pondus.core.instruments.holds import SeenFrom, Stance
 from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.recent_move import Answer, Done
@@ -143,7 +143,7 @@ class HoldOut(Result):
     stance: Stance
     said: str
     mirrored: bool
-    seen_from: Literal["front", "behind", "scroll"]
+    seen_from: SeenFrom
     strings: list[str]
 
 

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
-from typing import Literal
 from uuid import UUID
 
 from pondus.core import chain_words
@@ -16,7 +15,7 @@ from pondus.core.bench_words import headline, move_said, shown, taken_said, to_h
 from pondus.core.clock import Clock
 from pondus.core.fifths import FURTHEST_CHECKED_CENTS, fifth_between
 from pondus.core.instruments import Instrument, Roman, Side
-from pondus.core.instruments.holds import HOLDS, Stance
+from pondus.core.instruments.holds import HOLDS, SeenFrom, Stance
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import near_end
@@ -49,7 +48,7 @@ class HoldView:
     stance: Stance
     said: str
     mirrored: bool
-    seen_from: Literal["front", "behind", "scroll"]
+    seen_from: SeenFrom
     strings: tuple[str, ...]
 
 

@@ -140,7 +140,7 @@ def _figure(note: NearestNote) -> str:
 
 
 def _way(turn: Turn) -> str:
-    seen = "" if turn.top_moves is None else f", top {words.TOP_WORDS[turn.top_moves]}"
+    seen = "" if turn.top_moves is None else f", {words.edge_goes(turn.top_moves).replace(' edge', '')}"
     return f"{turn.rotation}{seen}"
 
 
@@ -177,7 +177,7 @@ def draw_pegbox(sheet: Sheet, instrument: Instrument, hold: HoldView, x: float, 
     sheet.ellipse(x, at(24), 6 * scale, 6 * scale)
     heights = {"upper": 58.0, "middle": 85.0, "lower": 112.0}
     for string in instrument.strings:
-        place = peg_place(string, hold.stance)
+        place = peg_place(string, "lap" if hold.seen_from == "guitar" else hold.stance)
         left = place.endswith("left")
         y = top + scale * (heights[place.split()[0]] + (0.0 if left else 24.0))
         way = -1.0 if left else 1.0

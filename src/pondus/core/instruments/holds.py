@@ -7,8 +7,9 @@ of a peg or a screw is uppermost follows from the hold.
 from dataclasses import dataclass
 from typing import Literal
 
-Stance = Literal["lap", "playing", "helper", "seated", "turned"]
-TopMoves = Literal["away", "towards", "left", "right"]
+Stance = Literal["lap", "playing", "helper", "guitar", "seated", "turned"]
+TopMoves = Literal["away", "towards", "left", "right", "far-left", "far-right"]
+SeenFrom = Literal["front", "behind", "scroll", "guitar"]
 
 
 @dataclass(frozen=True)
@@ -16,7 +17,8 @@ class Hold:
     """One way to hold an instrument. ``said``: as a person says it of themselves; ``on_card``: as a card says it.
 
     ``peg_top`` and ``screw_top``: where the uppermost edge moves, as this person sees it, when that is turned to raise a string
-    with normal winding (None: not said). ``mirrored``: the thickest string is on this person's right. ``seen_from``: the
+    with normal winding (None: not said); of pegs that point up and down, as across the lap, it is the far edge that is said.
+    ``mirrored``: the thickest string is on this person's right. ``seen_from``: the
     side that the pegbox is drawn from. ``sounds``: how the string is kept sounding while a hand turns.
     """
 
@@ -26,7 +28,7 @@ class Hold:
     peg_top: TopMoves
     screw_top: TopMoves | None
     mirrored: bool
-    seen_from: Literal["front", "behind", "scroll"]
+    seen_from: SeenFrom
     sounds: str = "plucking all along"
 
 
@@ -63,6 +65,15 @@ HOLDS: dict[Stance, Hold] = {
             sounds="while the player plucks or bows all along",
         ),
         Hold(
+            "guitar",
+            "across my lap like a guitar, scroll to my left",
+            "Turning ways for the instrument across the lap like a guitar; the pegs are drawn as from its front.",
+            peg_top="far-left",
+            screw_top=None,
+            mirrored=False,
+            seen_from="guitar",
+        ),
+        Hold(
             "seated",
             "playing position, I sit behind it",
             "Turning ways for playing position, you behind the cello.",
@@ -74,7 +85,7 @@ HOLDS: dict[Stance, Hold] = {
         ),
         Hold(
             "turned",
-            "turned to face me",
+            "facing me: turned round, or I stand before it",
             "Turning ways for the cello turned to face you.",
             peg_top="away",
             screw_top="right",

@@ -5,7 +5,16 @@ from typing import Literal
 from pondus.core.instruments.base import PegRow, StringData
 from pondus.core.instruments.holds import HOLDS, Stance
 
-PegPlace = Literal["lower left", "middle left", "upper left", "upper right", "middle right", "lower right"]
+PegPlace = Literal[
+    "lower left",
+    "middle left",
+    "upper left",
+    "upper right",
+    "middle right",
+    "lower right",
+    "upper middle",
+    "lower middle",
+]
 _OTHER_SIDE = {"left": "right", "right": "left"}
 _OTHER_END: dict[PegRow, PegRow] = {"lower": "upper", "middle": "middle", "upper": "lower"}
 
@@ -17,9 +26,14 @@ def peg_place(string: StringData, stance: Stance) -> PegPlace:
     >>> g = INSTRUMENTS["violin"].string("G")
     >>> peg_place(g, "lap"), peg_place(g, "helper")
     ('lower left', 'upper right')
+    >>> peg_place(g, "guitar")
+    'upper right'
     """
     row, side = string.row, "left" if string.side == "bass" else "right"
     seen = HOLDS[stance].seen_from
+    if seen == "guitar":  # the scroll to the left, the thicker strings' pegs up
+        along = {"upper": "left", "middle": "middle", "lower": "right"}[row]
+        return f"{'upper' if side == 'left' else 'lower'} {along}"  # type: ignore[return-value]
     if seen == "behind":
         side = _OTHER_SIDE[side]
     if seen == "scroll":

@@ -19,6 +19,6 @@ VIOLA = Instrument(
     peg_radius_mm=4.2,
     stretch_per_turn_mm=0.22,
     size_aliases={"4/4": "16"},
-    stances=("lap", "playing", "helper"),
+    stances=("lap", "playing", "helper", "guitar"),
     usual_stance="lap",
 )

@@ -19,7 +19,7 @@ VIOLIN = Instrument(
     peg_radius_mm=3.9,
     stretch_per_turn_mm=0.20,
     size_aliases={},
-    stances=("lap", "playing", "helper"),
+    stances=("lap", "playing", "helper", "guitar"),
     usual_stance="lap",
     delicate_string="E",
 )

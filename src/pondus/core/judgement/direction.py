@@ -20,6 +20,8 @@ _OPPOSITE: dict[TopMoves, TopMoves] = {
     "towards": "away",
     "left": "right",
     "right": "left",
+    "far-left": "far-right",
+    "far-right": "far-left",
 }
 
 

@@ -23,7 +23,20 @@ TOP_WORDS: dict[TopMoves, str] = {
     "towards": "towards you",
     "left": "to your left",
     "right": "to your right",
+    "far-left": "to your left",
+    "far-right": "to your right",
 }
+
+
+def edge_goes(top: TopMoves) -> str:
+    """Which edge goes where, as this person sees it.
+
+    >>> edge_goes("away"), edge_goes("far-left")
+    ('top edge away from you', 'far edge to your left')
+    """
+    return f"{'far' if top.startswith('far') else 'top'} edge {TOP_WORDS[top]}"
+
+
 _UP_DOWN: dict[Pitch, str] = {"raise": "up", "lower": "down"}
 
 
@@ -138,7 +151,7 @@ def way(turn: Turn, *, facing: str) -> str:
     """
     if turn.top_moves is None:
         return f"{turn.rotation} (facing {facing})"
-    return f"top edge {TOP_WORDS[turn.top_moves]} ({turn.rotation}, facing {facing})"
+    return f"{edge_goes(turn.top_moves)} ({turn.rotation}, facing {facing})"
 
 
 def peg_way(situation: Situation, turn: Turn, pitch: Pitch) -> str:
@@ -189,7 +202,7 @@ def turn_screw(
 def _screw_top(situation: Situation, turn: Turn) -> str:
     """How the screw's top goes, as people say it for this hold."""
     if turn.top_moves is not None:
-        return f", top edge {TOP_WORDS[turn.top_moves]}"
+        return f", {edge_goes(turn.top_moves)}"
     if situation.stance == "playing":
         return f", {'away from' if turn.rotation == 'clockwise' else 'towards'} your face"
     return ""
@@ -399,7 +412,7 @@ _ENDS_AT: dict[Goal | None, str] = {
 
 def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
     amount = step.amount or 0.0
-    top = "" if step.top_moves is None else f", top edge {TOP_WORDS[step.top_moves]}"
+    top = "" if step.top_moves is None else f", {edge_goes(step.top_moves)}"
     if step.amount is None:
         return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
     if step.ends in _ENDS_AT:

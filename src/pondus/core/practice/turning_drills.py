@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from pondus.core.instruments.holds import HOLDS, Stance
+from pondus.core.instruments.holds import HOLDS, Stance, TopMoves
 from pondus.core.instruments.pegbox import PegPlace, peg_place
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
@@ -51,6 +51,7 @@ def _held(stance: Stance) -> str:
         "lap": "upright on your lap, its strings towards you",
         "playing": "under your chin",
         "helper": "in the player’s lap, strings up, and you sit at its scroll",
+        "guitar": "across your lap like a guitar, its strings away from you and its scroll to your left",
         "seated": "in playing position, and you sit behind it",
         "turned": "turned to face you",
     }[stance]
@@ -90,11 +91,12 @@ def ask_way(setup: Setup, item: str, rng: Rng) -> Question:
         )
     hold = HOLDS[stance]  # type: ignore[index]
     wound = " Someone wound this string the wrong way round its peg." if winding == "reversed" else ""
-    tops = ("away", "towards")
+    tops: tuple[TopMoves, ...] = ("far-left", "far-right") if hold.stance == "guitar" else ("away", "towards")
+    edge = "far" if hold.stance == "guitar" else "top"
     return Question(
         item,
-        f"The instrument is {_held(hold.stance)}.{wound} To bring the {name} string {up}, the top of its peg goes …",
-        tuple(Choice(top, words.TOP_WORDS[top]) for top in tops),  # type: ignore[index]
+        f"The instrument is {_held(hold.stance)}.{wound} To bring the {name} string {up}, the {edge} edge of its peg goes …",
+        tuple(Choice(top, words.TOP_WORDS[top]) for top in tops),
         frozenset({str(step.top_moves)}),
         f"{step.rotation} as seen from the end of its head: the string runs over the "
         + ("back" if winding == "reversed" else "front")
