@@ -108,12 +108,11 @@ class TestHandsFree(ListeningTest):
             page = self.add("violin", "Whimbrel", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen").click()
-            rows = self.history(page).get_by_role("listitem")
-            expect(rows).to_have_count(4)
-            page.get_by_role("button", name="Stop listening").click()
-            for name, off in cents.items():
+            for name, off in cents.items():  # the sound goes round: what a busy machine misses comes again
                 shown = page.get_by_role("button", name=f"{name} string")
                 expect(shown).to_have_attribute("aria-label", f"{name} string, {self.word(off)}")
+            page.get_by_role("button", name="Stop listening").click()
+            self.assertGreaterEqual(self.history(page).get_by_role("listitem").count(), 4)
             self.assertEqual(self.complaints, [])
 
     def test_a_bowed_cello(self) -> None:

@@ -1,5 +1,9 @@
 import { openMicrophone } from "./microphone";
 
+/** A busy device gives its sound late: it is waited for, up to so many times as long. */
+const LATEST_TIMES = 2;
+const LOOKS_MS = 100;
+
 /** So many seconds of the microphone as a WAV; `onBegun`: they begin now. */
 export async function recorded(seconds: number, onBegun?: () => void): Promise<Blob> {
   const blocks: ArrayBuffer[] = [];
@@ -15,7 +19,11 @@ export async function recorded(seconds: number, onBegun?: () => void): Promise<B
   try {
     blocks.length = 0;
     onBegun?.();
-    await new Promise((resolve) => setTimeout(resolve, 1000 * seconds));
+    const wanted = seconds * microphone.sampleRate;
+    const has = () => blocks.reduce((sum, block) => sum + block.byteLength / 2, 0);
+    const latest = performance.now() + LATEST_TIMES * 1000 * seconds;
+    do await new Promise((resolve) => setTimeout(resolve, LOOKS_MS));
+    while (has() < wanted && gone === null && performance.now() < latest);
   } finally {
     microphone.close();
   }
