@@ -71,7 +71,7 @@ function Between({ bench, string, controller }: BenchInHand) {
           className={`flex min-w-0 flex-col gap-3 ${here === "plays" ? "hidden" : ""} ${round && here === "both" ? "max-lg:rotate-180" : ""}`}
         >
           <h2 className="text-lg font-bold text-pencil">Whoever turns</h2>
-          {here === "turns" && <Stop bench={bench} />}
+          {here === "turns" && <Stop bench={bench} onString={controller.choose} />}
           <NextMove bench={bench} string={string} controller={controller} listening />
         </div>
         <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
@@ -121,12 +121,15 @@ const HERE: { value: "both" | "turns" | "plays"; said: string }[] = [
 const STOP_STANDS_MS = 2500;
 
 /** What the player says stops the hand: large, with a tone and a buzz; then what comes next. */
-function Stop({ bench }: Pick<BenchInHand, "bench">) {
+function Stop({ bench, onString }: Pick<BenchInHand, "bench"> & { onString: (name: string) => void }) {
   const said = bench.strings.map((each) => each.reading?.id ?? "").join();
   const before = useRef(said);
   const [stopped, setStopped] = useState<StringBench | null>(null);
   const stop = useEffectEvent((ids: string[]) => {
-    setStopped(bench.strings.find((each, place) => (each.reading?.id ?? "") !== ids[place]) ?? null);
+    const spokenOf = bench.strings.find((each, place) => (each.reading?.id ?? "") !== ids[place]) ?? null;
+    setStopped(spokenOf);
+    const next = spokenOf?.is_left === true ? bench.next_string : spokenOf?.name;
+    if (next != null) onString(next); // the hand goes where the player is
   });
   useEffect(() => {
     if (before.current === said) return;

@@ -97,7 +97,7 @@ def _aims(setup: Setup, wood: Wood, *, pure: bool) -> tuple[tuple[str, float], .
 
 def of_string(task: Task, string: str) -> Task:
     """The task as one of its strings has it. Raises BadInput for one that isn't there."""
-    aims = dict(task.aims)
+    aims = dict(task.aims or [(task.string, task.aim_cents)])
     if string not in aims:
         raise BadInput("string", f"There is no {string} string here; there are {', '.join(aims)}.")
     return replace(task, string=string, aim_cents=aims[string])
