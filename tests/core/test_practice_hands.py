@@ -10,7 +10,9 @@ from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import drill_named
-from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, peg_seen, stands
+from pondus.core.practice.foretell import judge_foretold, told_of
+from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, stands
+from pondus.core.practice.peg_seen import peg_seen
 from pondus.core.practice.questions import Action, Answer, Question, Setup, setup
 from pondus.core.simulated.wood import as_plain, from_plain
 
@@ -111,12 +113,13 @@ class TestHands(unittest.TestCase):
                 replace(each, foretold=share * (after - before))
                 for each, (before, after) in zip(home, pairwise(track), strict=True)
             ]
-            judged = judge_hands(on, task, Answer(actions=tuple(told)))
+            judged = judge_foretold(on, task, Answer(actions=tuple(told)))
+            self.assertIn(told_of(task, course_of(task, told), told) or "nothing", judged.said)
             assert judged.outcome is not None and judged.outcome.foretold_off is not None
             with self.subTest(share=share):
                 self.assertEqual(judged.right, right)
                 self.assertIn("Foretold", judged.said)
-        self.assertFalse(judge_hands(on, task, Answer(actions=tuple(home))).right, "nothing was foretold")
+        self.assertFalse(judge_foretold(on, task, Answer(actions=tuple(home))).right, "nothing was foretold")
 
     def test_still_is_what_beats_say(self) -> None:
         for item, beats in (("G:D", 0.6), ("A:E", 0.8)):

@@ -322,7 +322,8 @@ class PegSeenOut(Result):
 
 class HandsOut(Result):
     """The instrument in hand: what the tuner shows (null: no pitch, or hidden), in cents from where the string should
-    be; what eyes see; ``peg``: the peg that was turned last thing; what happened, in sentences.
+    be; what eyes see; ``peg``: the peg that was turned last thing; ``foretold``: what
+    came of the last turn of which something was foretold; what happened, in sentences.
     """
 
     shows: str | None
@@ -330,6 +331,7 @@ class HandsOut(Result):
     beats_hz: Hz | None
     strings: list[StringInHand]
     peg: PegSeenOut | None
+    foretold: str | None
     bridge: Literal["up", "fallen"]
     events: list[str]
 

@@ -34,7 +34,9 @@ from pondus.core.errors import BadInput
 from pondus.core.fifths import fifth_between
 from pondus.core.pitch import cents_between
 from pondus.core.practice.drills import Drill, drill_named
-from pondus.core.practice.hands import course_of, peg_seen
+from pondus.core.practice.foretell import told_of
+from pondus.core.practice.hands import course_of
+from pondus.core.practice.peg_seen import peg_seen
 from pondus.core.practice.questions import Action, Answer, Outcome, Question, Setup, Task, setup
 from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.sounds import RATE_HZ, rendered
@@ -269,6 +271,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
         ],
         peg=None if peg is None else PegSeenOut.model_validate(vars(peg)),
         bridge=wood.bridge,
+        foretold=told_of(task, course, actions),
         events=list(course.mishaps),
     )
 

@@ -10,7 +10,7 @@ import numpy as np
 from pondus.core.errors import BadInput
 from pondus.core.group.people import STAGES
 from pondus.core.judgement.situation import Who
-from pondus.core.practice import ear_drills, group_drills, hands, reading_drills, turning_drills, whole
+from pondus.core.practice import ear_drills, foretell, group_drills, hands, reading_drills, turning_drills, whole
 from pondus.core.practice.questions import Picture, Question, Setup
 
 Way = Literal["choice", "ears", "figure", "hands", "microphone"]
@@ -87,7 +87,7 @@ _TABLE = (
     Drill("screw-plucked", 2, "In tune by fine tuner, plucking", "A simulated string: pluck, read, turn.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="pluck"), levels=3, questions=HAND_QUESTIONS),
     Drill("foretell", 2, "Foretell", "Say what a turn will do, then turn and see.", "hands",
-          hands.foretell_items, hands.ask_foretell, levels=2, questions=HAND_QUESTIONS, beside=True),
+          foretell.foretell_items, foretell.ask_foretell, levels=2, questions=HAND_QUESTIONS, beside=True),
     Drill("screw-bowed", 3, "In tune by fine tuner, bowing", "The same while the string is bowed all along.", "hands",
           hands.screw_items, partial(hands.ask_screw, how="bow"), levels=3, questions=HAND_QUESTIONS),
     Drill("whole", 3, "A whole instrument", "Hear all its strings, decide, turn, hear all again.", "hands",

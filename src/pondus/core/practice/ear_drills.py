@@ -69,11 +69,11 @@ def ask_fifth(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         frozenset({right}),
         f"It is {so}.",
         Picture("strings", string=f"{low}{high}"),
-        (Heard((lower, upper), FIFTH_SECONDS),),
-        (Heard((lower, shift_hz(lower, PURE_FIFTH_CENTS)), FIFTH_SECONDS),),
-        "the pure fifth",
-        cents if right != SAID_PURE else None,
-        fifth.beats_hz,
+        heard=(Heard((lower, upper), FIFTH_SECONDS),),
+        beside=(Heard((lower, shift_hz(lower, PURE_FIFTH_CENTS)), FIFTH_SECONDS),),
+        beside_said="the pure fifth",
+        cents=cents if right != SAID_PURE else None,
+        beats=fifth.beats_hz,
     )
 
 
@@ -97,10 +97,10 @@ def ask_higher(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         frozenset({right}),
         f"It is {said}.",
         Picture("strings", string=item),
-        (Heard((target,), TONE_SECONDS), Heard((second,), TONE_SECONDS)),
-        (Heard((target,), TONE_SECONDS), Heard((target,), TONE_SECONDS)),
-        "two that are the same",
-        cents if right != "same" else None,
+        heard=(Heard((target,), TONE_SECONDS), Heard((second,), TONE_SECONDS)),
+        beside=(Heard((target,), TONE_SECONDS), Heard((target,), TONE_SECONDS)),
+        beside_said="two that are the same",
+        cents=cents if right != "same" else None,
     )
 
 
@@ -129,10 +129,10 @@ def ask_harmonics(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
         frozenset({right}),
         how,
         Picture("strings", string=f"{low}{high}"),
-        (Heard((pair.octave_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
-        (Heard((pair.twelfth_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
-        "two that are the same",
-        cents if right != SAID_PURE else None,
+        heard=(Heard((pair.octave_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
+        beside=(Heard((pair.twelfth_hz,), TONE_SECONDS), Heard((pair.twelfth_hz,), TONE_SECONDS)),
+        beside_said="two that are the same",
+        cents=cents if right != SAID_PURE else None,
     )
 
 

@@ -31,10 +31,10 @@ from pondus.core.practice.questions import (
     Task,
 )
 from pondus.core.practice.verdicts import first_act
-from pondus.core.simulated.turning import LARGEST_TURNS, head_raises_clockwise, tug_down, turn_head, turn_screw
+from pondus.core.simulated.turning import LARGEST_TURNS, tug_down, turn_head, turn_screw
 from pondus.core.simulated.voice import How
 from pondus.core.simulated.weather import slipped
-from pondus.core.simulated.wood import PER_CENT, Fitted, Wood, as_plain, from_plain, made
+from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
 from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
@@ -51,10 +51,6 @@ EASED_CENTS, TRIED_CENTS = 60.0, 10.0
 """A peg eased a hair down, a trial turn of a screw: so far a string may go the other way."""
 MUCH_TURNED = 2.5
 """Turned so many times what was needed is turning to and fro."""
-FORETOLD_OFF, FORETOLD_LEAST_CENTS = 0.5, 6.0
-"""R140: what was foretold of turns lies within half of what they did, in the middle, a small one within three cents."""
-JUMPS_SHARE, SPRINGS_SHARE = 1.6, 0.6
-"""Of what a peg's head was turned: more is a jump, less that stays is springing back."""
 SOUNDS_ALONG_SECONDS = 3.0
 
 
@@ -83,21 +79,6 @@ def ask_screw(setup: Setup, item: str, rng: Rng, *, how: How) -> Question:
         picture=Picture("tuner", string=name),
         task=_begun(setup, wood, name, off, how=how, who="student-fine-tuners"),
     )
-
-
-def foretell_items(setup: Setup, level: int) -> tuple[str, ...]:
-    """A little off; then far for a screw."""
-    kinds = (("near",), ("near", "wide"))[level - 1]
-    return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names)
-
-
-def ask_foretell(setup: Setup, item: str, rng: Rng) -> Question:
-    """Say what each turn will do, then turn and see: it is how hands learn a screw."""
-    asked = ask_screw(setup, item, rng, how="pluck")
-    assert asked.task is not None
-    name = asked.task.string
-    said = f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
-    return replace(asked, say=said, task=replace(asked.task, foretells=True))
 
 
 def _begun(
@@ -267,38 +248,6 @@ def course_of(task: Task, actions: Sequence[Action]) -> Course:
     return Course(tuple(woods), tuple(dict.fromkeys(mishaps)))
 
 
-@dataclass(frozen=True)
-class PegSeen:
-    """A peg that was turned just now, from the side: how far its head was turned and how much of that stayed, in degrees
-    clockwise as seen from its end; and what that was, in words.
-    """
-
-    string: str
-    turned: float
-    stayed: float
-    said: str
-
-
-def peg_seen(course: Course, actions: Sequence[Action]) -> PegSeen | None:
-    """What the last action did to a peg; None: it was something else, or the string is broken."""
-    if not actions or actions[-1].degrees is None or not course.now.sounds(actions[-1].string):
-        return None
-    name, turned = actions[-1].string, actions[-1].degrees
-    before, after = (wood.now[name] for wood in course.woods[-2:])
-    true = course.now.true[name]
-    wound = (after.tension + after.held - before.tension - before.held) / (true.cents_per_degree * PER_CENT)
-    way = 1.0 if head_raises_clockwise(course.now, name) == (true.winding == "normal") else -1.0
-    stayed = way * wound
-    share = stayed / turned
-    if share > JUMPS_SHARE and abs(stayed - turned) > 2.0:
-        said = "It stuck, then jumped: ease it down a hair first, and push less."
-    elif share < SPRINGS_SHARE:
-        said = "It sprang back: push it into its hole while you turn."
-    else:
-        said = "It stayed."
-    return PegSeen(name, round(turned, 1), round(stayed, 1), said)
-
-
 def _is_turn(action: Action) -> bool:
     """A turn of a screw that is one, so that only the screw's end can be against it."""
     return action.turns is not None and 0.0 < abs(action.turns) <= LARGEST_TURNS
@@ -364,9 +313,7 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         return Judged(right or hurt, f"Right: {said}" if right else " ".join([*mishaps, said]))
     ended = stands(task, wood)
     if ended is None:
-        broken = "The string broke" if not wood.sounds(task.string) else "The bridge fell"
-        outcome = Outcome(NO_PITCH, mishaps=mishaps)
-        return Judged(False, f"{broken}. On this one it hurts nobody: begin again, slower.", outcome)
+        return hurt_by(course, "The string broke")
     track = [at for each in course.woods if (at := stands(task, each)) is not None]
     other = _other_than_wanted(task, first, answer.actions) or _went_away(answer.actions, track)
     outcome = Outcome(
@@ -379,13 +326,14 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
     because = " ".join(filter(None, (_from_below(answer.actions, course, task), because)))
     right = home and not mishaps and not other
-    if task.foretells:
-        turns = _foretold(task, course, answer.actions)
-        off = [abs(did - said) / max(abs(did), FORETOLD_LEAST_CENTS) for said, did in turns]
-        outcome = replace(outcome, foretold_off=round(float(np.median(off)), 2) if off else None)
-        right = right and bool(off) and float(np.median(off)) <= FORETOLD_OFF
-        because = " ".join([*(_foretold_said(*each) for each in turns), because]).strip()
     return Judged(right, _said(task, outcome, home, " ".join(filter(None, (other, because)))), outcome)
+
+
+def hurt_by(course: Course, broke: str) -> Judged:
+    """A string that broke, as ``broke`` says it, or a bridge that fell."""
+    what = "The bridge fell" if course.now.bridge == "fallen" else broke
+    said = f"{what}. On this one it hurts nobody: begin again, slower."
+    return Judged(False, said, Outcome(NO_PITCH, mishaps=course.mishaps))
 
 
 def _from_below(actions: Sequence[Action], course: Course, task: Task) -> str:
@@ -399,27 +347,6 @@ def _from_below(actions: Sequence[Action], course: Course, task: Task) -> str:
     if after > before:
         return "Its last turn was up to the note: so it holds."
     return "It was left coming down to the note, and may slip: next time go just under, then up."
-
-
-def _foretold(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[float, float]]:
-    """What was foretold of each turn, and what it did, in cents: up to the next that was foretold."""
-    begins = [place for place, each in enumerate(actions) if each.foretold is not None]
-    turns = []
-    for place, end in pairwise([*begins, len(actions)]):
-        before, after = stands(task, course.woods[place]), stands(task, course.woods[end])
-        said = actions[place].foretold
-        if before is not None and after is not None and said is not None:
-            turns.append((said, after - before))
-    return turns
-
-
-def _foretold_said(said: float, did: float) -> str:
-    """
-    >>> _foretold_said(25.0, 34.4)
-    'Foretold up 25: it went up 34.'
-    """
-    up, went = "up" if said > 0.0 else "down", "up" if did > 0.0 else "down"
-    return f"Foretold {up} {abs(said):.0f}: it went {went} {abs(did):.0f}."
 
 
 def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> str:

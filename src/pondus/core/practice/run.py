@@ -15,6 +15,7 @@ from pondus.core.judgement import words
 from pondus.core.pitch import cents_between, check_heard_hz
 from pondus.core.practice.drills import EAR_CHOICES, SURE_AFTER, SURE_FACTOR, Drill
 from pondus.core.practice.ear_drills import counted_right
+from pondus.core.practice.foretell import judge_foretold
 from pondus.core.practice.hands import judge_hands
 from pondus.core.practice.questions import NO_PITCH, Answer, Judged, Outcome, Question, Setup, chosen
 from pondus.core.practice.staircase import Asked, comes_back, level_after
@@ -138,6 +139,8 @@ def judge(go: Go, question: Question, answer: Answer) -> Judged:
     """Judge an answer by the core's own rules. Raises BadInput for one that can't be to this question."""
     if question.task is not None and question.task.aims:
         return judge_whole(go.setup, question.task, answer)
+    if question.task is not None and question.task.foretells:
+        return judge_foretold(go.setup, question.task, answer)
     if question.task is not None:
         return judge_hands(go.setup, question.task, answer, because=question.because)
     if question.microphone is not None:

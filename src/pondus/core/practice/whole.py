@@ -19,12 +19,12 @@ from pondus.core.practice.hands import (
     Course,
     course_of,
     display_of,
+    hurt_by,
     moved_ratio,
     passed,
     stands,
 )
 from pondus.core.practice.questions import (
-    NO_PITCH,
     Action,
     Answer,
     Judged,
@@ -132,9 +132,7 @@ def judge_whole(setup: Setup, task: Task, answer: Answer) -> Judged:
     ended = {name: stands(of_string(task, name), course.now) for name, _ in task.aims}
     if any(each is None for each in ended.values()):
         gone = ", ".join(name for name, each in ended.items() if each is None)
-        what = "The bridge fell" if course.now.bridge == "fallen" else f"The {gone} string broke"
-        said = f"{what}. On this one it hurts nobody: begin again, slower."
-        return Judged(False, said, Outcome(NO_PITCH, mishaps=course.mishaps))
+        return hurt_by(course, f"The {gone} string broke")
     off = {name: each for name, each in ended.items() if each is not None}
     within = task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
     out = {name: each for name, each in off.items() if abs(each) > within}
