@@ -150,7 +150,7 @@ class TestPractice(PracticeTest):
             knob.press("ArrowUp")
         expect(page.get_by_text("Now pluck it, and see.")).to_be_visible()
         page.get_by_role("button", name=re.compile("^Pluck the")).click()
-        expect(page.get_by_role("status").filter(has_text="You said up 12; it went up")).to_be_visible()
+        expect(page.get_by_role("status").filter(has_text="Foretold up 12: it went up")).to_be_visible()
         self.assertEqual(self.complaints, [])
 
     def test_3_a_whole_instrument_is_heard_string_by_string(self) -> None:

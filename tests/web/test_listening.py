@@ -78,8 +78,8 @@ class TestListening(ListeningTest):
         said = self.all_said(client, "settled")
         self.assertAlmostEqual(said[-1]["reading"]["hz"], 432.5, delta=0.2)
         heard = [each for each in said if each["type"] == "reading" and each["hears"] == "steady"]
-        self.assertEqual(heard[-1]["ear_may_say"], ["much-lower", "lower"])
-        self.assertIn("a little lower", heard[-1]["ear_differs"])
+        self.assertEqual(heard[-1]["ear"]["may_say"], ["much-lower", "lower"])
+        self.assertIn("a little lower", heard[-1]["ear"]["differs"])
 
     def test_beside_a_tone_the_string_is_named(self) -> None:
         client = self.open({**HELLO, "beside_tone": 0})

@@ -73,8 +73,3 @@ export function countOf(count: number, one: string, many = `${one}s`): string {
 export function listed(names: readonly string[]): string {
   return new Intl.ListFormat(LANGUAGE).format(names);
 }
-
-/** A change in words: a sign says where a string stands, never what moved it. */
-export function way(cents: number): string {
-  return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
-}

@@ -2,9 +2,6 @@ import { signed } from "./figures";
 import type { Look, Settled } from "../sound/socket";
 import type { ListeningState } from "../sound/useListening";
 
-/** Softer than that, in dB re full scale, a string hardly stands out of a room. */
-const SOFT_BELOW_DB = -48;
-
 /** What the microphone hears just now, in words. */
 export function listeningWords(state: ListeningState, look: Look | null): string {
   if (state.status === "opening") return "Opening the microphone…";
@@ -12,13 +9,10 @@ export function listeningWords(state: ListeningState, look: Look | null): string
     return "The connection is lost; trying again. Typed readings are kept until it is back.";
   if (look === null) return "Listening: play any string.";
   if (look.clipping) return "Too loud, it clips: move the microphone away.";
-  if (look.said != null) return look.said;
+  const before = look.ear?.stop ?? look.said;
+  if (before != null) return before;
   if (look.is_softer === true) return "Much softer than your strings: left out.";
-  if (look.hears === "quiet") return "Quiet: play any string.";
-  if (look.level_db < SOFT_BELOW_DB) return "Too soft: play closer to the microphone.";
-  if (look.hears === "noise") return "No clear note yet: play on.";
-  if (look.hears === "wavering") return "Play on, softly and evenly…";
-  return "Steady.";
+  return look.now;
 }
 
 /** What was much softer than the instrument's own strings, in words. */

@@ -13,16 +13,17 @@ from pondus.contracts.fifth import FifthResult
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
-from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
+from pondus.core.hearing.hear import Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
 from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
 from pondus.core.hearing.own_level import LEVELS_KEPT
+from pondus.core.hearing.said import now_said, said_of
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 from pondus.core.hearing.told import Told
 from pondus.core.instruments import Kind, instrument_named
-from pondus.core.judgement.followed import ONLY_THE_TONE, answers_beside, differs_said, stop_said
+from pondus.core.judgement.followed import answers_beside, differs_said, stop_said
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.pitch import Spelling, check_a4
 
@@ -168,7 +169,7 @@ class SoundSoFar(Contract):
                 if isinstance(said, Settled):
                     return HeardSoFar.of(look, said, listener.told, end, listener.own_levels_db)
                 look = said
-                if said.hz is None and listener.told is None and not said.is_beside_tone:  # silence: what was is over
+                if listener.is_silent:  # what was before it is over
                     done, at_done = end, None
         return HeardSoFar.of(look, None, at_done, done, listener.own_levels_db)
 
@@ -188,14 +189,33 @@ class ReadyMessage(Result):
     type: Literal["ready"] = "ready"
 
 
+class EarOut(Result):
+    """A string beside its tone: what an ear may say of it without differing from what is heard (``may_say``), what is said
+    where it does (``differs``), and what is said at once where it might break (``stop``).
+    """
+
+    may_say: list[ShownSide]
+    differs: str
+    stop: str | None
+
+    @classmethod
+    def of(cls, look: Look) -> "EarOut | None":
+        """From the core's look; None: no tone, or no string beside it."""
+        if not look.is_beside_tone or look.string is None or look.string_cents is None:
+            return None
+        name, cents = look.string, look.string_cents
+        return cls(may_say=list(answers_beside(cents)), differs=differs_said(name, cents), stop=stop_said(name, cents))
+
+
 class LookMessage(Result):
     """What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
     sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
-    ``ear_may_say``: beside a tone, what an ear may say without differing from what is heard, and else what is said.
+    ``now``: what is heard just now, in words; ``ear``: beside its tone, what an ear is told.
     """
 
     type: Literal["reading"] = "reading"
     hears: Hears
+    now: str
     level_db: float
     clipping: bool
     hz: float | None
@@ -206,22 +226,11 @@ class LookMessage(Result):
     reason: Reason | None = None
     said: str | None = None
     is_softer: bool = False
-    ear_may_say: list[ShownSide] | None = None
-    ear_differs: str | None = None
+    ear: EarOut | None = None
 
     @classmethod
     def of(cls, look: Look) -> "LookMessage":
         """From the core's look."""
-        said = None if look.reason is None else PLAY_AGAIN_SAID[look.reason]
-        if look.is_again and look.string is not None:
-            said = f"The {look.string} again, the same as before."
-        may_say, differs = None, None
-        if look.is_beside_tone and look.string is not None and look.string_cents is not None:
-            may_say = list(answers_beside(look.string_cents))
-            differs = differs_said(look.string, look.string_cents)
-            said = stop_said(look.string, look.string_cents) or said
-        elif look.is_beside_tone and look.hears != "quiet":
-            said = ONLY_THE_TONE
         return cls(
             hears=look.hears,
             level_db=round(look.level_db, 1),
@@ -232,10 +241,10 @@ class LookMessage(Result):
             string=look.string,
             string_cents=hundredth(look.string_cents),
             reason=look.reason,
-            said=said,
+            said=said_of(look),
+            now=now_said(look),
             is_softer=look.is_softer,
-            ear_may_say=may_say,
-            ear_differs=differs,
+            ear=EarOut.of(look),
         )
 
 

@@ -140,7 +140,7 @@ def _figure(note: NearestNote) -> str:
 
 
 def _way(turn: Turn) -> str:
-    seen = "" if turn.top_moves is None else f", {words.edge_goes(turn.top_moves).replace(' edge', '')}"
+    seen = "" if turn.top_moves is None else f", {words.edge_goes(turn.top_moves)}"
     return f"{turn.rotation}{seen}"
 
 

@@ -6,7 +6,7 @@ import { Button } from "../../parts/Button";
 import { Cautions } from "../../parts/Cautions";
 import { Word } from "../../parts/explained/Word";
 import { Folded } from "../../parts/Folded";
-import { plain, way } from "../../parts/figures";
+import { plain } from "../../parts/figures";
 import { TurnDrawing } from "../../parts/TurnDrawing";
 import { MoveForm } from "./MoveForm";
 import { Question } from "./Question";
@@ -135,6 +135,11 @@ function WhatItDid({ string, onAnswer }: { string: StringBench; onAnswer: (optio
       .
     </p>
   );
+}
+
+/** A change in words: a sign says where a string stands, never what moved it. */
+function way(cents: number): string {
+  return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
 }
 
 function Advised({ string, controller }: Pick<NextMoveProps, "string" | "controller">) {

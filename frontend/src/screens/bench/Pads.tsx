@@ -16,6 +16,14 @@ const LIGHT: Field[] = [
   ["in tune", "in the middle"],
   ["sharp", "right: sharp"],
 ];
+/** What an ear's fields are called where answers are compared. */
+export const EAR_SIDES: Record<string, string> = {
+  "much lower": "much-lower",
+  lower: "lower",
+  "the same": "same",
+  higher: "higher",
+  "much higher": "much-higher",
+};
 const EAR: Field[] = [
   ["much lower", "much lower"],
   ["lower", "a little lower"],

@@ -5,7 +5,7 @@ import { Button } from "../../parts/Button";
 import type { Tone } from "./useHandsFree";
 
 interface ToneButtonProps {
-  tone: Tone;
+  tone: Pick<Tone, "string" | "sounding" | "onFollow"> & { onSound: (octaves: number) => void };
   octaves: number;
   /** Where another string comes while it sounds, it sounds that one's. */
   follows?: boolean;

@@ -4,6 +4,7 @@ import type { Bench, NewReading, StringBench } from "../../api/client";
 import { newId } from "../../api/client";
 import type { Look, Settled } from "../../sound/socket";
 import { useListening } from "../../sound/useListening";
+import { EAR_SIDES } from "./Pads";
 import { isSpeaking } from "../../sound/speech";
 import { useTone } from "../../sound/useTone";
 
@@ -130,7 +131,7 @@ export function useHandsFree(
         },
       },
       /** What to say of an ear that the microphone follows: stop, or that the two differ. */
-      alongside: (look?.hz == null ? null : look.said) ?? followed.differs,
+      alongside: look?.ear?.stop ?? followed.differs,
       onStart: () => void listening.start(),
       onStop: listening.stop,
       onHold: hold,
@@ -147,15 +148,14 @@ function useFollowedEar(look: Look | null) {
   const last = useRef<{ look: Look; at: number } | null>(null);
   const [differs, setDiffers] = useState<string | null>(null);
   useEffect(() => {
-    if (look?.hears === "steady" && look.ear_may_say != null) last.current = { look, at: performance.now() };
+    if (look?.hears === "steady" && look.ear != null) last.current = { look, at: performance.now() };
   }, [look]);
   const said = (string: string, typed: string) => {
     const heard = last.current;
     const lately =
       heard !== null && heard.look.string === string && performance.now() - heard.at < HEARD_LATELY_MS;
-    const side = typed.replace("the ", "").replace(" ", "-");
-    const fits = !lately || heard.look.ear_may_say?.some((each) => each === side) !== false;
-    setDiffers(fits ? null : (heard.look.ear_differs ?? null));
+    const ear = lately ? heard.look.ear : null;
+    setDiffers(ear == null || ear.may_say.some((each) => each === EAR_SIDES[typed]) ? null : ear.differs);
   };
   return { differs, said };
 }

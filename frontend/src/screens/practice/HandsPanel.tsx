@@ -1,17 +1,18 @@
 import { Eye } from "lucide-react";
 import type { ReactNode } from "react";
-import { Fragment, useEffect, useEffectEvent, useState } from "react";
+import { useEffect, useEffectEvent, useState } from "react";
 
 import type { Action, Go, Hands, Question, Task } from "../../api/practice";
 import { askSound } from "../../api/practice";
 import { heightOf } from "../../parts/board/boardScale";
 import { Weight } from "../../parts/board/Weight";
 import { Button } from "../../parts/Button";
-import { way } from "../../parts/figures";
 import { SimulatedDrawing } from "../../parts/simulated/SimulatedDrawing";
 import { Trouble } from "../../parts/Trouble";
 import { useTone } from "../../sound/useTone";
 import type { Loudspeaker } from "../../sound/practice";
+import { ToneButton } from "../bench/ToneButton";
+import { Foretold, useForetelling } from "./Foretold";
 import { PegFromTheSide } from "./PegFromTheSide";
 import { useHands } from "./useHands";
 
@@ -61,7 +62,7 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
           <Display key={string} hands={hands} task={{ ...task, string }} shown={inHands.fresh} />
         )}
         {!task.display && task.whole && !done && (
-          <Tone go={go} string={task.shows === "fifths" ? "A" : string} />
+          <StringTone go={go} string={task.shows === "fifths" ? "A" : string} />
         )}
         {!task.display && question.sounds && <Along go={go} loudspeaker={loudspeaker} />}
         {task.foretells && !done && <Foretold {...foretelling} />}
@@ -189,81 +190,6 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
   );
 }
 
-const FORETOLD = [3, 6, 12, 25, 50];
-
-/** What is said before each turn: nothing turns until it is, and what came of it is told by the next pluck. */
-function useForetelling(asked: boolean, inHands: ReturnType<typeof useHands>) {
-  const [said, setSaid] = useState<number | null>(null);
-  const [turned, setTurned] = useState<{ said: number; from: number } | null>(null);
-  const [missing, setMissing] = useState(false);
-  const { fresh, hands } = inHands;
-  const cents = hands?.cents ?? null;
-  const act = (action: Action) => {
-    if (!asked || (turned !== null && !fresh)) {
-      inHands.act(action);
-      return;
-    }
-    if (said === null) {
-      setMissing(true);
-      return;
-    }
-    setTurned({ said, from: cents ?? 0 });
-    setSaid(null);
-    inHands.act({ ...action, foretold: said });
-  };
-  const say = (next: number) => {
-    setSaid(next);
-    setMissing(false);
-    setTurned(null);
-  };
-  const did = turned === null || !fresh || cents === null ? null : cents - turned.from;
-  return {
-    act,
-    said,
-    say,
-    missing,
-    waits: turned !== null && !fresh,
-    told: did === null || turned === null ? null : { said: turned.said, did },
-  };
-}
-
-function Foretold({ said, say, missing, waits, told }: ReturnType<typeof useForetelling>) {
-  return (
-    <section aria-label="What your turn will do" className="flex flex-col gap-2">
-      <h3 className="font-bold">
-        {waits ? "Now pluck it, and see." : "Your next turn will bring it, in cents, about …"}
-      </h3>
-      {!waits && (
-        <div className="grid grid-cols-[auto_repeat(5,minmax(0,1fr))] items-center gap-1.5">
-          {[1, -1].map((way) => (
-            <Fragment key={way}>
-              <span className="pr-1">{way > 0 ? "up" : "down"}</span>
-              {FORETOLD.map((by) => (
-                <Button
-                  key={by}
-                  aria-label={`${way > 0 ? "up" : "down"} ${String(by)}`}
-                  aria-pressed={said === way * by}
-                  onClick={() => {
-                    say(way * by);
-                  }}
-                >
-                  {by}
-                </Button>
-              ))}
-            </Fragment>
-          ))}
-        </div>
-      )}
-      {missing && <p role="alert">Say first what your turn will do.</p>}
-      {told !== null && (
-        <p role="status" className="text-xl font-bold">
-          You said {way(told.said)}; it went {way(told.did)}.
-        </p>
-      )}
-    </section>
-  );
-}
-
 interface StringsProps {
   names: string[];
   /** Neighbours can be bowed together. */
@@ -294,28 +220,24 @@ function Strings({ names, pairs, sounding, onBow }: StringsProps) {
 }
 
 /** A string’s tone, for as long as wanted; it follows to the next. */
-function Tone({ go, string }: { go: Go; string: string }) {
-  const tone = useTone();
-  const { sounding, sound } = tone;
-  const follow = useEffectEvent(() => {
-    if (sounding !== null && sounding.string !== string)
-      void sound({ instrument: go.kind, string, ...go.tuned });
-  });
-  useEffect(() => {
-    follow();
-  }, [string]);
+function StringTone({ go, string }: { go: Go; string: string }) {
+  const { sounding, sound, stop } = useTone();
+  const start = () => void sound({ instrument: go.kind, string, ...go.tuned });
   return (
-    <Button
-      look={sounding === null ? "main" : "plain"}
-      aria-pressed={sounding !== null}
-      className="min-h-14 self-start text-xl"
-      onClick={() => {
-        if (sounding === null) void sound({ instrument: go.kind, string, ...go.tuned });
-        else tone.stop();
+    <ToneButton
+      tone={{
+        string,
+        sounding: sounding?.string ?? null,
+        onSound: sounding === null ? start : stop,
+        onFollow: () => {
+          if (sounding !== null && sounding.string !== string) start();
+        },
       }}
-    >
-      {sounding === null ? `Sound the ${string}` : `Stop the ${sounding.string}`}
-    </Button>
+      octaves={0}
+      follows
+      look={sounding === null ? "main" : "plain"}
+      className="min-h-14 self-start text-xl"
+    />
   );
 }
 

@@ -149,6 +149,11 @@ class Listener:
         """The reading that the present sounding gave; None: it has given none yet."""
         return self._told
 
+    @property
+    def is_silent(self) -> bool:
+        """Whether no string sounds, and what sounded before is over."""
+        return self._silent > 0 and self._told is None
+
     def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
         than that, the last ones, for whoever has fallen behind; what comes before is only kept.

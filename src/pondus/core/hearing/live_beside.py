@@ -48,13 +48,18 @@ class BesideToneListener:
         self._tone_hz = self._string_hz * 2.0**octaves_up
         self._stream = Stream(rate_hz, kept_seconds=WINDOW_SECONDS + LOOK_EVERY_SECONDS)
         self._heard: deque[Beside | None] = deque(maxlen=AGREE_TIMES)
-        self._looks = 0
+        self._looks, self._is_quiet = 0, False
         self._told = told
 
     @property
     def told(self) -> Told | None:
         """The reading that the present sounding gave; None: it has given none yet."""
         return self._told
+
+    @property
+    def is_silent(self) -> bool:
+        """Whether not even the tone sounds; as long as it does, what sounded before is needed to tell a string from it."""
+        return self._is_quiet
 
     @property
     def own_levels_db(self) -> tuple[float, ...]:
@@ -72,16 +77,16 @@ class BesideToneListener:
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
         level, clipping = level_db(newest), is_clipping(newest)
+        self._is_quiet = level < QUIET_BELOW_DB
         self._looks += 1
         is_new = self._looks % HEARD_EVERY_LOOKS == 0
         if is_new:
-            quiet = level < QUIET_BELOW_DB
-            self._heard.append(None if quiet else self._beside())
+            self._heard.append(None if self._is_quiet else self._beside())
         beside = self._heard[-1] if self._heard else None
         if beside is None:
             if not any(list(self._heard)[-GONE_TIMES:]):
                 self._told = None
-            return [Look("quiet" if level < QUIET_BELOW_DB else "noise", level, clipping, is_beside_tone=True)]
+            return [Look("quiet" if self._is_quiet else "noise", level, clipping, is_beside_tone=True)]
         hz = shift_hz(self._string_hz, beside.cents)
         note = nearest_note(hz, a4=self.a4, spelling=self.spelling)
         steady = self._agrees()

@@ -3,7 +3,6 @@
 from pondus.core.judgement.heard import ShownSide
 
 EARS_DIFFER_CENTS, FAR_OVER_CENTS = 15.0, 150.0
-ONLY_THE_TONE = "Only the tone is heard: play the string with it."
 
 
 def answers_beside(cents: float) -> tuple[ShownSide, ...]:
