@@ -58,6 +58,7 @@ function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone:
       {on.map((string) => (
         <Choice
           key={string.name}
+          inline
           label={`${string.name} peg`}
           value={string.peg_state}
           options={choices.peg_states.filter(({ value }) => value !== "out")}
@@ -67,6 +68,7 @@ function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone:
         />
       ))}
       <Choice
+        inline
         label="The bridge"
         value={instrument.bridge}
         options={choices.bridge_states}
