@@ -85,27 +85,19 @@ def _pupils(seed: int) -> None:
         for n, each in enumerate(ears)
     ]
     told = [0.0 if go.threshold is None else go.threshold.cents for go in heard]
-    near = np.mean(np.abs(np.asarray(told) / ears - 1.0) <= 1.0 / 3.0)
-    print(
-        f"\npupils, {PUPIL_QUESTIONS} questions: ears of 4 to 60 cents {_rank(ears, told):.2f}, within a third {near:.0%}"
-    )
+    whole = [
+        _near(Learner(np.random.default_rng([seed, n]), threshold_cents=float(each)), seed + n, each)
+        for n, each in enumerate(ears)
+    ]
+    print(f"\npupils, {PUPIL_QUESTIONS} questions: ears of 4 to 60 cents {_rank(ears, told):.2f}")
+    print(f"  within a third of the true threshold after a whole go: {np.mean(whole):.0%}")
     for drill, what in (("screw-plucked", "hands that miss by 2 to 80 %"), ("whole", "the same, a whole instrument")):
         misses = 0.02 + 0.78 * skills
         goes = [
             _twenty(drill, Learner(np.random.default_rng([seed, n]), 1.0, 6.0, float(each)), seed + n)
             for n, each in enumerate(misses)
         ]
-        risked = [
-            np.mean(
-                [
-                    1.0 - each.right + (each.outcome.turned_ratio or 1.0) + (each.outcome.overshoots or 0)
-                    for each in go.records
-                    if each.outcome is not None
-                ]
-            )
-            for go in goes
-        ]
-        print(f"  {what}: {_rank(misses, risked):.2f}")
+        print(f"  {what}: {_rank(misses, [_missed(go) for go in goes]):.2f}")
     for drill in ("flat-or-sharp", "which-way", "foretell"):
         goes = [
             _twenty(drill, Learner(np.random.default_rng([seed, n]), float(each)), seed + n)
@@ -114,6 +106,26 @@ def _pupils(seed: int) -> None:
         print(
             f"  who mixes up sides, {drill}: {_rank(skills, [np.mean([each.right for each in go.records]) for go in goes]):.2f}"
         )
+
+
+def _near(learner: Learner, seed: int, cents: float) -> bool:
+    """Whether a whole go tells an ear to within a third."""
+    go = Go(DRILLS["higher"], setup("violin"), seed=seed)
+    while (question := go.question()) is not None:
+        answer = learner.answer(go, question)
+        go = replace(go, records=(*go.records, record_of(question, judge(go, question, answer), answer)))
+    assert go.threshold is not None
+    return abs(go.threshold.cents / cents - 1.0) <= 1.0 / 3.0
+
+
+def _missed(go: Go) -> float:
+    """How far a hand missed, as a drill tells: by a single string's turns, or by all of a whole instrument."""
+    outcomes = [each.outcome for each in go.records if each.outcome is not None]
+    beside = [each.beside_share for each in outcomes if each.beside_share is not None]
+    if beside:
+        return float(np.mean(beside))
+    moved = np.mean([(each.turned_ratio or 1.0) + (each.overshoots or 0) for each in outcomes])
+    return float(moved + np.mean([not each.right for each in go.records]))
 
 
 def _twenty(drill: str, learner: Learner, seed: int) -> Go:

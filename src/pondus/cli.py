@@ -150,11 +150,13 @@ def advise(
 ) -> None:
     """Read one request (JSON) from standard input and print the next move."""
     from pondus.contracts.advice import AdviceRequest
+    from pondus.contracts.base import ResultOf
+    from pondus.core.judgement.advise import Advice
 
     with _in_words():
         advice = AdviceRequest.model_validate_json(sys.stdin.buffer.read()).advise()
     if as_json:
-        typer.echo(advice.model_dump_json())
+        typer.echo(ResultOf[Advice](advice).model_dump_json())
         return
     for step in advice.steps:
         typer.echo(step.say)

@@ -3,15 +3,28 @@
 import json
 from typing import Any
 
-from pondus.contracts.advice import AdviceRequest, AdviceResult
+from pondus.contracts.advice import AdviceRequest
+from pondus.contracts.base import ResultOf
+from pondus.core.judgement.advise import Advice
 
 
-def ask(instrument: str, string: str, heard: Any, **facts: Any) -> AdviceResult:
+class Answer(dict[str, Any]):
+    """A JSON object whose fields are read as an object's."""
+
+    __getattr__ = dict.__getitem__
+
+
+def told(advice: Advice) -> Any:
+    """Advice as JSON tells it."""
+    return json.loads(ResultOf[Advice](advice).model_dump_json(), object_hook=Answer)
+
+
+def ask(instrument: str, string: str, heard: Any, **facts: Any) -> Any:
     """``heard`` is ("A4", -12) or a frequency in Hz."""
     reading = {"hz": heard} if isinstance(heard, int | float) else {"note": heard[0], "cents": heard[1]}
     request = {"instrument": instrument, "string": string, "heard": reading, **facts}
-    return AdviceRequest.model_validate_json(json.dumps(request)).advise()
+    return told(AdviceRequest.model_validate_json(json.dumps(request)).advise())
 
 
-def does(advice: AdviceResult) -> list[str]:
+def does(advice: Any) -> list[str]:
     return [step.do for step in advice.steps]

@@ -3,13 +3,15 @@
 import json
 import unittest
 from pathlib import Path
+from typing import Any
 
-from pondus.contracts.advice import AdviceRequest, StepResult
+from pondus.contracts.advice import AdviceRequest
+from tests.core.asking import told
 
 CASES = json.loads((Path(__file__).parent / "cases.json").read_text(encoding="utf-8"))
 
 
-def moved(step: StepResult) -> str:
+def moved(step: Any) -> str:
     """Which way, how much, where it should end, and what one such turn should do, in cents."""
     way = " ".join([str(step.rotation), *([f"top {step.top_moves}"] if step.top_moves else [])])
     return f"{way}, {step.amount} {step.unit}, to {step.aim_cents}, by {step.expect_cents} ± {step.expect_plus_minus}"
@@ -22,7 +24,7 @@ class TestWorkedCases(unittest.TestCase):
     def test_each_is_advised_as_written(self) -> None:
         for case in CASES:
             with self.subTest(case=case["case"]):
-                advice = AdviceRequest.model_validate(case["request"]).advise()
+                advice = told(AdviceRequest.model_validate(case["request"]).advise())
                 found = {
                     "state": advice.state,
                     "cents_off": advice.cents_off,

@@ -80,13 +80,16 @@ class TestTheAdviceIsTheJudge(unittest.TestCase):
         if "all the way in" in question.say:
             screws[question.say.split("The ")[1][0]] = 3.9
         told = {
-            name: StringAsked(
+            row.string: StringAsked(
                 situation(
-                    instrument, name, fine_tuner=FineTuner(screws.get(name, 0.0)), peg=setup(kind).facts(name).peg
+                    instrument,
+                    row.string,
+                    fine_tuner=FineTuner(screws.get(row.string, 0.0)),
+                    peg=setup(kind).facts(row.string).peg,
                 ),
-                read_off(replace(question, picture=replace(question.picture, shows=shows))),
+                read_off(replace(question, picture=replace(question.picture, shows=row.shows))),
             )
-            for name, shows in question.picture.rows
+            for row in question.picture.rows
         }
         self.assertEqual({sort_instrument(told, instrument=instrument).group}, set(question.right))
 

@@ -146,6 +146,21 @@ class TestHands(unittest.TestCase):
         self.assertGreaterEqual(judged.outcome.overshoots or 0, 3)
         self.assertGreater(judged.outcome.turned_ratio, 3.0)
 
+    def test_where_a_turn_ends_is_a_share_of_its_way(self) -> None:
+        on, question = self.task("screw-plucked", "near:A")
+        assert question.task is not None
+        wood = from_plain(question.task.wood)
+        off = stands(question.task, wood)
+        assert off is not None and wood.true["A"].cents_per_turn is not None
+        turns = -off / wood.true["A"].cents_per_turn
+        for share in (0.5, 1.5):  # half the way, half as much again
+            judged = judge_hands(on, question.task, Answer(actions=(Action("A", turns=share * turns),)))
+            assert judged.outcome is not None and judged.outcome.beside_share is not None
+            self.assertAlmostEqual(judged.outcome.beside_share, 0.5, delta=0.12)
+        nothing = judge_hands(on, question.task, Answer(actions=(Action("A", tug=True),)))
+        assert nothing.outcome is not None
+        self.assertIsNone(nothing.outcome.beside_share)
+
     def test_the_screws_end_is_seen_in_time_or_not(self) -> None:
         on, question = self.task("screw-plucked", "end:D")
         assert question.task is not None

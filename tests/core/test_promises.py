@@ -6,9 +6,10 @@ from typing import Any
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from pondus.contracts.advice import AdviceRequest, AdviceResult
+from pondus.contracts.advice import AdviceRequest
 from pondus.contracts.plan import PlanRequest
-from pondus.core.judgement.advise import Advice, advise
+from pondus.core.judgement.advise import advise
+from tests.core.asking import told
 from tests.core.situations import plan_requests, requests
 
 MANY = settings(max_examples=400, derandomize=True)
@@ -22,8 +23,8 @@ COUNTED = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle", "tug-down"
 TURNS = ("turn-peg", "turn-fine-tuner", "set-fine-tuner-to-middle")
 
 
-def advised(request: dict[str, Any]) -> AdviceResult:
-    return AdviceRequest.model_validate(request).advise()
+def advised(request: dict[str, Any]) -> Any:
+    return told(AdviceRequest.model_validate(request).advise())
 
 
 class TestAdvice(unittest.TestCase):
@@ -172,10 +173,10 @@ class TestAdvice(unittest.TestCase):
 class TestPullsToCome(unittest.TestCase):
     """What is still to be turned on the others changes where a screw leaves a string, and nothing else."""
 
-    def both(self, request: dict[str, Any], pulls: float) -> tuple[Advice, Advice]:
+    def both(self, request: dict[str, Any], pulls: float) -> tuple[Any, Any]:
         asked = AdviceRequest.model_validate(request)
         given_move = None if asked.recent_move is None else asked.recent_move.recent_move()
-        heard = None if asked.heard is None else asked.heard.heard()
+        heard = asked.heard
         alone, among = (
             advise(
                 asked.situation(),

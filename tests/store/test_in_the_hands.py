@@ -1,5 +1,6 @@
 """A studio of the version before comes through: what listening pages had kept as moves by themselves is understood now."""
 
+import json
 import unittest
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -11,7 +12,7 @@ from sqlmodel import select
 from pondus.core.clock import Clock
 from pondus.core.log.learned import move_log
 from pondus.core.log.state import tuning_now
-from pondus.store import instruments, tunings
+from pondus.store import instruments, practice, tunings
 from pondus.store.database import engine_for, migrate, migrate_on, session_on
 from pondus.store.summaries import summaries
 from pondus.store.tables import StationRow
@@ -44,6 +45,8 @@ class TestMigration(unittest.TestCase):
         )  # fmt: skip
         self.glide = [self.reading(436.0 + step, after=0.5 * step) for step in range(4)]
         self.told = self.move(uuid4(), 0.25)
+        self.player = uuid4()
+        self.practised()
         migrate(url)
 
     def put(self, table: str, **values: Any) -> None:
@@ -51,6 +54,20 @@ class TestMigration(unittest.TestCase):
         held = ", ".join(f":{name}" for name in values)
         with self.engine.begin() as connection:
             connection.execute(text(f'insert into "{table}" ({names}) values ({held})'), values)
+
+    def practised(self) -> None:
+        """One string broke in practice, one came home."""
+        go = uuid4()
+        self.put("person", id=self.player, name="Mina", role="player", cleared="[]", note="", created_at=BEGAN)
+        self.put(
+            "practice", id=go, person_id=self.player, drill="screw-plucked", setup="{}", seed=1, known="{}", reached="{}",
+            day=BEGAN.date(), began_at=BEGAN,
+        )  # fmt: skip
+        for number, ended in enumerate((-9999.0, 1.2)):
+            self.put(
+                "practice_answer", id=uuid4(), practice_id=go, number=number, item="near:A", answer="{}", right=number == 1,
+                said="", outcome=json.dumps({"ended_cents": ended, "mishaps": []}), at=BEGAN,
+            )  # fmt: skip
 
     def reading(self, hz: float, *, after: float) -> UUID:
         key = uuid4()
@@ -70,6 +87,11 @@ class TestMigration(unittest.TestCase):
             direction="raise", amount=amount, unit="turn", seq=self.seq,
         )  # fmt: skip
         return key
+
+    def test_a_string_that_broke_in_practice_ended_nowhere(self) -> None:
+        with session_on(self.engine) as session:
+            (go,) = practice.goes_of(session, [self.player])[self.player]
+        self.assertEqual([each.outcome and each.outcome.ended_cents for each in go.records], [None, 1.2])
 
     def test_a_glide_is_one_move_and_what_was_told_stays(self) -> None:
         with session_on(self.engine) as session:

@@ -4,10 +4,10 @@ import type { components } from "./schema";
 import { Away, Refused, answered, api, sending } from "./client";
 
 export type Fifths = components["schemas"]["FifthsOut"];
-export type ChainString = components["schemas"]["FifthsOut.ChainString"];
-export type ChainLink = components["schemas"]["FifthsOut.ChainLink"];
-export type FifthSound = components["schemas"]["FifthsOut.SoundOut"];
-export type FifthCheck = components["schemas"]["FifthsOut.CheckOut"];
+export type ChainString = components["schemas"]["FifthsOut.ChainStringView"];
+export type ChainLink = components["schemas"]["FifthsOut.LinkView"];
+export type FifthSound = components["schemas"]["FifthsOut.SoundView"];
+export type FifthCheck = components["schemas"]["FifthsOut.CheckLine"];
 export type NewCheck = components["schemas"]["NewFifthCheck"];
 export type Ensemble = components["schemas"]["EnsembleOut"];
 type Member = components["schemas"]["EnsembleIn.MemberIn"];
@@ -81,7 +81,7 @@ export async function hearHarmonic(file: File, nearHz: number): Promise<number> 
   return answer.hz;
 }
 
-export type MicrophoneChecked = components["schemas"]["MicrophoneOut"];
+export type MicrophoneChecked = components["schemas"]["MicrophoneCheck"];
 
 /** What a microphone will manage: a recording of the room, of one string from `first` seconds on, of another from `second` on. */
 export function checkMicrophone(

@@ -1,77 +1,29 @@
 """`advise`: a reading and an instrument in, the next move out."""
 
-from typing import Any, Literal
+from typing import Literal
 
 from pydantic import Field
 
-from pondus.contracts.base import Amount, ApproachName, Cents, Contract, Result
+from pondus.contracts.base import ApproachName, Contract
 from pondus.core.instruments import Kind, StringCore, instrument_named
-from pondus.core.instruments.holds import Stance, TopMoves
+from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.advise import Advice, advise
-from pondus.core.judgement.cautions import Caution
-from pondus.core.judgement.direction import Rotation
 from pondus.core.judgement.heard import Heard, ShownSide
-from pondus.core.judgement.reading import State
 from pondus.core.judgement.recent_move import Answer, Done, RecentMove
 from pondus.core.judgement.situation import (
     BridgeState,
     FineTuner,
     Peg,
-    PegKind,
-    PegState,
     Pitch,
     Situation,
     StringPlace,
     Turning,
     Unit,
     Who,
-    Winding,
     situation,
 )
-from pondus.core.judgement.steps import Do, Goal, Question
 from pondus.core.pitch import Spelling
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
-
-
-class HeardContract(Contract):
-    """A note and the cents the tuner shows, a frequency in Hz, or the side that a tuner without figures shows; a note alone
-    asks for its side.
-    """
-
-    note: str | None = None
-    cents: float | None = None
-    hz: float | None = None
-    side: ShownSide | None = None
-
-    def heard(self) -> Heard:
-        """The core's form."""
-        return Heard(note=self.note, cents=self.cents, hz=self.hz, side=self.side)
-
-
-class FineTunerContract(Contract):
-    """A screw: where it stands (+ is screwed in), how far it reaches, what was learned of it."""
-
-    turns_from_middle: float = 0.0
-    reach_turns: float = 4.0
-    cents_per_turn: float | None = None
-    cents_per_turn_plus_minus: float | None = None
-
-    def fine_tuner(self) -> FineTuner:
-        """The core's form."""
-        return FineTuner(**self.model_dump())
-
-
-class PegContract(Contract):
-    """A peg: its kind, how it behaves, which way the string is wound on it, what was learned of it."""
-
-    kind: PegKind = "friction"
-    state: PegState = "ok"
-    winding: Winding = "normal"
-    cents_per_degree: float | None = None
-
-    def peg(self) -> Peg:
-        """The core's form."""
-        return Peg(**self.model_dump())
 
 
 class RecentMoveContract(Contract):
@@ -146,8 +98,8 @@ class SituationContract(Contract):
             fifth_cents=fifth_cents_of(self.target),
             approach=self.approach,
             tolerance_cents=self.tolerance_cents,
-            fine_tuner=None if fitted.fine_tuner is None else fitted.fine_tuner.fine_tuner(),
-            peg=fitted.peg.peg(),
+            fine_tuner=fitted.fine_tuner,
+            peg=fitted.peg,
             stance=self.stance,
             who=self.who,
             string_age_days=fitted.string_age_days,
@@ -165,8 +117,8 @@ class Fitted(Contract):
     """What is known of one string's fittings and of the last move on it."""
 
     recent_move: RecentMoveContract | None = None
-    fine_tuner: FineTunerContract | None = Field(default_factory=FineTunerContract)
-    peg: PegContract = Field(default_factory=PegContract)
+    fine_tuner: FineTuner | None = FineTuner()
+    peg: Peg = Peg()
     string_age_days: float | None = None
     string_state: StringPlace = "on"
     slack: bool = False
@@ -178,7 +130,7 @@ class AdviceRequest(SituationContract, Fitted):
     """
 
     string: str
-    heard: HeardContract | None = None
+    heard: Heard | None = None
     sure_of_string: bool = False
     answer: Answer | None = None
 
@@ -186,74 +138,12 @@ class AdviceRequest(SituationContract, Fitted):
         """The core's form, checked. Raises BadInput."""
         return self.situation_of(self.string, self)
 
-    def advise(self) -> "AdviceResult":
+    def advise(self) -> Advice:
         """Ask the core. Raises BadInput."""
-        advice = advise(
+        return advise(
             self.situation(),
-            None if self.heard is None else self.heard.heard(),
+            self.heard,
             sure_of_string=self.sure_of_string,
             recent_move=None if self.recent_move is None else self.recent_move.recent_move(),
             answer=self.answer,
         )
-        return AdviceResult.of(advice)
-
-
-class CandidateResult(Result):
-    """One pitch the reading can mean."""
-
-    note: str
-    cents_off: Cents
-
-
-class UntilResult(Result):
-    """Where a turn while sounding ends, as an equal-tempered tuner shows it."""
-
-    note: str
-    cents: Cents
-
-
-class OptionResult(Result):
-    """One answer to a question; ``set`` holds the fields of the request that it changes."""
-
-    answer: str
-    say: str
-    set: dict[str, Any]
-
-
-class StepResult(Result):
-    """One step; fields it has no use for are null."""
-
-    do: Do
-    pitch: Pitch | None
-    amount: Amount | None
-    unit: Unit | None
-    rotation: Rotation | None
-    top_moves: TopMoves | None
-    aim_cents: Cents | None
-    expect_cents: Cents | None
-    expect_plus_minus: Cents | None
-    say: str
-    ends: Goal | None
-    until: UntilResult | None
-    question: Question | None
-    tone_octaves: int | None
-    options: list[OptionResult]
-
-
-class AdviceResult(Result):
-    """What to do about one string. Empty ``steps``: leave it."""
-
-    state: State
-    cents_off: Cents | None
-    mechanism: Literal["none", "fine-tuner", "peg"]
-    pitch: Pitch | None
-    candidates: list[CandidateResult]
-    steps: list[StepResult]
-    cautions: list[Caution]
-    break_margin_cents: Cents | None
-    why: str
-
-    @classmethod
-    def of(cls, advice: Advice) -> "AdviceResult":
-        """From the core's advice, figures rounded to a hundredth (amounts to a thousandth)."""
-        return cls.model_validate(advice, from_attributes=True)

@@ -1,15 +1,30 @@
 """What every contract shares: strict types, no unknown fields, no NaN; and one way to say what is wrong."""
 
-from typing import Annotated, Any, Self
+import json
+from contextlib import suppress
+from dataclasses import is_dataclass
+from typing import Annotated, Any, Generic, Self, TypeVar
 from uuid import UUID
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, ValidationError, WithJsonSchema, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    RootModel,
+    ValidationError,
+    WithJsonSchema,
+    model_validator,
+)
+from pydantic.json_schema import GenerateJsonSchema
 
 from pondus.core.errors import BadInput
+from pondus.core.figures import Amount, Cents, Hz, Tenth
 from pondus.core.judgement.approaches import APPROACHES, check_approach
 
 ClientId = Annotated[UUID, Field(strict=False)]
 """An id made by the client, so that a request sent twice is stored once."""
+__all__ = ["Amount", "ApproachName", "Cents", "ClientId", "Contract", "Hz", "Result", "Tenth", "hundredth", "refused"]
 ApproachName = Annotated[
     str, AfterValidator(check_approach), WithJsonSchema({"type": "string", "enum": list(APPROACHES)})
 ]
@@ -23,23 +38,6 @@ def hundredth(value: float | None) -> float | None:
     (0.0, None)
     """
     return None if value is None else round(value, 2) + 0.0
-
-
-def _places(count: int) -> AfterValidator:
-    def rounded(value: float) -> float:
-        return round(value, count) + 0.0
-
-    return AfterValidator(rounded)
-
-
-Cents = Annotated[float, _places(2)]
-"""Cents, to a hundredth."""
-Hz = Annotated[float, _places(3)]
-"""Hz or beats per second, to a thousandth."""
-Amount = Annotated[float, _places(3)]
-"""Turns or degrees, to a thousandth."""
-Tenth = Annotated[float, _places(1)]
-"""A figure of which more than a tenth would pretend."""
 
 
 class Contract(BaseModel):
@@ -57,8 +55,13 @@ class Contract(BaseModel):
 
     @classmethod
     def model_validate(cls, obj: Any, **options: Any) -> Self:
-        """As pydantic's, but raises BadInput with a sentence for people."""
+        """As pydantic's, but raises BadInput with a sentence for people. What came as JSON is read as JSON: strictly, and
+        into the core's own records.
+        """
         try:
+            if isinstance(obj, dict):
+                with suppress(TypeError):
+                    return super().model_validate_json(json.dumps(obj), **options)
             return super().model_validate(obj, **options)
         except ValidationError as error:
             raise refused(error) from None
@@ -76,21 +79,54 @@ def _holds_nul(value: Any) -> bool:
     """Whether a text, or one within a list or an object, holds a NUL. Objects of contracts look themselves."""
     if isinstance(value, str):
         return "\x00" in value
+    if is_dataclass(value):
+        return any(map(_holds_nul, vars(value).values()))
     if isinstance(value, dict):
         return any(_holds_nul(key) or _holds_nul(each) for key, each in value.items())
     return isinstance(value, list | tuple) and any(_holds_nul(each) for each in value)
 
 
-class Result(BaseModel):
-    """A result, built from the core's dataclasses."""
+class AllThere(GenerateJsonSchema):
+    """The schema of what is sent: every field of it is there."""
+
+    def field_is_required(self, *_: Any, **__: Any) -> bool:
+        """Whatever has a default in the core is sent all the same."""
+        return True
+
+
+class Sent(BaseModel):
+    """What is sent, not taken."""
+
+    @classmethod
+    def model_json_schema(cls, *args: Any, **options: Any) -> dict[str, Any]:
+        """As pydantic's, of what is sent."""
+        return super().model_json_schema(*args, **{**options, "mode": "serialization", "schema_generator": AllThere})
+
+
+class Result(Sent):
+    """A result, made of the core's dataclasses: where one is told as it is, it stands here as the type."""
 
     model_config = ConfigDict(from_attributes=True)
+
+
+Of = TypeVar("Of")
+
+
+class ResultOf(Sent, RootModel[Of], Generic[Of]):
+    """A result that is one of the core's dataclasses, whole; it is named as that is."""
+
+    @classmethod
+    def model_parametrized_name(cls, params: tuple[Any, ...]) -> str:
+        """Its name in the schema."""
+        return str(params[0].__name__)
 
 
 _SENTENCES = {
     "extra_forbidden": "{field} is not a field Pondus knows; leave it out or check its spelling.",
     "missing": "{field} is missing; give it.",
     "finite_number": "{field} = {value} is not a number that can be meant; give a plain figure.",
+    "dataclass_type": "{field} must be a JSON object, fields in braces.",
+    "unexpected_keyword_argument": "{field} is not a field Pondus knows; leave it out or check its spelling.",
     "model_type": "{field} must be a JSON object, fields in braces.",
     "json_invalid": "This is not JSON: {message}. Send one JSON object.",
 }

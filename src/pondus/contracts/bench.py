@@ -6,17 +6,22 @@ from uuid import UUID
 
 from pydantic import Field
 
-from pondus.contracts.advice import AdviceResult, HeardContract, OptionResult, Target
-from pondus.contracts.base import Amount, ApproachName, Cents, ClientId, Contract, Hz, Result, Tenth
+from pondus.contracts.advice import Target
+from pondus.contracts.base import ApproachName, ClientId, Contract, Result
 from pondus.contracts.instruments import InstrumentOut
+from pondus.core.bench_view import (
+    FifthView,
+    HoldView,
+    PlanView,
+    StringView,
+)
 from pondus.core.choices import TemperamentName
 from pondus.core.entries.texts import REASON_LETTERS
-from pondus.core.instruments import Roman, Side
-from pondus.core.instruments.holds import SeenFrom, Stance
+from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit
-from pondus.core.judgement.heard import ShownSide
+from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.recent_move import Answer, Done
-from pondus.core.judgement.situation import PegKind, Pitch, Turning, Unit, Who
+from pondus.core.judgement.situation import Pitch, Turning, Unit, Who
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch import Spelling
 
@@ -77,7 +82,7 @@ class NewReading(MadeOn):
     id: ClientId
     string: str
     typed: Annotated[str, Field(max_length=200)] | None = None
-    heard: HeardContract | None = None
+    heard: Heard | None = None
     spread_cents: float | None = None
     source: Source = "typed"
     sure_of_string: bool = False
@@ -137,135 +142,6 @@ class TuningList(Result):
     tunings: list[TuningOut]
 
 
-class HoldOut(Result):
-    """How the instrument is held: its strings from this person's left to right, and the side the pegbox is seen from."""
-
-    stance: Stance
-    said: str
-    mirrored: bool
-    seen_from: SeenFrom
-    strings: list[str]
-
-
-class ScrewOut(Result):
-    """Where a screw stands, in turns from the middle (+ screwed in), and how far it reaches either way."""
-
-    turns_from_middle: Amount
-    reach_turns: float
-    near_end: bool
-    is_seen: bool
-
-
-class ReadingOut(Result):
-    """The last reading that counts, as shown and as heard."""
-
-    id: UUID
-    at: datetime
-    shown: str
-    source: str
-    spread_cents: float | None
-    sure_of_string: bool
-
-
-class MoveOut(Result):
-    """A move as made, what was expected of it and, once read again, what it did (cents). ``denials``: what somebody may say,
-    unasked, against one that was taken as made.
-    """
-
-    id: UUID
-    at: datetime
-    mechanism: Done
-    direction: Pitch
-    amount: float
-    unit: Unit
-    expect_cents: float | None
-    expect_plus_minus: float | None
-    did_cents: Cents | None
-    said: str
-    taken: bool
-    denials: list[OptionResult]
-
-
-class LearnedOut(Result):
-    """What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count."""
-
-    screw_cents_per_turn: Tenth
-    screw_plus_minus: Tenth
-    screw_moves: int
-    peg_cents_per_degree: Tenth
-    peg_plus_minus: Tenth
-    peg_moves: int
-
-
-class PlanLine(Result):
-    """One string of the rest of the round: its moves in short lines."""
-
-    string: str
-    lines: list[str]
-
-
-class PlanOut(Result):
-    """The rest of the round: strings in order with their moves, how many, how long; strings still to hear."""
-
-    ask: list[str]
-    lines: list[PlanLine]
-    total_moves: int
-    minutes: int
-    refer: str | None
-    why: str
-    offer_pure: bool
-
-
-class StringBench(Result):
-    """One strand of the board. ``thickness`` 0 (thinnest) to 1; ``ghost_cents`` where the next move should bring it. Where a
-    tuner shows ``settles_from_cents`` to ``settles_to_cents`` of its own note it is well, and ``then`` comes next. A hand that
-    turns while it sounds stops at ``stop_at_cents``. ``is_left``: nothing is to be done on it now, in tune or not;
-    ``is_outdated``: it was turned, or pulled out of tune, since its figure was read.
-    """
-
-    name: str
-    roman: Roman
-    side: Side
-    thickness: float
-    target_note: str
-    letters: list[str]
-    letter: str | None
-    cant_tell: str
-    target_hz: Hz
-    tuner_shows_cents: Cents
-    fine_tuner: ScrewOut | None
-    peg_kind: PegKind
-    reading: ReadingOut | None
-    advice: AdviceResult | None
-    headline: str
-    later: list[str]
-    cautions_said: list[str]
-    words: str
-    ghost_cents: Cents | None
-    moved: MoveOut | None
-    pending: MoveOut | None
-    learned: LearnedOut
-    tolerance_cents: Cents
-    settles_from_cents: Cents
-    settles_to_cents: Cents
-    then: str | None
-    stop_at_cents: Cents | None
-    is_left: bool
-    is_outdated: bool
-
-
-class FifthBench(Result):
-    """The span between two neighbours; figures are null until both strings are known, and where no fifth is to be heard."""
-
-    lower: str
-    upper: str
-    interval_cents: Cents | None
-    from_temperament_cents: Cents | None
-    from_pure_cents: Cents | None
-    beats_hz: Hz | None
-    beats_said: str | None
-
-
 class HistoryEntry(Result):
     """One line of this tuning's history. ``late``: made on an older state of its string than there was; it doesn't count."""
 
@@ -282,15 +158,6 @@ class HistoryEntry(Result):
     by: str | None = None
 
 
-class HeardOut(Result):
-    """A reading as it was heard: a note with cents, Hz, or a side."""
-
-    note: str | None
-    cents: float | None
-    hz: float | None
-    side: ShownSide | None
-
-
 class BenchOut(Result):
     """Everything the bench shows. ``log_version``: the state of the instrument's log; entries say on which they were made.
     ``can_go_back``: this tuning holds nothing yet, and another was done today.
@@ -300,12 +167,12 @@ class BenchOut(Result):
     instrument: InstrumentOut
     log_version: int
     can_go_back: bool
-    hold: HoldOut
-    strings: list[StringBench]
-    fifths: list[FifthBench]
+    hold: HoldView
+    strings: list[StringView]
+    fifths: list[FifthView]
     history: list[HistoryEntry]
     next_string: str | None
-    last_heard: dict[str, HeardOut]
+    last_heard: dict[str, Heard]
     notice: str | None
-    plan: PlanOut
+    plan: PlanView
     look_at_screws: list[str]

@@ -8,8 +8,7 @@ from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.people import Name
-from pondus.core.access import LONGEST_PASSPHRASE, Act, DeviceRole
-from pondus.core.group.people import Role
+from pondus.core.access import LONGEST_PASSPHRASE, Act, DeviceRole, DeviceRoleChoice
 from pondus.core.judgement.situation import Who
 
 Passphrase = Annotated[str, Field(max_length=LONGEST_PASSPHRASE)]
@@ -117,19 +116,6 @@ class DeviceOut(Result):
     here: bool
 
 
-class DeviceRoleOut(Result):
-    """What a device can be let in as, what it sees then, whose it is on the roll, whether it may be of someone who
-    isn't there, and whether a teacher's passphrase is asked for.
-    """
-
-    value: DeviceRole
-    said: str
-    why: str
-    of_roll: Role
-    may_be_anyone: bool
-    asks_passphrase: bool
-
-
 class DevicesOut(Result):
     """Who is in, how others come in, and whether this computer is locked. ``addresses`` empty: Pondus isn't shared.
     ``own_authority``: whether devices can be told to trust the studio's own authority.
@@ -142,4 +128,4 @@ class DevicesOut(Result):
     teachers: list[str]
     locked: bool
     can_lock: bool
-    roles: list[DeviceRoleOut]
+    roles: list[DeviceRoleChoice]

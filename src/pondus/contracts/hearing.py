@@ -1,8 +1,7 @@
 """`hear`: a recording in, a reading or a refusal out."""
 
-from pondus.contracts.base import Cents, Result, hundredth
+from pondus.contracts.base import Result, hundredth
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, UNSURE_BELOW, UNSURE_SAID, Reading, Reason, Refusal
-from pondus.core.hearing.microphone_check import Verdict
 
 
 class HearingResult(Result):
@@ -41,14 +40,6 @@ class HearingResult(Result):
             seconds_steady=hundredth(heard.seconds_steady),
             confidence=hundredth(heard.confidence),
         )
-
-
-class MicrophoneOut(Result):
-    """What a microphone will manage in its room, and what was heard of two strings; the most important sentence first."""
-
-    verdict: Verdict
-    over_room_db: Cents | None
-    said: list[str]
 
 
 class HarmonicOut(Result):

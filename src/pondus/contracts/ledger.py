@@ -4,9 +4,10 @@ from datetime import date, datetime
 from uuid import UUID
 
 from pondus.contracts.base import Cents, Result, Tenth
-from pondus.contracts.bench import LearnedOut
 from pondus.contracts.care import CareOut, ComfortOut
 from pondus.contracts.instruments import InstrumentOut
+from pondus.core.bench_view import LearnedView
+from pondus.core.log.ledger import TimeSpent
 from pondus.core.upkeep.forecast import Word
 from pondus.core.upkeep.slips import Band
 
@@ -51,7 +52,7 @@ class LedgerStringOut(Result):
     name: str
     has_fine_tuner: bool
     put_on: date | None
-    learned: LearnedOut
+    learned: LearnedView
     forecast: ForecastOut | None
     heard_times: int
     flat_times: int
@@ -66,15 +67,6 @@ class SlipRateOut(Result):
     plus_minus: float
     slipped: int
     strings: int
-
-
-class TimeSpent(Result):
-    """Minutes at this instrument: all, on average, and how many moves a tuning takes."""
-
-    tunings: int
-    minutes: Tenth
-    minutes_each: Tenth
-    moves_each: Tenth
 
 
 class LedgerOut(Result):

@@ -111,26 +111,6 @@ class ListenRequest(Contract):
         )
 
 
-class ToldReading(Contract):
-    """The reading that the sounding gave already, as the answer before told it."""
-
-    hz: float
-    spread_cents: float
-    level_db: float
-
-
-class ToldFifthReading(Contract):
-    """The fifth that the sounding gave already, as the answer before told it."""
-
-    strings: Annotated[list[str], Field(min_length=2, max_length=2)]
-    from_pure_cents: float
-
-    def told(self) -> ToldFifth:
-        """As the core has it."""
-        lower, upper = self.strings
-        return ToldFifth((lower, upper), self.from_pure_cents)
-
-
 LOOKS_FOR_A_FIFTH = 6
 """Of the sound sent, that the last so many looks are heard for a fifth: twice, a sixth of a second apart."""
 
@@ -142,8 +122,8 @@ class SoundSoFar(Contract):
 
     listen: ListenRequest
     sound: Annotated[str, Field(max_length=900_000)]
-    told: ToldReading | None = None
-    told_fifth: ToldFifthReading | None = None
+    told: Told | None = None
+    told_fifth: ToldFifth | None = None
     own_levels_db: Annotated[list[Annotated[float, Field(ge=-200.0, le=20.0)]], Field(max_length=LEVELS_KEPT)] = Field(
         default_factory=list
     )
@@ -159,10 +139,9 @@ class SoundSoFar(Contract):
             raise BadInput("sound", "The sound isn't 16-bit PCM as Base64; send it anew.") from None
 
     def _string(self) -> "HeardSoFar":
-        told = None if self.told is None else Told(self.told.hz, self.told.spread_cents, self.told.level_db)
-        listener = self.listen.string_listener(told, self.own_levels_db)
+        listener = self.listen.string_listener(self.told, self.own_levels_db)
         samples = self._samples()
-        look, step, done, at_done = None, round(LOOK_EVERY_SECONDS * listener.rate_hz), 0, told
+        look, step, done, at_done = None, round(LOOK_EVERY_SECONDS * listener.rate_hz), 0, self.told
         for start in range(0, len(samples), step):
             end = min(start + step, len(samples))
             for said in listener.feed(samples[start:end]):
@@ -174,8 +153,7 @@ class SoundSoFar(Contract):
         return HeardSoFar.of(look, None, at_done, done, listener.own_levels_db)
 
     def _fifth(self) -> "HeardSoFar":
-        told = None if self.told_fifth is None else self.told_fifth.told()
-        listener = self.listen.fifth_listener(told)
+        listener = self.listen.fifth_listener(self.told_fifth)
         samples = self._samples()
         said = listener.feed(samples, at_most=LOOKS_FOR_A_FIFTH)
         settled = next((each for each in said if isinstance(each, FifthSettled)), None)
@@ -307,21 +285,6 @@ class FifthSettledMessage(Result):
         )
 
 
-class ToldOut(Result):
-    """The reading that the sounding gave; to be sent along with what sounds on."""
-
-    hz: float
-    spread_cents: float
-    level_db: float
-
-
-class ToldFifthOut(Result):
-    """The fifth that the sounding gave; to be sent along with what sounds on."""
-
-    strings: tuple[str, str]
-    from_pure_cents: float
-
-
 class HeardSoFar(Result):
     """What is heard at the end of a sound that was sent, or the reading or fifth that settled in it. The first ``until``
     samples are done with: only what comes after is to be sent from now on, with ``told``, ``told_fifth`` and
@@ -330,8 +293,8 @@ class HeardSoFar(Result):
 
     look: Annotated[LookMessage | FifthMessage, Field(discriminator="type")] | None
     settled: Annotated[SettledMessage | FifthSettledMessage, Field(discriminator="type")] | None
-    told: ToldOut | None
-    told_fifth: ToldFifthOut | None
+    told: Told | None
+    told_fifth: ToldFifth | None
     own_levels_db: list[float]
     until: int
 
@@ -348,7 +311,7 @@ class HeardSoFar(Result):
         return cls(
             look=None if look is None else LookMessage.of(look),
             settled=None if settled is None else SettledMessage.of(settled),
-            told=None if told is None else ToldOut(**told.__dict__),
+            told=told,
             told_fifth=None,
             own_levels_db=[round(level, 1) for level in own_levels_db],
             until=until,
@@ -363,7 +326,7 @@ class HeardSoFar(Result):
             look=None if look is None else FifthMessage.of(look),
             settled=None if settled is None else FifthSettledMessage.of(settled),
             told=None,
-            told_fifth=None if told is None else ToldFifthOut(**told.__dict__),
+            told_fifth=told,
             own_levels_db=[],
             until=until,
         )

@@ -5,12 +5,12 @@ from uuid import UUID
 
 from pydantic import Field
 
-from pondus.contracts.advice import HeardContract
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.bench import Source
 from pondus.contracts.people import Name, Pace
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.triage import Group
+from pondus.core.judgement.heard import Heard
 
 LATEST_MINUTES = 600.0
 Minutes = Annotated[float, Field(ge=0.0, lt=LATEST_MINUTES)]
@@ -62,7 +62,7 @@ class StringHeard(Contract):
 
     id: ClientId
     string: str
-    heard: HeardContract
+    heard: Heard
     spread_cents: float | None = None
 
 

@@ -4,16 +4,15 @@ from typing import Literal
 
 from pondus.contracts.advice import (
     Fitted,
-    HeardContract,
     SituationContract,
-    StepResult,
 )
-from pondus.contracts.base import Cents, Result
+from pondus.contracts.base import Result
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.judgement.cautions import Caution
-from pondus.core.judgement.plan import Plan, Refer, StringAsked, plan
-from pondus.core.judgement.reading import State
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.plan import Plan, Refer, StateNow, StringAsked, plan
+from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import StringOrder
 
 LARGEST_PULL = 0.5
@@ -22,7 +21,7 @@ LARGEST_PULL = 0.5
 class StringOfPlan(Fitted):
     """One string: what was heard (left out: not heard yet), and what is known of its fittings."""
 
-    heard: HeardContract | None = None
+    heard: Heard | None = None
     sure_of_string: bool | None = None
 
 
@@ -50,7 +49,7 @@ class PlanRequest(SituationContract):
             raise BadInput(error.field, f"{name} string: {error.message}") from None
         return StringAsked(
             facts,
-            None if each.heard is None else each.heard.heard(),
+            each.heard,
             self.sure_of_string if each.sure_of_string is None else each.sure_of_string,
             None if each.recent_move is None else each.recent_move.recent_move(),
         )
@@ -68,20 +67,13 @@ def _check_pull(instrument: Instrument, pull: dict[str, dict[str, float]] | None
                 )
 
 
-class StringStateResult(Result):
-    """Where a string stands."""
-
-    state: State
-    cents_off: Cents | None
-
-
 class PlannedMoveResult(Result):
     """One step on one string, and where all known strings stand before and should stand after. ``gains_cents``: by how much
     nearer its target the string stands for it, when the others have pulled.
     """
 
     string: str
-    step: StepResult
+    step: Step
     before: dict[str, float]
     predicted: dict[str, float]
     gains_cents: float
@@ -98,7 +90,7 @@ class PlanResult(Result):
     and new strings don't. ``off``: strings that are broken or missing.
     """
 
-    strings: dict[str, StringStateResult]
+    strings: dict[str, StateNow]
     ask: list[str]
     order: list[str]
     rounds: int

@@ -1,19 +1,22 @@
 """Practice: drills, a go at one, what someone has shown by them, a lesson's five minutes."""
 
-from datetime import date
 from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import Field
 
 from pondus.contracts.base import Cents, ClientId, Contract, Hz, Result, Tenth
-from pondus.contracts.bench import HoldOut
+from pondus.core.bench_view import HoldView
 from pondus.core.instruments import Kind, Roman
 from pondus.core.instruments.holds import Stance
 from pondus.core.pitch import Spelling
 from pondus.core.practice.drills import EAR_QUESTIONS, Way
 from pondus.core.practice.hands import MOST_ACTIONS
-from pondus.core.practice.questions import Shows
+from pondus.core.practice.peg_seen import PegSeen
+from pondus.core.practice.questions import Action, Answer, Choice, Outcome, Picture, Setup, Shows
+from pondus.core.practice.run import Record
+from pondus.core.practice.shown import Point
+from pondus.core.practice.threshold import Threshold
 from pondus.core.simulated.voice import How
 
 Name = Annotated[str, Field(min_length=1, max_length=24)]
@@ -31,46 +34,13 @@ class OnWhat(Contract):
     instrument_id: Annotated[UUID | None, Field(strict=False)] = None
 
 
-class OutcomeContract(Contract):
-    """What hands came to, as it is sent back and forth."""
-
-    ended_cents: float
-    first_turn_right: bool | None = None
-    overshoots: int | None = None
-    turned_ratio: float | None = None
-    foretold_off: float | None = None
-    mishaps: Annotated[list[str], Field(max_length=20)] = Field(default_factory=list)
-
-
-class RecordContract(Contract):
-    """One question that was answered, of a go that nothing is kept of."""
-
-    item: Annotated[str, Field(max_length=60)]
-    right: bool
-    cents: Annotated[float | None, Field(gt=0, le=1200)] = None
-    outcome: OutcomeContract | None = None
-
-
-class SetupContract(Contract):
-    """What a go that nothing is kept of is on."""
-
-    kind: Kind
-    size: str
-    stance: Stance
-    a4: float
-    fifth_cents: float
-    tolerance_cents: float
-    spelling: Spelling
-    who: Literal["teacher", "adult", "student-pegs", "student-fine-tuners"]
-
-
 class LooseGo(Contract):
     """A go that nothing is kept of: all of it, as the page holds it."""
 
     drill: Name
-    setup: SetupContract
+    setup: Setup
     seed: Annotated[int, Field(ge=0, lt=2**53)]
-    records: Annotated[list[RecordContract], Field(max_length=EAR_QUESTIONS)] = Field(default_factory=list)
+    records: Annotated[list[Record], Field(max_length=EAR_QUESTIONS)] = Field(default_factory=list)
     stopped: bool = False
 
 
@@ -90,36 +60,8 @@ class BeginGo(Contract):
     on: OnWhat = Field(default_factory=OnWhat)
 
 
-class ActionContract(Contract):
-    """One thing a hand does: a screw (turns, clockwise positive), a peg's head (degrees, clockwise positive as seen from its
-    end; ``pushed`` in), or a pull.
-    """
-
-    string: Letter
-    turns: float | None = None
-    degrees: float | None = None
-    pushed: bool = True
-    tug: bool = False
-    foretold: Annotated[float | None, Field(ge=-1200, le=1200)] = None
-
-
 Sounding = Annotated[list[Letter] | None, Field(min_length=1, max_length=2)]
-Actions = Annotated[list[ActionContract], Field(max_length=MOST_ACTIONS)]
-
-
-class AnswerContract(Contract):
-    """An answer: a choice, a figure, what hands did (``stopped``: given to someone else), or what the microphone heard, in
-    Hz. ``seen``: it was shown, not only heard.
-    """
-
-    choice: Annotated[str | None, Field(max_length=300)] = None
-    figure: float | None = None
-    taps: Annotated[list[float], Field(max_length=200)] | None = None
-    actions: Actions | None = None
-    stopped: bool = False
-    heard_hz: float | None = None
-    spread_cents: float | None = None
-    seen: bool = False
+Actions = Annotated[list[Action], Field(max_length=MOST_ACTIONS)]
 
 
 class AnswerGo(Contract):
@@ -128,7 +70,7 @@ class AnswerGo(Contract):
     go: Go
     id: ClientId
     number: Annotated[int, Field(ge=0, lt=1000)]
-    answer: AnswerContract
+    answer: Answer
     seconds: Annotated[float | None, Field(ge=0, le=86_400)] = None
 
 
@@ -153,31 +95,6 @@ class SoundGo(Contract):
     actions: Actions = Field(default_factory=list)
     strings: Sounding = None
     number: Annotated[int | None, Field(ge=0, lt=1000)] = None
-
-
-class ChoiceOut(Result):
-    """One answer that may be given."""
-
-    answer: str
-    say: str
-
-
-class RowOut(Result):
-    """One string, and what a tuner shows of it."""
-
-    string: str
-    shows: str
-
-
-class PictureOut(Result):
-    """What is drawn beside a question."""
-
-    kind: Literal["none", "strings", "pegbox", "hold", "screw", "tuner", "class"]
-    string: str | None
-    shows: str | None
-    stance: Stance | None
-    winding: Literal["normal", "reversed"]
-    rows: list[RowOut]
 
 
 class TaskOut(Result):
@@ -205,8 +122,8 @@ class QuestionOut(Result):
     """
 
     say: str
-    choices: list[ChoiceOut]
-    picture: PictureOut
+    choices: list[Choice]
+    picture: Picture
     sounds: bool
     beside: str
     figure: bool
@@ -216,33 +133,13 @@ class QuestionOut(Result):
     task: TaskOut | None
 
 
-class OutcomeOut(Result):
-    """What hands, or an ear, came to. ``ended_cents`` null: nothing that could be measured."""
-
-    ended_cents: Cents | None
-    first_turn_right: bool | None
-    overshoots: int | None
-    turned_ratio: float | None
-    foretold_off: float | None
-    mishaps: list[str]
-
-
 class JudgedOut(Result):
     """An answer judged; ``right`` null: it couldn't be, and doesn't count."""
 
     right: bool | None
     said: str
     rights: list[str]
-    outcome: OutcomeOut | None
-
-
-class ThresholdOut(Result):
-    """A threshold in cents; ``low`` to ``high`` holds it nine times in ten."""
-
-    cents: Tenth
-    low: Tenth
-    high: Tenth
-    trials: int
+    outcome: Outcome | None
 
 
 class StrandOut(Result):
@@ -285,7 +182,7 @@ class GoOut(Result):
     stage: int
     kind: Kind
     strings: list[StrandOut]
-    hold: HoldOut
+    hold: HoldView
     tuned: TunedOut
     person_id: UUID | None
     person: str
@@ -296,7 +193,7 @@ class GoOut(Result):
     right: int
     question: QuestionOut | None
     judged: JudgedOut | None
-    threshold: ThresholdOut | None
+    threshold: Threshold | None
     summary: str
     missed: list[MissedOut]
 
@@ -311,15 +208,6 @@ class StringInHand(Result):
     broken: bool
 
 
-class PegSeenOut(Result):
-    """A peg that was turned just now: by how much, and how much of it stayed, in degrees clockwise from its end."""
-
-    string: str
-    turned: float
-    stayed: float
-    said: str
-
-
 class HandsOut(Result):
     """The instrument in hand: what the tuner shows (null: no pitch, or hidden), in cents from where the string should
     be; what eyes see; ``peg``: the peg that was turned last thing; ``foretold``: what
@@ -330,7 +218,7 @@ class HandsOut(Result):
     cents: Tenth | None
     beats_hz: Hz | None
     strings: list[StringInHand]
-    peg: PegSeenOut | None
+    peg: PegSeen | None
     foretold: str | None
     bridge: Literal["up", "fallen"]
     events: list[str]
@@ -342,19 +230,6 @@ class SeenOut(Result):
     beats_hz: Hz | None
     offsets_cents: list[Tenth]
     said: str
-
-
-class PointOut(Result):
-    """One go in a plot."""
-
-    day: date
-    right: int
-    asked: int
-    level: int
-    cents: Tenth | None
-    low: Tenth | None
-    high: Tenth | None
-    overshoots: Tenth | None
 
 
 class DrillOut(Result):
@@ -371,7 +246,7 @@ class DrillOut(Result):
     minutes: float
     levels: int
     within_cents: float | None
-    points: list[PointOut]
+    points: list[Point]
     managed: bool
     shown: str
     before: str

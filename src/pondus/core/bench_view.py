@@ -14,6 +14,7 @@ from pondus.core.bench_history import HistoryLine, history_of
 from pondus.core.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
 from pondus.core.clock import Clock
 from pondus.core.fifths import FURTHEST_CHECKED_CENTS, fifth_between
+from pondus.core.figures import Amount, Cents, Hz, Tenth
 from pondus.core.instruments import Instrument, Roman, Side
 from pondus.core.instruments.holds import HOLDS, SeenFrom, Stance
 from pondus.core.judgement import words
@@ -58,7 +59,7 @@ class ScrewView:
     from the middle in that drawing. ``is_seen`` false: nobody has looked, and it is taken to be there.
     """
 
-    turns_from_middle: float
+    turns_from_middle: Amount
     reach_turns: float
     near_end: bool
     is_seen: bool
@@ -90,7 +91,7 @@ class MoveView:
     unit: Unit
     expect_cents: float | None
     expect_plus_minus: float | None
-    did_cents: float | None
+    did_cents: Cents | None
     said: str
     taken: bool
     denials: list[Option]
@@ -100,11 +101,11 @@ class MoveView:
 class LearnedView:
     """What the log teaches of a string: cents per turn (screw) and per degree (peg), with their uncertainty and count."""
 
-    screw_cents_per_turn: float
-    screw_plus_minus: float
+    screw_cents_per_turn: Tenth
+    screw_plus_minus: Tenth
     screw_moves: int
-    peg_cents_per_degree: float
-    peg_plus_minus: float
+    peg_cents_per_degree: Tenth
+    peg_plus_minus: Tenth
     peg_moves: int
 
 
@@ -127,8 +128,8 @@ class StringView:
     letters: list[str]
     letter: str | None
     cant_tell: str
-    target_hz: float
-    tuner_shows_cents: float
+    target_hz: Hz
+    tuner_shows_cents: Cents
     fine_tuner: ScrewView | None
     peg_kind: PegKind
     reading: ReadingView | None
@@ -137,15 +138,15 @@ class StringView:
     later: list[str]
     cautions_said: list[str]
     words: str
-    ghost_cents: float | None
+    ghost_cents: Cents | None
     moved: MoveView | None
     pending: MoveView | None
     learned: LearnedView
-    tolerance_cents: float
-    settles_from_cents: float
-    settles_to_cents: float
+    tolerance_cents: Cents
+    settles_from_cents: Cents
+    settles_to_cents: Cents
     then: str | None
-    stop_at_cents: float | None
+    stop_at_cents: Cents | None
     is_left: bool
     is_outdated: bool
 
@@ -158,10 +159,10 @@ class FifthView:
 
     lower: str
     upper: str
-    interval_cents: float | None
-    from_temperament_cents: float | None
-    from_pure_cents: float | None
-    beats_hz: float | None
+    interval_cents: Cents | None
+    from_temperament_cents: Cents | None
+    from_pure_cents: Cents | None
+    beats_hz: Hz | None
     beats_said: str | None
 
 

@@ -25,6 +25,7 @@ from pondus.core.chain import (
     towards_a,
 )
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
+from pondus.core.figures import Cents, Hz
 from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import disagreements, holding_checks
 from pondus.core.log.records import FifthCheck, FittedInstrument
@@ -59,9 +60,9 @@ class ChainStringView:
 
     name: str
     note: str
-    target_hz: float
-    hz: float | None
-    cents_off: float | None
+    target_hz: Hz
+    hz: Hz | None
+    cents_off: Cents | None
     pending: bool
     tuner_line: str | None
 
@@ -71,10 +72,10 @@ class HarmonicsView:
     """The two harmonics of a fifth: how to sound them, where they should be (Hz), and how far apart they are now."""
 
     how: str
-    octave_hz: float
-    twelfth_hz: float
-    twelfth_above_octave_cents: float | None
-    should_be_cents: float
+    octave_hz: Cents
+    twelfth_hz: Cents
+    twelfth_above_octave_cents: Cents | None
+    should_be_cents: Cents
 
 
 @dataclass(frozen=True)
@@ -83,15 +84,15 @@ class LinkView:
 
     lower: str
     upper: str
-    interval_cents: float | None
-    from_pure_cents: float | None
-    from_temperament_cents: float | None
+    interval_cents: Cents | None
+    from_pure_cents: Cents | None
+    from_temperament_cents: Cents | None
     verdict: Verdict | None
     beats_hz: float | None
-    temperament_beats_hz: float
+    temperament_beats_hz: Hz
     temperament_beats_said: str
     way: Way | None
-    plus_minus_cents: float | None
+    plus_minus_cents: Cents | None
     said: str
     beats_said: str
     slow_said: str | None
@@ -105,7 +106,7 @@ class CorrectionView:
     """The one move that mends most: what and why, and how to turn it."""
 
     string: str
-    change_cents: float
+    change_cents: Cents
     play: list[str]
     said: str
     why: str

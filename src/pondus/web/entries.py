@@ -32,7 +32,7 @@ def _heard(new: NewReading, string: StringData, spelling: Spelling) -> Heard:
     if new.typed is not None:
         return parse_typed(new.typed, string, spelling=spelling)
     assert new.heard is not None
-    return new.heard.heard()
+    return new.heard
 
 
 def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry, *, a4: float) -> ReadingRow:

@@ -13,12 +13,16 @@ from pondus.contracts.fifths import (
     EnsembleIn,
     EnsembleOut,
     FifthsOut,
-    LetterOut,
-    TemperamentEffectOut,
     TemperamentsOut,
 )
 from pondus.core.chain import Pair
-from pondus.core.ensemble import WIDTHS, Member, clash_in_words, clashes, temperament_effect
+from pondus.core.ensemble import (
+    WIDTHS,
+    Member,
+    clash_in_words,
+    clashes,
+    temperament_effect,
+)
 from pondus.core.entries.fifth_checks import (
     FifthCheckEntry,
     by_ear_entry,
@@ -52,7 +56,7 @@ def _fifths_of(tuning_id: UUID) -> FifthsOut:
     with looking() as session:
         loaded = load(session, tuning_id)
     view = fifths_view(loaded.instrument, loaded.now())
-    effect = TemperamentEffectOut.model_validate(temperament_effect(loaded.row.fifth_cents))
+    effect = temperament_effect(loaded.row.fifth_cents)
     return FifthsOut.model_validate({**loaded.about, **view.__dict__, "effect": effect})
 
 
@@ -203,12 +207,12 @@ def ensemble(asked: EnsembleIn) -> EnsembleOut:
         for each in asked.members
     ]
     table = clashes(members, a4=check_a4(asked.a4))
-    return EnsembleOut(letters=[LetterOut.model_validate(each) for each in table], said=clash_in_words(table))
+    return EnsembleOut(letters=list(table), said=clash_in_words(table))
 
 
 @blueprint.get("/temperaments")
 @blueprint.output(TemperamentsOut)
 def temperaments() -> TemperamentsOut:
     """What the widths of fifths do to the outermost strings."""
-    effects = [TemperamentEffectOut.model_validate(temperament_effect(width)) for width in WIDTHS]
+    effects = [temperament_effect(width) for width in WIDTHS]
     return TemperamentsOut(effects=effects)

@@ -7,12 +7,13 @@ from apiflask.fields import UploadFile
 from pydantic import BaseModel
 
 from pondus.contracts.advice import FifthWidth, Target, fifth_cents_of
+from pondus.contracts.base import ResultOf
 from pondus.contracts.fifth import FifthResult, pair_of
-from pondus.contracts.hearing import HarmonicOut, MicrophoneOut, RecordingHeard
+from pondus.contracts.hearing import HarmonicOut, RecordingHeard
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
 from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
-from pondus.core.hearing.microphone_check import check_microphone
+from pondus.core.hearing.microphone_check import MicrophoneCheck, check_microphone
 from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
@@ -106,8 +107,8 @@ class MicrophoneForm(BaseModel):
 @uploads
 @at_most("recordings")
 @blueprint.input(MicrophoneForm, location="form_and_files", arg_name="form")
-@blueprint.output(MicrophoneOut)
-def check_of_microphone(form: MicrophoneForm) -> MicrophoneOut:
+@blueprint.output(ResultOf[MicrophoneCheck])
+def check_of_microphone(form: MicrophoneForm) -> ResultOf[MicrophoneCheck]:
     """What a microphone will manage in this room.
 
     Raises BadInput, UnreadableSound, SoundTooLarge or TooOften.
@@ -115,7 +116,7 @@ def check_of_microphone(form: MicrophoneForm) -> MicrophoneOut:
     sound, _ = sound_in(form.file)
     instrument = instrument_named(form.instrument)
     check = check_microphone(sound, instrument, first_at=form.first_at, second_at=form.second_at)
-    return MicrophoneOut.model_validate(vars(check))
+    return ResultOf[MicrophoneCheck](check)
 
 
 class HarmonicForm(BaseModel):

@@ -2,9 +2,11 @@
 
 from apiflask import APIBlueprint
 
-from pondus.contracts.advice import AdviceRequest, AdviceResult
+from pondus.contracts.advice import AdviceRequest
+from pondus.contracts.base import ResultOf
 from pondus.contracts.plan import PlanRequest, PlanResult
 from pondus.core.access import advised_at_most
+from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.situation import Who
 from pondus.web.access import device_here
 
@@ -18,10 +20,10 @@ def _capped(who: Who) -> dict[str, Who]:
 
 @blueprint.post("/advise")
 @blueprint.input(AdviceRequest, arg_name="request")
-@blueprint.output(AdviceResult)
-def advise(request: AdviceRequest) -> AdviceResult:
+@blueprint.output(ResultOf[Advice])
+def advise(request: AdviceRequest) -> ResultOf[Advice]:
     """One reading to the next move. Raises BadInput."""
-    return request.model_copy(update=_capped(request.who)).advise()
+    return ResultOf[Advice](request.model_copy(update=_capped(request.who)).advise())
 
 
 @blueprint.post("/plan")

@@ -5,7 +5,6 @@ from uuid import UUID
 from apiflask import APIBlueprint
 from flask import Response
 
-from pondus.contracts.bench import LearnedOut
 from pondus.contracts.ledger import (
     ForecastOut,
     LedgerOut,
@@ -13,7 +12,6 @@ from pondus.contracts.ledger import (
     LedgerStringTuned,
     LedgerTuningOut,
     SlipRateOut,
-    TimeSpent,
 )
 from pondus.core.bench_view import learned_view
 from pondus.core.log.ledger import LedgerString, TuningInAir, time_spent
@@ -40,7 +38,7 @@ def instrument_ledger(instrument_id: UUID) -> Response:
         strings=[_string(each) for each in found.strings],
         care=[care_out(care_record(row), row.instrument_id) for row in found.care],
         slips=[SlipRateOut.model_validate(each) for each in found.slips],
-        time=TimeSpent.model_validate(time_spent(found.tunings)),
+        time=time_spent(found.tunings),
         forecast_for=found.forecast_for,
         comfortable=COMFORT,
     )
@@ -78,7 +76,7 @@ def _string(each: LedgerString) -> LedgerStringOut:
         heard_times=len(each.found_cents),
         flat_times=each.flat_times,
         furthest_cents=each.furthest_cents,
-        learned=LearnedOut.model_validate(learned_view(each.learned)),
+        learned=learned_view(each.learned),
         forecast=None if each.forecast is None else _forecast(each.forecast, each),
     )
 

@@ -132,7 +132,7 @@ def _heard(asked: InstrumentHeard, instrument: Instrument) -> list[_Reading]:
             each.id,
             reading_entry(
                 instrument.string(each.string, field="string"),
-                each.heard.heard(),
+                each.heard,
                 source=asked.source,
                 spread_cents=each.spread_cents,
             ),

@@ -5,7 +5,6 @@ nothing of it is kept.
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 from uuid import UUID
 
 import numpy as np
@@ -15,7 +14,6 @@ from flask import Response
 from sqlmodel import Session
 
 from pondus.contracts.practice import (
-    ActionContract,
     AnswerGo,
     BeginGo,
     GoOut,
@@ -23,7 +21,6 @@ from pondus.contracts.practice import (
     HandsOut,
     LooseGo,
     OnWhat,
-    PegSeenOut,
     SeenOut,
     SoundGo,
     StringInHand,
@@ -37,8 +34,8 @@ from pondus.core.practice.drills import Drill, drill_named
 from pondus.core.practice.foretell import told_of
 from pondus.core.practice.hands import course_of
 from pondus.core.practice.peg_seen import peg_seen
-from pondus.core.practice.questions import Action, Answer, Outcome, Question, Setup, Task, setup
-from pondus.core.practice.run import Go, Record, judge, record_of
+from pondus.core.practice.questions import Action, Answer, Question, Setup, Task, setup
+from pondus.core.practice.run import Go, judge, record_of
 from pondus.core.practice.sounds import RATE_HZ, rendered
 from pondus.core.practice.whole import of_string, shown_of
 from pondus.core.simulated.voice import sounded
@@ -131,17 +128,7 @@ def go_asked_for(session: Session, asked: GoContract) -> Go:
 
 
 def _loose(told: LooseGo) -> Go:
-    records = tuple(
-        Record(each.item, each.right, each.cents, None if each.outcome is None else Outcome(**_outcome(each.outcome)))
-        for each in told.records
-    )
-    on = setup(**told.setup.model_dump())
-    return Go(drill_named(told.drill), on, told.seed, records, stopped=told.stopped)
-
-
-def _outcome(told: Any) -> dict[str, Any]:
-    plain: dict[str, Any] = told.model_dump()
-    return {**plain, "mishaps": tuple(plain["mishaps"])}
+    return Go(drill_named(told.drill), setup(**vars(told.setup)), told.seed, tuple(told.records), stopped=told.stopped)
 
 
 @blueprint.post("/practice/question")
@@ -162,7 +149,7 @@ def answer(asked: AnswerGo) -> GoOut:
 
     Raises BadInput, NotFound, Conflict or TurnedAway.
     """
-    given = _answer(asked)
+    given = asked.answer
     if asked.go.loose is not None:
         return _answered_loose(asked, given)
     with looking() as session:
@@ -196,25 +183,6 @@ def _answered_loose(asked: AnswerGo, given: Answer) -> GoOut:
     return go_out(go, judged=judged, to=put)
 
 
-def _answer(asked: AnswerGo) -> Answer:
-    told = asked.answer
-    return Answer(
-        told.choice,
-        told.figure,
-        None if told.taps is None else tuple(told.taps),
-        None if told.actions is None else actions_of(told.actions),
-        told.stopped,
-        told.heard_hz,
-        told.spread_cents,
-        told.seen,
-    )
-
-
-def actions_of(told: Sequence[ActionContract]) -> tuple[Action, ...]:
-    """Actions as the core takes them."""
-    return tuple(Action(**each.model_dump()) for each in told)
-
-
 def _question_at(go: Go, number: int) -> Question | None:
     """The question that was asked then, made again."""
     return replace(go, records=go.records[:number], stopped=False).question()
@@ -242,7 +210,7 @@ def hands(asked: HandsGo) -> HandsOut:
     with looking() as session:
         go = _found(session, asked.go).go
     task = task_of(go)
-    return hands_seen(go, task if asked.string is None else of_string(task, asked.string), actions_of(asked.actions))
+    return hands_seen(go, task if asked.string is None else of_string(task, asked.string), tuple(asked.actions))
 
 
 def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
@@ -269,7 +237,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
             )
             for name, each in wood.now.items()
         ],
-        peg=None if peg is None else PegSeenOut.model_validate(vars(peg)),
+        peg=peg,
         bridge=wood.bridge,
         foretold=told_of(task, course, actions),
         events=list(course.mishaps),
@@ -309,7 +277,7 @@ def sound(asked: SoundGo) -> Response:
         samples = rendered(heard, seed=go.seed)
     else:
         task = task_of(go)
-        wood = course_of(task, actions_of(asked.actions)).now
+        wood = course_of(task, tuple(asked.actions)).now
         names = sounding_of(task, asked.strings)
         samples = sounded(wood, names, how=asked.how, seconds=STRING_SECONDS[asked.how], hum_db=None)
     file = io.BytesIO()

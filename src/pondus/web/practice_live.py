@@ -14,7 +14,7 @@ from pydantic import Field
 from simple_websocket import ConnectionClosed, Server
 
 from pondus.contracts.base import Contract
-from pondus.contracts.practice import ActionContract, Actions, Sounding
+from pondus.contracts.practice import Actions, Sounding
 from pondus.contracts.practice import Go as GoContract
 from pondus.core.errors import BadInput, PondusError
 from pondus.core.practice.hands import course_of
@@ -24,7 +24,7 @@ from pondus.core.simulated.wood import Wood
 from pondus.store.database import session_on
 from pondus.web.at_once import place_for
 from pondus.web.listening import keeps_own_time, sock
-from pondus.web.practice import actions_of, go_asked_for, sounding_of, task_of
+from pondus.web.practice import go_asked_for, sounding_of, task_of
 from pondus.web.sounding import refuse, sounded_block, stream, text_of
 
 LONGEST_QUIET_SECONDS = 300.0
@@ -41,7 +41,7 @@ class PracticeHello(Contract):
 class PracticeTold(Contract):
     """One thing more: an action, or what is to sound from now on (null: as before)."""
 
-    action: ActionContract | None = None
+    action: Action | None = None
     sounds: bool | None = None
     how: How = "bow"
     strings: Sounding = None
@@ -57,7 +57,7 @@ def practice_live(ws: Server) -> None:
             hello = PracticeHello.model_validate_json(text_of(ws.receive(timeout=30.0)))
             with session_on(engine) as session:
                 go = go_asked_for(session, hello.go)
-            in_hand = _InHand(task_of(go), actions_of(hello.actions), hello.sample_rate)
+            in_hand = _InHand(task_of(go), tuple(hello.actions), hello.sample_rate)
             stream(ws, in_hand, rate_hz=hello.sample_rate, quiet_seconds=LONGEST_QUIET_SECONDS)
     except PondusError as error:
         refuse(ws, error)
@@ -83,7 +83,7 @@ class _InHand:
         """One more action, or what is to sound."""
         told = PracticeTold.model_validate_json(message)
         if told.action is not None:
-            self.actions = (*self.actions, *actions_of([told.action]))
+            self.actions = (*self.actions, told.action)
             self.wood = course_of(self.task, self.actions).now
         if told.sounds is None:
             return

@@ -1,26 +1,18 @@
 """A go at a drill as it is told to a page: the question without its answer, and how an answer was judged."""
 
-from dataclasses import asdict
-
-from pondus.contracts.bench import HoldOut
 from pondus.contracts.practice import (
-    ChoiceOut,
     GoOut,
     JudgedOut,
     LooseGo,
     MissedOut,
-    OutcomeOut,
-    PictureOut,
     QuestionOut,
-    RowOut,
     StrandOut,
     TaskOut,
-    ThresholdOut,
     TunedOut,
 )
 from pondus.core.bench_view import hold_view
 from pondus.core.pitch import name_of
-from pondus.core.practice.questions import NO_PITCH, Judged, Question
+from pondus.core.practice.questions import Judged, Question
 from pondus.core.practice.run import Go
 from pondus.core.tones import partial_levels
 from pondus.store import practice as practice_store
@@ -58,7 +50,7 @@ def go_out(
             )
             for each in go.setup.instrument.strings
         ],
-        hold=HoldOut.model_validate(hold_view(stance, go.setup.instrument)),
+        hold=hold_view(stance, go.setup.instrument),
         tuned=TunedOut(a4=go.setup.a4, fifth_cents=go.setup.fifth_cents, spelling=go.setup.spelling),
         person_id=None if kept is None else kept.row.person_id,
         person=shown_name(name) if name else "",
@@ -69,7 +61,7 @@ def go_out(
         right=sum(each.right for each in go.records),
         question=None if put is None else _question(go, put),
         judged=None if judged is None else _judged(judged, to),
-        threshold=None if known is None else ThresholdOut.model_validate(known),
+        threshold=known,
         summary=go.summary,
         missed=[]
         if put is not None
@@ -78,14 +70,7 @@ def go_out(
 
 
 def _as_loose(go: Go) -> LooseGo:
-    records = [
-        {"item": each.item, "right": each.right, "cents": each.cents,
-         "outcome": None if each.outcome is None else {**asdict(each.outcome), "mishaps": list(each.outcome.mishaps)}}
-        for each in go.records
-    ]  # fmt: skip
-    return LooseGo.model_validate(
-        {"drill": go.drill.name, "setup": asdict(go.setup), "seed": go.seed, "records": records, "stopped": go.stopped}
-    )
+    return LooseGo(drill=go.drill.name, setup=go.setup, seed=go.seed, records=list(go.records), stopped=go.stopped)
 
 
 def _question(go: Go, put: Question) -> QuestionOut:
@@ -93,10 +78,8 @@ def _question(go: Go, put: Question) -> QuestionOut:
     tone_hz = None if put.microphone is None else go.setup.facts(put.microphone).target_hz
     return QuestionOut(
         say=put.say,
-        choices=[ChoiceOut.model_validate(each) for each in put.choices],
-        picture=PictureOut(
-            **{**asdict(put.picture), "rows": [RowOut(string=name, shows=shows) for name, shows in put.picture.rows]}
-        ),
+        choices=list(put.choices),
+        picture=put.picture,
         sounds=bool(put.heard),
         beside=put.beside_said,
         figure=put.beats is not None and not put.choices,
@@ -120,12 +103,5 @@ def _question(go: Go, put: Question) -> QuestionOut:
 
 
 def _judged(judged: Judged, to: Question | None) -> JudgedOut:
-    outcome = None
-    if judged.outcome is not None:
-        plain = asdict(judged.outcome)
-        if judged.outcome.ended_cents == NO_PITCH:
-            plain["ended_cents"] = None
-        outcome = OutcomeOut(**{**plain, "mishaps": list(judged.outcome.mishaps)})
-    return JudgedOut(
-        right=judged.right, said=judged.said, rights=[] if to is None else sorted(to.right), outcome=outcome
-    )
+    rights = [] if to is None else sorted(to.right)
+    return JudgedOut(right=judged.right, said=judged.said, rights=rights, outcome=judged.outcome)

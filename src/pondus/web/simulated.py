@@ -16,7 +16,7 @@ from pydantic import BaseModel
 from simple_websocket import ConnectionClosed, Server
 from sqlmodel import Session
 
-from pondus.contracts.advice import HeardContract
+from pondus.contracts.base import ResultOf
 from pondus.contracts.simulated import (
     BeginSimulated,
     LiveHello,
@@ -26,6 +26,7 @@ from pondus.contracts.simulated import (
     SimulatedString,
 )
 from pondus.core.errors import BadInput, PondusError
+from pondus.core.judgement.heard import Heard
 from pondus.core.simulated.hands import displayed
 from pondus.core.simulated.turning import ease_bridge, put_right, tug, turn_head, turn_screw
 from pondus.core.simulated.voice import How, Voice, sounded
@@ -146,15 +147,15 @@ def sound(instrument_id: UUID, query: SoundQuery) -> Response:
 
 
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated/display/<string>")
-@blueprint.output(HeardContract)
-def display(instrument_id: UUID, string: str) -> HeardContract:
+@blueprint.output(ResultOf[Heard])
+def display(instrument_id: UUID, string: str) -> ResultOf[Heard]:
     """What a simulated tuner shows of a string just now; it flickers, and now and then flashes a wrong name first.
 
     Raises BadInput or NotFound.
     """
     with looking() as session:
         heard = displayed(simulated_store.simulated(session, instrument_id), string, np.random.default_rng())
-    return HeardContract(note=heard.note, cents=heard.cents)
+    return ResultOf[Heard](Heard(heard.note, heard.cents))
 
 
 @sock.route("/api/simulated/live")  # type: ignore[untyped-decorator]

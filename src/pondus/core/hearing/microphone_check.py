@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput
+from pondus.core.figures import Cents
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reading, Refusal, hear
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, is_clipping, level_db
@@ -35,7 +36,7 @@ class MicrophoneCheck:
     """
 
     verdict: Verdict
-    over_room_db: float | None
+    over_room_db: Cents | None
     said: tuple[str, ...]
 
 

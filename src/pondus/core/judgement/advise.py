@@ -5,6 +5,7 @@ from functools import lru_cache
 from typing import Literal
 
 from pondus.core.errors import BadInput
+from pondus.core.figures import Cents
 from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of, sign_of_side
 from pondus.core.judgement.answered import after_answer, question_about_move
@@ -33,13 +34,13 @@ class Advice:
     """
 
     state: State
-    cents_off: float | None
+    cents_off: Cents | None
     mechanism: Literal["none", "fine-tuner", "peg"]
     pitch: Pitch | None
     candidates: tuple[Candidate, ...]
     steps: tuple[Step, ...]
     cautions: tuple[Caution, ...]
-    break_margin_cents: float | None
+    break_margin_cents: Cents | None
     why: str
     side: ShownSide | None = None
 

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
+from pondus.core.figures import Cents
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise_of
@@ -57,7 +58,7 @@ class StateNow:
     """Where a string stands now."""
 
     state: State
-    cents_off: float | None
+    cents_off: Cents | None
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ octave, R5 tolerance, R6 slack, R80 sides and bare letters.
 from dataclasses import dataclass, replace
 from typing import Literal
 
+from pondus.core.figures import Cents
 from pondus.core.judgement.heard import WAYS, Heard, ShownSide
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
@@ -41,7 +42,7 @@ class Candidate:
     """One pitch a reading can mean: the note with its octave, and its distance to the asked string's target."""
 
     note: str
-    cents_off: float
+    cents_off: Cents
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
+from pondus.core.figures import Amount, Cents
 from pondus.core.instruments.holds import TopMoves
 from pondus.core.judgement.direction import Rotation
 from pondus.core.judgement.situation import Pitch, Unit
@@ -36,7 +37,7 @@ class Until:
     """Where a turn while sounding ends, as an equal-tempered tuner shows it: a note, and cents from it within ±50."""
 
     note: str
-    cents: float
+    cents: Cents
 
 
 @dataclass(frozen=True)
@@ -62,13 +63,13 @@ class Step:
     do: Do
     say: str
     pitch: Pitch | None = None
-    amount: float | None = None
+    amount: Amount | None = None
     unit: Unit | None = None
     rotation: Rotation | None = None
     top_moves: TopMoves | None = None
-    aim_cents: float | None = None
-    expect_cents: float | None = None
-    expect_plus_minus: float | None = None
+    aim_cents: Cents | None = None
+    expect_cents: Cents | None = None
+    expect_plus_minus: Cents | None = None
     until: Until | None = None
     ends: Goal | None = None
     question: Question | None = None

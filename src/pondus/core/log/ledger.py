@@ -7,6 +7,7 @@ from itertools import pairwise
 from math import nan
 
 from pondus.core.clock import Clock
+from pondus.core.figures import Tenth
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.learned import LearnedRates, learned_rates, move_log
 from pondus.core.log.records import FittedInstrument, FittedString, Tuning, age_when, situation_of
@@ -55,9 +56,9 @@ class TimeSpent:
     """Minutes at an instrument: all, on average, and how many moves a tuning takes."""
 
     tunings: int
-    minutes: float
-    minutes_each: float
-    moves_each: float
+    minutes: Tenth
+    minutes_each: Tenth
+    moves_each: Tenth
 
 
 def time_spent(tunings: Sequence[TuningInAir]) -> TimeSpent:

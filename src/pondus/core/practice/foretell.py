@@ -6,10 +6,11 @@ from itertools import pairwise
 
 import numpy as np
 
+from pondus.core.errors import BadInput
 from pondus.core.practice.hands import Course, ask_screw, course_of, judge_hands, stands
 from pondus.core.practice.questions import Action, Answer, Judged, Question, Setup, Task
 
-FORETOLD_OFF, FORETOLD_LEAST_CENTS = 0.5, 6.0
+FORETOLD_OFF, FORETOLD_LEAST_CENTS, MOST_FORETOLD_CENTS = 0.5, 6.0, 1200.0
 """R140: what was foretold of turns lies within half of what they did, in the middle, a small one within three cents."""
 
 
@@ -55,6 +56,8 @@ def _turns(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[
     for place, end in pairwise([*begins, len(actions)]):
         before, after = stands(task, course.woods[place]), stands(task, course.woods[end])
         said = actions[place].foretold
+        if said is not None and abs(said) > MOST_FORETOLD_CENTS:
+            raise BadInput("actions", f"{said:g} cents is more than a turn does; say {MOST_FORETOLD_CENTS:g} at most.")
         if before is not None and after is not None and said is not None:
             turns.append((said, after - before))
     return turns

@@ -1,6 +1,7 @@
 """Stage 7 and the work with a whole group: another school of fifths, before a stage; sorting, who takes which, faults."""
 
 from datetime import date, timedelta
+from typing import Literal
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner
 from pondus.core.pitch import nearest_note, shift_hz
-from pondus.core.practice.questions import Choice, Picture, Question, Setup, shuffled
+from pondus.core.practice.questions import Choice, Picture, Question, Row, Setup, shuffled
 from pondus.core.practice.reading_drills import display
 from pondus.core.practice.verdicts import ACTS, Act, first_act, said_of
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
@@ -46,12 +47,12 @@ def _readings(setup: Setup, offs: dict[str, float], *, fifth_cents: float, screw
     return asked
 
 
-def _rows(setup: Setup, asked: dict[str, StringAsked]) -> tuple[tuple[str, str], ...]:
+def _rows(setup: Setup, asked: dict[str, StringAsked]) -> tuple[Row, ...]:
     """Strings, and what a tuner shows of each."""
     rows = []
     for name, each in asked.items():
         assert each.heard is not None and each.heard.cents is not None and each.heard.note is not None
-        rows.append((name, display(each.heard.note, each.heard.cents)))
+        rows.append(Row(name, display(each.heard.note, each.heard.cents)))
     return tuple(rows)
 
 
@@ -135,6 +136,14 @@ def triage_items(setup: Setup, level: int) -> tuple[str, ...]:
     return kinds if level < 3 else (*kinds, "octave")
 
 
+_SORTED_SO: dict[Clearance | Literal["nobody"], str] = {
+    "nobody": "Nothing is turned.",
+    "fine-tuners": "Their fine tuners reach that far, so no peg is touched.",
+    "pegs": "No fine tuner reaches so far from where it stands: its peg has to move.",
+    "teacher": "What hangs slack, or shows what can’t be, is a teacher’s: it is heard again, and brought up in rounds.",
+}
+
+
 def ask_triage(setup: Setup, item: str, rng: Rng) -> Question:
     """Four readings of one instrument of a class: who does it?"""
     names = setup.instrument.string_names
@@ -159,7 +168,7 @@ def ask_triage(setup: Setup, item: str, rng: Rng) -> Question:
         f"Sort this {setup.kind}.{told}",
         tuple(Choice(group, said) for group, said in SORTED_SAID.items()),
         frozenset({found.group}),
-        f"{found.said[:1].upper()}{found.said[1:]}.",
+        f"{found.said[:1].upper()}{found.said[1:]}. {_SORTED_SO[found.needs or 'nobody']}",
         Picture("class", rows=_rows(setup, asked)),
     )
 

@@ -19,7 +19,6 @@ from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who
 from pondus.core.pitch import A4_HZ, cents_between, nearest_note, shift_hz
 from pondus.core.practice.questions import (
-    NO_PITCH,
     Action,
     Answer,
     Heard,
@@ -50,6 +49,7 @@ PASSED_CENTS = 3.0
 EASED_CENTS, TRIED_CENTS = 60.0, 10.0
 """A peg eased a hair down, a trial turn of a screw: so far a string may go the other way."""
 MUCH_TURNED = 2.5
+MOST_BESIDE = 2.0
 """Turned so many times what was needed is turning to and fro."""
 SOUNDS_ALONG_SECONDS = 3.0
 
@@ -321,6 +321,7 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
         first_turn_right=None if all(each.tug for each in answer.actions) else not other,
         overshoots=passed(track, task.home_within_cents),
         turned_ratio=moved_ratio(track, task.home_within_cents),
+        beside_share=beside_share(task, course, answer.actions),
         mishaps=mishaps,
     )
     home = abs(ended) <= task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
@@ -333,7 +334,7 @@ def hurt_by(course: Course, broke: str) -> Judged:
     """A string that broke, as ``broke`` says it, or a bridge that fell."""
     what = "The bridge fell" if course.now.bridge == "fallen" else broke
     said = f"{what}. On this one it hurts nobody: begin again, slower."
-    return Judged(False, said, Outcome(NO_PITCH, mishaps=course.mishaps))
+    return Judged(False, said, Outcome(None, mishaps=course.mishaps))
 
 
 def _from_below(actions: Sequence[Action], course: Course, task: Task) -> str:
@@ -384,7 +385,21 @@ def moved_ratio(track: Sequence[float], home_within_cents: float) -> float | Non
     return round(sum(abs(after - before) for before, after in pairwise(track)) / needed, 2)
 
 
+def beside_share(task: Task, course: Course, actions: Sequence[Action]) -> float | None:
+    """Where each turn of its screw ended, short of the aim or past it, as a share of the way there: on average
+    (`MOST_BESIDE` at most for one). None: none was turned while it was off.
+    """
+    beside = []
+    for place, each in enumerate(actions):
+        before, after = stands(task, course.woods[place]), stands(task, course.woods[place + 1])
+        own = each.turns is not None and each.string == task.string
+        if own and before is not None and after is not None and abs(before) > task.home_within_cents:
+            beside.append(min(MOST_BESIDE, abs(after / before)))
+    return round(float(np.mean(beside)), 3) if beside else None
+
+
 def _said(task: Task, outcome: Outcome, home: bool, because: str) -> str:
+    assert outcome.ended_cents is not None
     where = "In tune" if home else "Not in tune yet"
     of = " from pure" if task.fifth is not None else ""
     figure = words.cents(outcome.ended_cents) + of if task.fifth is not None else words.off(outcome.ended_cents)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from pondus.core.errors import BadInput
+from pondus.core.figures import Cents
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.situation import (
@@ -116,6 +117,14 @@ class Heard:
 
 
 @dataclass(frozen=True)
+class Row:
+    """One string, and what a tuner shows of it."""
+
+    string: str
+    shows: str
+
+
+@dataclass(frozen=True)
 class Picture:
     """What is drawn beside the question. ``strings`` lit; ``peg`` a place on the pegbox; ``shows`` what stands on a tuner's
     display; ``rows`` a small table of string and display.
@@ -126,7 +135,7 @@ class Picture:
     shows: str | None = None
     stance: Stance | None = None
     winding: Literal["normal", "reversed"] = "normal"
-    rows: tuple[tuple[str, str], ...] = ()
+    rows: tuple[Row, ...] = ()
 
 
 Shows = Literal["figures", "letters", "light", "tones", "fifths"]
@@ -223,10 +232,11 @@ class Outcome:
     foretold of turns lay from what they did, as a share of it, in the middle; what went wrong, in sentences.
     """
 
-    ended_cents: float
+    ended_cents: Cents | None
     first_turn_right: bool | None = None
     overshoots: int | None = None
     turned_ratio: float | None = None
+    beside_share: float | None = None
     foretold_off: float | None = None
     mishaps: tuple[str, ...] = ()
 

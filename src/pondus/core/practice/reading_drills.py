@@ -207,12 +207,13 @@ def ask_trap(setup: Setup, item: str, rng: Rng) -> Question:
         off = -float(rng.uniform(15.0, 260.0)) if rng.uniform() < 0.7 else float(rng.uniform(15.0, 90.0))
     shown, text = _shown(setup, name, off, octave=kind != "tritone")
     advice = advise(setup.facts(name), shown)
+    side = side_of(advice)
     return Question(
         item,
         f"You play the {name} string and the tuner shows {text}. What now?",
         tuple(SIDES.values()),
-        frozenset({side_of(advice)}),
-        said_of(advice),
+        frozenset({side}),
+        said_of(advice) if side in ("again", "other-string") else f"It can be believed. {_where(setup, advice)}",
         Picture("tuner", string=name, shows=text),
     )
 

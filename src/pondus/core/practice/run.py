@@ -17,7 +17,7 @@ from pondus.core.practice.drills import EAR_CHOICES, SURE_AFTER, SURE_FACTOR, Dr
 from pondus.core.practice.ear_drills import counted_right
 from pondus.core.practice.foretell import judge_foretold
 from pondus.core.practice.hands import judge_hands
-from pondus.core.practice.questions import NO_PITCH, Answer, Judged, Outcome, Question, Setup, chosen
+from pondus.core.practice.questions import Answer, Judged, Outcome, Question, Setup, chosen
 from pondus.core.practice.staircase import Asked, comes_back, level_after
 from pondus.core.practice.threshold import Threshold, Trial, next_difference, threshold_of
 from pondus.core.practice.whole import judge_whole
@@ -93,7 +93,7 @@ class Go:
         ended = [
             abs(each.outcome.ended_cents)
             for each in self.records
-            if each.outcome is not None and each.outcome.ended_cents != NO_PITCH
+            if each.outcome is not None and each.outcome.ended_cents is not None
         ]
         if ended:
             said += f" At the end {words.cents(float(np.median(ended)))} off, in the middle of them."

@@ -9,10 +9,10 @@ from datetime import date
 
 import numpy as np
 
+from pondus.core.figures import Tenth
 from pondus.core.group.people import STAGES, stage_at
 from pondus.core.judgement import words
 from pondus.core.practice.drills import DRILLS, Drill, drills_of_stage
-from pondus.core.practice.questions import NO_PITCH
 from pondus.core.practice.run import Record
 from pondus.core.practice.staircase import Asked, due_again, level_after
 from pondus.core.practice.threshold import Threshold
@@ -48,10 +48,10 @@ class Point:
     right: int
     asked: int
     level: int
-    cents: float | None = None
-    low: float | None = None
-    high: float | None = None
-    overshoots: float | None = None
+    cents: Tenth | None = None
+    low: Tenth | None = None
+    high: Tenth | None = None
+    overshoots: Tenth | None = None
 
 
 @dataclass(frozen=True)
@@ -147,7 +147,11 @@ def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
     if drill.way != "hands" or not passed:
         return ""
     times = sum(passed)
-    return ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
+    said = ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
+    beside = [
+        one.outcome.beside_share for one in last if one.outcome is not None and one.outcome.beside_share is not None
+    ]
+    return said if not beside else f"{said}; a turn ends {np.mean(beside):.0%} of its way beside the note"
 
 
 def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> DrillShown:
@@ -167,7 +171,7 @@ def _point(drill: Drill, go: Gone) -> Point:
     ended = [
         abs(one.outcome.ended_cents)
         for one in go.records
-        if one.outcome is not None and one.outcome.ended_cents != NO_PITCH
+        if one.outcome is not None and one.outcome.ended_cents is not None
     ]
     passed = [
         one.outcome.overshoots for one in go.records if one.outcome is not None and one.outcome.overshoots is not None

@@ -14,6 +14,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from pondus.core.figures import Tenth
+
 Grid = NDArray[np.float64]
 
 LEAST_CENTS, MOST_CENTS = 0.2, 80.0
@@ -37,9 +39,9 @@ FORGETS = 0.35
 class Threshold:
     """A threshold in cents. ``low`` to ``high`` holds it nine times in ten; ``trials`` is what it stands on."""
 
-    cents: float
-    low: float
-    high: float
+    cents: Tenth
+    low: Tenth
+    high: Tenth
     trials: int
 
     @property

@@ -40,7 +40,7 @@ def ask_place(setup: Setup, item: str, rng: Rng) -> Question:
         f"The instrument is {_held(hold.stance)}. Which peg is the {name} string’s?",
         tuple(Choice(place, place) for place in PLACES if place in there),
         frozenset({right}),
-        f"Follow the string with your eye: the {name} ends at the peg {right}, as you see it.",
+        f"Follow the string with your eye: the {name} ends at the {right} peg, as you see it.",
         Picture("pegbox", string=None, stance=hold.stance),
     )
 
@@ -86,21 +86,27 @@ def ask_way(setup: Setup, item: str, rng: Rng) -> Question:
             f"You face the head of the {name} fine tuner. Which way does it bring the string {up}?",
             options,
             frozenset({str(step.rotation)}),
-            "Clockwise, as you face its head, always raises: that holds for every fine tuner.",
+            "Clockwise, as you face its head, always raises"
+            + (
+                ": that holds for every fine tuner."
+                if raises
+                else "; so counter-clockwise lets it down, on every fine tuner."
+            ),
             Picture("screw", string=name, stance=setup.stance),
         )
     hold = HOLDS[stance]  # type: ignore[index]
     wound = " Someone wound this string the wrong way round its peg." if winding == "reversed" else ""
     tops: tuple[TopMoves, ...] = ("far-left", "far-right") if hold.stance == "guitar" else ("away", "towards")
     edge = "far" if hold.stance == "guitar" else "top"
+    assert step.top_moves is not None
     return Question(
         item,
         f"The instrument is {_held(hold.stance)}.{wound} To bring the {name} string {up}, the {edge} edge of its peg goes …",
         tuple(Choice(top, words.TOP_WORDS[top]) for top in tops),
         frozenset({str(step.top_moves)}),
-        f"{step.rotation} as seen from the end of its head: the string runs over the "
-        + ("back" if winding == "reversed" else "front")
-        + " of the peg.",
+        f"The string runs over the {'back' if winding == 'reversed' else 'front'} of the peg: so its {edge} edge, going "
+        f"{words.TOP_WORDS[step.top_moves]}, {'winds more of it on' if raises else 'lets some of it off'} "
+        f"({step.rotation}, facing the end of its head).",
         Picture("hold", string=name, stance=hold.stance, winding="reversed" if winding == "reversed" else "normal"),
     )
 
@@ -270,7 +276,7 @@ def _past(setup: Setup, name: str, rng: Rng) -> Case:
 def _sticks(setup: Setup, name: str, rng: Rng) -> Case:
     before = -float(rng.uniform(160.0, 260.0))
     told = "The peg is stuck: you turn, and it doesn’t move."
-    return _pushed(setup, name, before, before, told, peg=Peg(state="sticks"))
+    return Case(setup.facts(name, peg=Peg(state="sticks")), before, told)
 
 
 def _slack(setup: Setup, name: str, rng: Rng) -> Case:

@@ -11,6 +11,7 @@ import numpy as np
 
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.situation import Situation
 from pondus.core.pitch import shift_hz
 from pondus.core.practice.hands import course_of, facts_of, stands
 from pondus.core.practice.questions import Action, Answer, Question, Setup, Task
@@ -21,6 +22,8 @@ from pondus.core.practice.whole import of_string
 MOST_TURNS, ROUNDS = 14, 3
 WRONG_FIRST = 0.5
 """How often someone who doesn't know which way turns the wrong way first."""
+FELT_CENTS, FELT = 6.0, 0.1
+"""From which change on a hand knows how much a screw does, and how well it does, as a share."""
 EAR_SHARE = 0.6
 """Of their threshold: how far a string they call right may be off."""
 
@@ -85,7 +88,7 @@ class Learner:
                 break
             if not task.display:
                 off += float(self.rng.normal(0.0, EAR_SHARE * self.threshold_cents))
-            facts = facts_of(on, task, wood)
+            facts = _as_felt(facts_of(on, task, wood), task, before, tuple(actions))
             steps = advise(facts, Heard(hz=shift_hz(facts.target_hz, off)), sure_of_string=True).steps
             step = next((each for each in steps if each.is_move or each.do in ("tug-down", "fetch-teacher")), None)
             if step is None:
@@ -107,3 +110,18 @@ class Learner:
             turn = Action(task.string, degrees=amount) if by_peg else Action(task.string, turns=amount)
             actions.append(replace(turn, foretold=told))
         return Answer(actions=tuple(actions))
+
+
+def _as_felt(facts: Situation, task: Task, before: tuple[Action, ...], actions: tuple[Action, ...]) -> Situation:
+    """The same string, its screw as the last turn of it went: whoever turned it once knows it."""
+    turned = [place for place in range(len(before), len(actions)) if actions[place].turns is not None]
+    if not turned or facts.fine_tuner is None:
+        return facts
+    course, place = course_of(task, actions), turned[-1]
+    was, became = stands(task, course.woods[place]), stands(task, course.woods[place + 1])
+    if was is None or became is None or abs(became - was) < FELT_CENTS:
+        return facts
+    rate = abs((became - was) / (actions[place].turns or 1.0))
+    return replace(
+        facts, fine_tuner=replace(facts.fine_tuner, cents_per_turn=rate, cents_per_turn_plus_minus=FELT * rate)
+    )
