@@ -12,6 +12,7 @@ import { askWhoIAm } from "./api/device";
 import { keepLastSeen, showLastSeen } from "./api/lastSeen";
 import { beginOutbox } from "./api/outbox/benchOutbox";
 import { queries } from "./api/queries";
+import { keepDoubleClicks } from "./parts/doubleClick";
 import { applyTheme, storedTheme } from "./parts/theme";
 import { Door } from "./screens/door/Door";
 import { Screens } from "./screens/Screens";
@@ -41,3 +42,4 @@ void showLastSeen().then(() => {
   show();
 });
 keepPage();
+keepDoubleClicks();

@@ -64,6 +64,29 @@ OPENED: dict[str, tuple[str, Callable[[Page], None]]] = {
     "simulated": ("cello's bench", lambda page: page.get_by_role("radio", name="simulated instrument").click()),
 }
 
+MOVING = """
+() => {
+    window.pressed = [];
+    const main = document.querySelector("main");
+    const add = (said, then) => {
+        const button = main.appendChild(document.createElement("button"));
+        button.textContent = said;
+        button.style.display = "block";
+        button.onclick = () => {
+            window.pressed.push(button.textContent);
+            then?.(button);
+        };
+    };
+    add("moves away", (button) => button.remove());
+    add("beneath");
+    add("says Start", (button) => {
+        button.textContent = "says Stop";
+    });
+    add("stays");
+}
+"""
+"""Buttons that go, and that say something else, as soon as they are pressed."""
+
 
 class TestEveryScreen(BrowserTest):
     @classmethod
@@ -141,6 +164,39 @@ class TestEveryScreen(BrowserTest):
                 for route in waiting:
                     route.abort()
                 context.close()
+
+    def test_a_page_is_painted_before_its_script_has_come(self) -> None:
+        context = self.browser.new_context(service_workers="block", color_scheme="dark")
+        self.addCleanup(context.close)
+        held: list[Route] = []
+
+        def hold(route: Route) -> None:
+            held.append(route)
+
+        context.route("**/assets/index*.js", hold)
+        page = context.new_page()
+        page.goto(self.server.address, wait_until="commit")
+        name = page.locator("#frame").get_by_text("Pondus")
+        expect(name).to_be_visible()
+        self.assertEqual(page.evaluate("getComputedStyle(document.documentElement).backgroundColor"), "rgb(25, 23, 20)")
+        held.pop().continue_()
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        expect(name).to_be_hidden()
+
+    def test_a_double_click_is_never_for_what_moved_under_it(self) -> None:
+        page = self.come("roll", SIZES[0])
+        page.evaluate(MOVING)
+        for text, pressed in (
+            ("moves away", ["moves away"]),
+            ("says Start", ["says Start"]),
+            ("stays", ["stays", "stays"]),
+        ):
+            with self.subTest(text):
+                page.evaluate("pressed.length = 0")
+                page.get_by_role("button", name=text).dblclick()
+                self.assertEqual(page.evaluate("pressed"), pressed)
+        page.get_by_role("button", name="beneath").click()
+        self.assertEqual(page.evaluate("pressed.at(-1)"), "beneath", "a click of its own, later or elsewhere, is one")
 
     def test_focus_goes_to_the_heading_of_the_page_that_comes(self) -> None:
         page = self.come("roll", SIZES[0])

@@ -24,6 +24,7 @@ WRONG_FIRST = 0.5
 """How often someone who doesn't know which way turns the wrong way first."""
 FELT_CENTS, FELT = 6.0, 0.1
 """From which change on a hand knows how much a screw does, and how well it does, as a share."""
+MOST_SAID_CENTS = 600.0
 EAR_SHARE = 0.6
 """Of their threshold: how far a string they call right may be off."""
 
@@ -76,7 +77,8 @@ class Learner:
         """About what is wanted, by who knows; anything, by who doesn't."""
         unsure = 1.0 - self.knows
         way = -1.0 if self.rng.uniform() < 0.5 * unsure else 1.0
-        return -off * way * float(np.exp(self.rng.normal(0.0, 1.5 * unsure)))
+        said = -off * way * float(np.exp(self.rng.normal(0.0, 1.5 * unsure)))
+        return float(np.clip(said, -MOST_SAID_CENTS, MOST_SAID_CENTS))
 
     def _one_string(self, on: Setup, task: Task, before: tuple[Action, ...]) -> Answer:
         """Turn as the advice would, as far as they see or hear it, and about so far."""
