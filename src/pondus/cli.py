@@ -312,7 +312,7 @@ def _list_kind(kind: str | None) -> "ListKind | None":
 
     found = next((each for each in get_args(ListKind) if each == kind), None)
     if kind is not None and found is None:
-        raise BadInput("list", f"There is no list “{kind}”; there are {', '.join(get_args(ListKind))}.")
+        raise BadInput("list", f"There is no list “{kind}”; choose from {', '.join(get_args(ListKind))}.")
     return found
 
 
@@ -341,7 +341,7 @@ def import_(
     file: Annotated[Path, typer.Argument(help="A studio's JSON, or a CSV list.")],
     kind: ListOption = None,
     leave_out_bad: Annotated[bool, typer.Option(help="Store the good rows of a list with bad ones.")] = False,
-    update: Annotated[bool, typer.Option(help="A list of the roll changes what is there already.")] = False,
+    update: Annotated[bool, typer.Option(help="Let a list of the roll change what is there already.")] = False,
     studio: Studio = "studio",
 ) -> None:
     """Bring a whole studio (JSON, into an empty one) or a CSV list."""
@@ -354,9 +354,9 @@ def import_(
 
 @app.command()
 def erase(
-    person: Annotated[str, typer.Option(help="Whom: a name, or an id.")],
+    person: Annotated[str, typer.Option(help="Who: a name, or an id.")],
     also: Annotated[
-        str | None, typer.Option(help="Unsure places that mean them, too: their numbers as shown, or all.")
+        str | None, typer.Option(help="Places that may mean them, too: by number as shown, or all.")
     ] = None,
     yes: Annotated[bool, typer.Option("--yes", help="Don't ask; the one act without undo.")] = False,
     studio: Studio = "studio",
@@ -405,7 +405,7 @@ def restore(
 
 def _studio(name: str) -> str:
     if name not in ("studio", "demo"):
-        raise BadInput("studio", f"There is no studio “{name}”; there is studio and demo.")
+        raise BadInput("studio", f"There is no studio “{name}”; choose from studio and demo.")
     return name
 
 

@@ -113,7 +113,7 @@ def write_simulated(
 ) -> None:
     """Write a simulated instrument's sound. Raises BadInput, and UnreadableSound for a file that can't be written."""
     if how not in get_args(How):
-        raise BadInput("how", f"“{how}” is no way to sound a string; it is bow or pluck.")
+        raise BadInput("how", f"“{how}” isn't a way to sound a string; choose bow or pluck.")
     if seed < 0:
         raise BadInput("seed", f"A seed of {seed} can't be used; give 0 or more.")
     wood = made(kind, seed=seed, size=size)

@@ -58,7 +58,7 @@ OPENED: dict[str, tuple[str, Callable[[Page], None]]] = {
     "How we tune": ("bench", _press("How we tune")),
     "More": ("bench", _press("More")),
     "Something wrong": ("bench", _press("Something wrong?")),
-    "turned otherwise": ("bench", _press("I turned it otherwise")),
+    "turned otherwise": ("bench", _press("I turned it differently")),
     "why": ("bench", _press("Why this?")),
     "listening": ("bench", lambda page: page.get_by_role("radio", name="microphone").click()),
     "simulated": ("cello's bench", lambda page: page.get_by_role("radio", name="simulated instrument").click()),

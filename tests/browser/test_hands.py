@@ -300,7 +300,7 @@ class TestKeys(HandsTest):
         page.keyboard.press("Control+z")  # the browser's own, in a line that holds something
         expect(page.get_by_role("button", name="Bring back", exact=True)).to_have_count(0)
         self.line(page).fill("")
-        page.get_by_role("button", name="I turned it otherwise").click()
+        page.get_by_role("button", name="I turned it differently").click()
         page.get_by_label("By how many turns").press("Control+z")
         page.get_by_label("By how many turns").press("PageDown")
         page.get_by_label("By how many turns").press("?")

@@ -246,7 +246,7 @@ class TestThisMicrophone(ListeningTest):
             page.get_by_role("button", name="This microphone").click()
             expect(page.get_by_text("clips onto the bridge")).to_be_visible()
             page.get_by_role("button", name="Check it in this room").click()
-            expect(page.get_by_text("Let the room be as it will be.")).to_be_visible()
+            expect(page.get_by_text("Let the room sound as it will later.")).to_be_visible()
             # The room itself is full of strings here: they don't stand out of it.
             expect(page.get_by_text("Too little stands out of this room")).to_be_visible()
 

@@ -95,7 +95,7 @@ class TestLists(BrowserTest):
         page = self.bring("\n".join(rows))
         expect(page.get_by_text("Not stored: Fee.")).to_be_visible()
         changes = page.get_by_role("region", name="What it changes")
-        expect(changes).to_contain_text("2 names are new and will stand among the people: Ada Quist, Bo Lind.")
+        expect(changes).to_contain_text("2 names are new and will be added to the people: Ada Quist, Bo Lind.")
         page.get_by_label("Column 5, Fee").select_option("class")
         expect(page.get_by_text("Not stored")).to_have_count(0)
         above = page.get_by_label("Their names are in")

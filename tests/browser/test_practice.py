@@ -199,7 +199,7 @@ class TestPractice(PracticeTest):
         self.assertEqual([each["string"] for each in sounded.value.post_data_json["actions"]], [other], string)
         self.shown(page)
         page.get_by_role("button", name="It is in tune").click()
-        told = self.judged(page, "Not so")
+        told = self.judged(page, "Not right")
         expect(told).to_contain_text("Not in tune yet")
         expect(told).to_contain_text("that wanted it")
         self.assertEqual(self.complaints, [])
@@ -234,7 +234,7 @@ class TestPractice(PracticeTest):
         expect(page.get_by_role("alert")).to_contain_text("from 0 to 20")
         page.get_by_label("Beats a second").fill("0,1")
         page.get_by_role("button", name="That many").click()
-        expect(self.judged(page, "Not so")).to_contain_text("beats a second")
+        expect(self.judged(page, "Not right")).to_contain_text("beats a second")
 
     def test_7_before_the_stage(self) -> None:
         page = self.begin("before-stage")
@@ -267,7 +267,7 @@ class TestPractice(PracticeTest):
                 page.get_by_role("button", name="That is right").click()
                 page.get_by_role("button", name="Sound the").click()
                 page.get_by_role("button", name="It is right now").click()
-                told = page.get_by_role("status").filter(has_text=re.compile("Right|Not so|Not counted"))
+                told = page.get_by_role("status").filter(has_text=re.compile("Right|Not right|Not counted"))
                 expect(told).to_be_visible()
                 string = re.search(r"tune your (\w)", self.question(page))
                 assert string is not None

@@ -218,7 +218,7 @@ class TestByHandWithoutFigures(QuestionsTest):
         look.get_by_role("button", name="All in the middle").click()
         pegs = page.get_by_role("region", name="Try the pegs")
         pegs.get_by_role("radiogroup", name="G peg").get_by_role("radio", name="sticks").click()
-        pegs.get_by_role("button", name="That is all of it").click()
+        pegs.get_by_role("button", name="That is everything").click()
         expect(pegs).to_have_count(0)
         page.get_by_role("button", name="G string").click()
         page.get_by_role("button", name="Something wrong?").click()

@@ -81,7 +81,7 @@ class TestWithoutNetwork(HandsTest):
         page.route("**/assets/CareScreen*.js", lambda route: route.fulfill(status=404, body=""))
         page.route(self.server.address + "/", renewed)
         page.get_by_role("link", name="Care", exact=True).click()
-        expect(page.get_by_text("Pondus was renewed since this page was opened")).to_be_visible()
+        expect(page.get_by_text("Pondus was updated since this page was opened")).to_be_visible()
         self.assertTrue(newer)
         page.unroute("**/assets/CareScreen*.js")
         page.unroute(self.server.address + "/")

@@ -62,10 +62,10 @@ class TestMoves(RefusedTest):
         self.refused("amount", "goes 40 at most", move, amount=41.0)
         self.refused("amount", "goes 7200 at most", move, mechanism="peg", amount=21.0, unit="turn")
         self.assertEqual(move(mechanism="peg", amount=60.0, unit="turn", peg_kind="geared").amount, 21_600.0)
-        self.refused("recent_move.amount", "no move", move, amount=0.0)
-        self.refused("recent_move.amount", "no move", move, amount=math.inf)
+        self.refused("recent_move.amount", "isn't a move", move, amount=0.0)
+        self.refused("recent_move.amount", "isn't a move", move, amount=math.inf)
         self.refused("recent_move.mechanism", "has none", move, has_fine_tuner=False)
-        self.refused("mechanism", "nothing that is turned", move, mechanism="bridge")
+        self.refused("mechanism", "isn't something that is turned", move, mechanism="bridge")
         self.refused("direction", "no direction", move, direction="sideways")
         self.refused("unit", "no unit", move, unit="radian")
         self.refused("expect_cents", "can't be", move, expect_cents=math.nan)
@@ -80,7 +80,7 @@ class TestReadings(RefusedTest):
         )
 
     def test_what_cannot_be_is_refused(self) -> None:
-        self.refused("source", "no source", reading_entry, A, Heard(hz=440.0), source="guess")
+        self.refused("source", "isn't a valid source", reading_entry, A, Heard(hz=440.0), source="guess")
         self.refused("heard.hz", "", reading_entry, A, Heard(hz=math.nan))
         self.refused("heard.cents", "past ±50", reading_entry, A, Heard(note="A4", cents=math.nan))
         for spread in (-0.1, math.nan, 5000.0):
@@ -99,7 +99,7 @@ class TestInstruments(RefusedTest):
         self.refused(
             "fine_tuner.turns_from_middle", "reaches only", string_entry, {"screw_reach_turns": 2.0}, CLOCK, over=was
         )
-        self.refused("winding", "there is normal, reversed", string_entry, {"winding": "twisted"}, CLOCK)
+        self.refused("winding", "choose from normal, reversed", string_entry, {"winding": "twisted"}, CLOCK)
 
     def test_no_tuba_and_no_five_hundred_hours(self) -> None:
         self.refused("kind", "violin, viola and cello", instrument_entry, label="x", kind="tuba", clock=CLOCK)
@@ -124,7 +124,7 @@ class TestOthers(RefusedTest):
 
     def test_people(self) -> None:
         self.refused("name", "is empty", person_entry, name=" ")
-        self.refused("role", "no role", person_entry, name="Ida", role="king")
+        self.refused("role", "isn't a valid role", person_entry, name="Ida", role="king")
         self.refused("cleared", "no stage 8", person_entry, name="Ida", cleared=[8])
         self.refused("pace", "can't be", person_entry, name="Ida", pace=math.nan)
 
@@ -132,10 +132,10 @@ class TestOthers(RefusedTest):
         viola = INSTRUMENTS["viola"]
         told = {"at": NOW, "clock": CLOCK}
         self.refused("sign", "Which fault", care_entry, viola, kind="fault", **told)
-        self.refused("sign", "no fault", care_entry, viola, kind="fault", symptom="ghost", **told)
+        self.refused("sign", "isn't a valid fault", care_entry, viola, kind="fault", symptom="ghost", **told)
         self.refused("string", "Which string", care_entry, viola, kind="string-changed", **told)
         self.refused("string", "no “E”", care_entry, viola, kind="string-changed", string="E", **told)
-        self.refused("core", "no core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told)
+        self.refused("core", "isn't a valid core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told)
         self.refused("kind", "nothing that is entered", care_entry, viola, kind="sold", **told)
         self.refused("due", "within ten years", care_entry, viola, kind="luthier-out", due=date(2222, 1, 1), **told)
         self.refused(
@@ -146,7 +146,7 @@ class TestOthers(RefusedTest):
 
     def test_settings(self) -> None:
         self.refused("a4", "", check_settings, {"a4": 500.0})
-        self.refused("a4", "no figure", check_settings, {"a4": "440"})
+        self.refused("a4", "isn't a figure", check_settings, {"a4": "440"})
         self.refused("approach", "There is no approach", check_settings, {"approach": "by-mood"})
         self.refused("who", "not one of the choices", check_settings, {"who": "anyone"})
         self.refused("mood", "no setting", check_settings, {"mood": "good"})

@@ -51,7 +51,7 @@ class TestDoubleStop(unittest.TestCase):
 
     def test_what_is_no_fifth_is_refused_to_either_side(self) -> None:
         for lower in (D4_HZ * 2 ** (250 / 1200), D4_HZ * 2 ** (-250 / 1200), A4_HZ):
-            with self.assertRaisesRegex(BadInput, "are no fifth; hear the two strings again"):
+            with self.assertRaisesRegex(BadInput, "aren't a fifth; hear the two strings again"):
                 double_stop_entry(lower, A4_HZ, **OF_D_A, source="recording")
         for by in (-195.0, 195.0):
             lower = A4_HZ / 1.5 * 2 ** (by / 1200)

@@ -219,7 +219,7 @@ class TestRows(unittest.TestCase):
             for record in looked.records
         ]
         self.assertEqual(fitted, ["GDAE", "", "E", "CG"])
-        self.assertIn("tells no fine tuners", looked.bad[0].said)
+        self.assertIn("doesn't say which fine tuners", looked.bad[0].said)
 
     def test_stages(self) -> None:
         looked = self.look("name,cleared for\nA,3\nB,1 2\nC,5-5\nD,\nE,9\nF,x\n")

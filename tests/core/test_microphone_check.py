@@ -42,7 +42,7 @@ class TestMicrophoneCheck(unittest.TestCase):
     def test_one_that_wasnt_played_is_told(self) -> None:
         check = self.checked(1e-3, second=False)
         self.assertEqual(check.verdict, "poor")
-        self.assertIn("Of the second string nothing was read.", check.said[-1])
+        self.assertIn("Nothing was read of the second string.", check.said[-1])
 
     def test_nothing_and_too_much(self) -> None:
         self.assertEqual(self.judged(np.zeros(10 * RATE)).verdict, "silent")

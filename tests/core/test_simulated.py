@@ -96,9 +96,9 @@ class TestTurning(unittest.TestCase):
             (lambda: turn_screw(without, "G", 0.5), "has no fine tuner"),
             (lambda: turn_screw(self.wood, "A", 4.5), "goes only 4 turns further in"),
             (lambda: turn_screw(turn_screw(self.wood, "A", -3.5), "A", -1.0), "goes only 0.5 turns further out"),
-            (lambda: turn_screw(self.wood, "A", 0.0), "is no turn"),
-            (lambda: turn_peg(self.wood, "A", 400.0), "is no turn"),
-            (lambda: turn_peg(self.wood, "A", float("nan")), "is no turn"),
+            (lambda: turn_screw(self.wood, "A", 0.0), "isn't a turn"),
+            (lambda: turn_peg(self.wood, "A", 400.0), "isn't a turn"),
+            (lambda: turn_peg(self.wood, "A", float("nan")), "isn't a turn"),
         ):
             with self.subTest(says=says), self.assertRaisesRegex(BadInput, says):
                 does()

@@ -102,7 +102,7 @@ class TestSharing(unittest.TestCase):
             (ShareOptions(certificate=Path("/nowhere.crt")), "--key"),
             (ShareOptions(certificate=Path("/nowhere.crt"), key=Path("/nowhere.key")), "--name"),
             (ShareOptions(certificate=Path("/nowhere.crt"), key=Path("/nowhere.key"), name="a.example"), "isn't there"),
-            (ShareOptions(on="not-an-address"), "no address"),
+            (ShareOptions(on="not-an-address"), "isn't an address"),
         ):
             with self.subTest(said=said), self.assertRaisesRegex(CannotStart, said):
                 options.check()

@@ -141,7 +141,7 @@ class TestCommands(unittest.TestCase):
         for command, said in (
             (["start", "--on", "192.168.1.20"], "add --share"),
             (["start", "--share", "--cert", "/nowhere.crt"], "--key"),
-            (["start", "--share", "--on", "nowhere"], "no address"),
+            (["start", "--share", "--on", "nowhere"], "isn't an address"),
             (["serve"], "DATABASE_URL"),
             (["passphrase"], "--name"),
         ):

@@ -83,7 +83,7 @@ class TestWhole(unittest.TestCase):
         self.assertEqual(once, len(json.loads(self.text)["tables"]["reading"]))
 
     def test_what_is_no_such_file_is_refused_and_nothing_is_stored(self) -> None:
-        self.refused(b"label,kind\n", "no JSON")
+        self.refused(b"label,kind\n", "isn't JSON")
         self.refused(b"{}", "isn't a studio's file")
         self.refused(b"[1]", "isn't a studio's file")
         self.refused(json.dumps({"pondus_studio": VERSION + 1, "tables": {}}).encode(), "newer Pondus")

@@ -239,7 +239,7 @@ class TestWays(FifthsTest):
         self.refused(
             path, body("DA", {**good, "small_move": {"moved": "lower", "pitch": "raise"}}), says="before the small move"
         )
-        self.refused(path, body("DA", self.heard(293.0, 660.0)), says="are no fifth")
+        self.refused(path, body("DA", self.heard(293.0, 660.0)), says="aren't a fifth")
         self.refused(path, body("DA", self.heard(-3.0, 660.0)), field="check.lower_hz")
         self.refused(path, body("DA", {"way": "harmonics", "octave": "0", "twelfth": "C4 +2"}), says="far from A5")
         self.refused(path, body("DA", {"way": "guess"}), field="check")

@@ -74,7 +74,7 @@ class TestKeeping(TestCase):
             (("import", self.file("p.png", "\x89PNG")), "kind"),
             (("export", "/nowhere/at/all.json"), "can't be written"),
             (("export", self.file("x.csv"), "--list", "spoons"), "There is no list"),
-            (("restore", self.file("roll.csv", "a,b\n")), "no backup"),
+            (("restore", self.file("roll.csv", "a,b\n")), "isn't a backup"),
             (("export", self.file("x.json"), "--studio", "other"), "There is no studio"),
         ):
             self.assertIn(says, self.run_it(*arguments, status=2))

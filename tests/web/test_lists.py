@@ -67,7 +67,7 @@ class TestRollLists(ListTest):
         found = self.bring("label,kind,size\n" + "\n".join(rows))["list"]
         self.assertEqual((found["rows"], found["good"], found["bad_count"]), (6, 1, 5))
         said = {each["line"]: each["said"] for each in found["bad"]}
-        self.assertIn("stands on line 2 already", said[3])
+        self.assertIn("is on line 2 already", said[3])
         self.assertIn("no violin, viola or cello", said[4])
         self.assertIn("label is empty", said[5])
         self.assertIn("1/16", said[6])
@@ -162,7 +162,7 @@ class TestRollLists(ListTest):
             (b"\x89PNG\r\n\x1a\n" + bytes(50), "is a picture"),
             (b"PK\x03\x04" + bytes(50), "save it as CSV"),
             (b"", "is empty"),
-            (b"\x00\x01\x02\x03 binary", "no text"),
+            (b"\x00\x01\x02\x03 binary", "isn't text"),
             (b"\n\n  \n", "is empty"),
         ):
             data = {"id": str(uuid4()), "file": (io.BytesIO(content), "x.csv")}
@@ -255,7 +255,14 @@ class TestLogLists(ListTest):
                 f"{self.label},G,2026-03-01,lots", f"{self.label},G,2026-03-01,70", f"{self.label},G,2199-03-01,0")  # fmt: skip
         found = self.bring("label,string,date,cents\n" + "\n".join(rows))["list"]
         self.assertEqual(found["good"], 0)
-        said = ("on the roll", "has no “C” string", "no day of the calendar", "not a figure", "past ±50", "to come")
+        said = (
+            "on the roll",
+            "has no “C” string",
+            "isn't a day in the calendar",
+            "not a figure",
+            "past ±50",
+            "to come",
+        )
         for bad, says in zip(found["bad"], said, strict=True):
             self.assertIn(says, bad["said"])
 

@@ -89,7 +89,7 @@ class TestSweep(MorningTest):
     def test_lines_that_cannot_be_meant_are_refused_and_nothing_of_them_is_kept(self) -> None:
         instrument, _ = self.begin()
         for line, says in (
-            ("-12 3", "holds 2 readings"),
+            ("-12 3", "holds 2 of 4 readings"),
             ("-12 3 0 99", "past ±50"),
             ("x x x x", "Nothing was read"),
             ("A 1, A 2", "twice"),
@@ -208,9 +208,7 @@ class TestStations(MorningTest):
         self.refused("/api/morning/stations", {"id": str(uuid4()), "name": "x", "may": "all"}, field="may")
         self.refused("/api/morning/stations", {"id": str(uuid4())}, says="Who is it")
         self.station("x", "pegs")
-        self.refused(
-            "/api/morning/stations", {"id": str(uuid4()), "name": "X", "may": "pegs"}, says="stands there twice"
-        )
+        self.refused("/api/morning/stations", {"id": str(uuid4()), "name": "X", "may": "pegs"}, says="is there twice")
         late = {"id": str(uuid4()), "name": "y", "may": "pegs", "comes_in_minutes": -5.0}
         self.refused("/api/morning/stations", late, field="comes_in_minutes")
         watching = str(uuid4())

@@ -103,7 +103,7 @@ class TestSimulated(ApiTest):
             ({"string": "A", "turns": 0.5, "degrees": 3.0}, "One thing at a time"),
             ({"string": "A"}, "One thing at a time"),
             ({"turns": 0.5}, "Which string"),
-            ({"string": "A", "degrees": 4000.0}, "is no turn"),
+            ({"string": "A", "degrees": 4000.0}, "isn't a turn"),
             ({"string": "A", "bend": 1}, "bend"),
         ):
             with self.subTest(action=action):

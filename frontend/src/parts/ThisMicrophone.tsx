@@ -66,7 +66,7 @@ function Which({ onChosen }: { onChosen: () => void }) {
           onChosen();
         }}
       >
-        <option value="">whichever this device takes</option>
+        <option value="">whichever this device chooses</option>
         {all.map((each) => (
           <option key={each.id} value={each.id}>
             {each.name}
@@ -81,7 +81,7 @@ const FIRST_AT = 3.5;
 const SECOND_AT = 6.75;
 const ENDS_AT = 10;
 const TOLD: [until: number, said: string][] = [
-  [FIRST_AT, "Let the room be as it will be."],
+  [FIRST_AT, "Let the room sound as it will later."],
   [SECOND_AT, "Now play one string."],
   [ENDS_AT, "Now another."],
 ];

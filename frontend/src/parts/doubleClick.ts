@@ -19,9 +19,15 @@ export function keepDoubleClicks(): void {
     "click",
     (event) => {
       const on = event.target instanceof Element ? event.target.closest(PRESSED) : null;
-      if (event.detail === 0 || on === null) return;
+      if (event.detail === 0) return;
+      if (on === null) {
+        before = null;
+        return;
+      }
       const now = { on, said: saidOf(on), at: event.timeStamp, x: event.clientX, y: event.clientY };
-      if (before !== null && isSameGesture(before, now) && (before.on !== on || before.said !== now.said)) {
+      // A mouse counts its clicks; not every finger is counted.
+      const isSecond = event.detail > 1 || (isTouch(event) && before !== null && isSameGesture(before, now));
+      if (before !== null && isSecond && (before.on !== on || before.said !== now.said)) {
         event.preventDefault();
         event.stopPropagation();
         return;
@@ -30,6 +36,10 @@ export function keepDoubleClicks(): void {
     },
     true,
   );
+}
+
+function isTouch(event: MouseEvent): boolean {
+  return event instanceof PointerEvent && event.pointerType === "touch";
 }
 
 function saidOf(on: Element): string {

@@ -25,7 +25,7 @@ export class SafeGround extends Component<SafeGroundProps, { fell: string | null
     if (this.state.fell === null) return this.props.children;
     return (
       <main role="alert" className="mx-auto flex max-w-xl flex-col items-start gap-3 px-5 py-10 text-lg">
-        <h1 className="text-2xl font-bold">This page fell over</h1>
+        <h1 className="text-2xl font-bold">This page stopped working</h1>
         <p>What was stored is safe, and so is what you typed. Load the page again, or go to the morning.</p>
         <div className="flex flex-wrap gap-2">
           <Button

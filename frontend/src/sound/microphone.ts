@@ -73,7 +73,7 @@ function bentBy(stream: MediaStream): string | null {
   const settings: MediaTrackSettings = stream.getAudioTracks()[0]?.getSettings() ?? {};
   const done = Object.entries(CLEAN_UP).filter(([key]) => settings[key as keyof typeof CLEAN_UP] === true);
   if (done.length === 0) return null;
-  return `This browser ${done.map(([, said]) => said).join(", ")} and can’t be kept from it: play long and close, and look twice at what lies by itself.`;
+  return `This browser ${done.map(([, said]) => said).join(", ")} and can’t be stopped from doing so: play long and close, and check any figure that stands alone.`;
 }
 
 const CHOSEN = "pondus-microphone";

@@ -124,7 +124,7 @@ class ResultOf(Sent, RootModel[Of], Generic[Of]):
 _SENTENCES = {
     "extra_forbidden": "{field} is not a field Pondus knows; leave it out or check its spelling.",
     "missing": "{field} is missing; give it.",
-    "finite_number": "{field} = {value} is not a number that can be meant; give a plain figure.",
+    "finite_number": "{field} = {value} is not a usable number; give a plain figure.",
     "dataclass_type": "{field} must be a JSON object, fields in braces.",
     "unexpected_keyword_argument": "{field} is not a field Pondus knows; leave it out or check its spelling.",
     "model_type": "{field} must be a JSON object, fields in braces.",

@@ -112,7 +112,7 @@ def moment_done(day: date | None, clock: Clock, *, field: str = "on") -> datetim
 def check_due(day: date, clock: Clock, *, field: str = "due") -> date:
     """A day on which something is due: from 1990 to ten years ahead. Raises BadInput."""
     if not EARLIEST.date() <= day <= clock.today + timedelta(days=3653):
-        raise BadInput(field, f"{said_day(day)} can't be meant; give a day within ten years.")
+        raise BadInput(field, f"{said_day(day)} can't be right; give a day within ten years.")
     return day
 
 

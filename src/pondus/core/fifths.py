@@ -128,5 +128,5 @@ def checked_fifth(lower_hz: float, upper_hz: float) -> Fifth:
     """The fifth between two strings as somebody heard them. Raises BadInput where they are nowhere near one."""
     fifth = fifth_between(lower_hz, upper_hz)
     if abs(fifth.from_pure_cents) > FURTHEST_CHECKED_CENTS:
-        raise BadInput("check", f"{lower_hz:.1f} and {upper_hz:.1f} Hz are no fifth; hear the two strings again.")
+        raise BadInput("check", f"{lower_hz:.1f} and {upper_hz:.1f} Hz aren't a fifth; hear the two strings again.")
     return fifth

@@ -94,7 +94,9 @@ def first_time(
     if stop:
         raise BadInput("bridge", f"Stop here: turn nothing. {stop}")
     if fine_tuners not in get_args(FineTunersSeen):
-        raise BadInput("fine_tuners", f"“{fine_tuners}” is no answer; there is {', '.join(get_args(FineTunersSeen))}.")
+        raise BadInput(
+            "fine_tuners", f"“{fine_tuners}” isn't a valid answer; choose from {', '.join(get_args(FineTunersSeen))}."
+        )
     told: dict[str, dict[str, object]] = {name: {"state": state} for name, state in strings.items()}
     if fine_tuners != "unsure":
         names = instrument_named(kind, field="kind").string_names

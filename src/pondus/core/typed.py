@@ -146,7 +146,7 @@ def parse_sweep_line(text: str, strings: Sequence[StringData], *, spelling: Spel
         order = " ".join(each.name for each in strings)
         raise BadInput(
             "typed",
-            f"“{text.strip()}” holds {len(parts)} readings, not {len(strings)}; type them in the order {order}, as in"
+            f"“{text.strip()}” holds {len(parts)} of {len(strings)} readings; type them in the order {order}, as in"
             f" -12 3 0 -5, x for one not read, or each after its letter, as in {strings[0].name} -12.",
         )
     return {
@@ -168,7 +168,7 @@ def _by_letter(text: str, strings: Sequence[StringData], *, spelling: Spelling) 
     found: dict[str, Heard] = {}
     for name, reading in pieces:
         if name in found:
-            raise BadInput("typed", f"The {name} string stands there twice; type each once.")
+            raise BadInput("typed", f"The {name} string is there twice; type each once.")
         if reading.strip().lower() not in NOT_READ:
             found[name] = parse_typed(reading, by_name[name], spelling=spelling)
     return found

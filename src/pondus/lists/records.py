@@ -135,7 +135,7 @@ class _Once:
     def check(self, text: str, line: int) -> None:
         key = text.casefold()
         if key in self.lines:
-            raise BadInput(self.what, f"“{text}” stands on line {self.lines[key]} already")
+            raise BadInput(self.what, f"“{text}” is on line {self.lines[key]} already")
         if key in self.kept:
             raise BadInput(self.what, f"“{text}” is on the roll already")
         self.lines[key] = line
@@ -216,14 +216,16 @@ def _has_tuner(text: str, name: str) -> bool:
         return False
     letters = {each.upper() for each in plain if each.isalpha()}
     if not letters or not letters <= set("GDAEC"):
-        raise BadInput("fine_tuners", f"“{text}” tells no fine tuners; write all, none, or letters as in E or G D")
+        raise BadInput(
+            "fine_tuners", f"“{text}” doesn't say which fine tuners; write all, none, or letters as in E or G D"
+        )
     return name in letters
 
 
 def _one_of(text: str, choices: tuple[str, ...], name: str) -> str:
     plain = text.strip().casefold()
     if plain not in choices:
-        raise BadInput(name, f"“{text}” is no {name}; there is {', '.join(choices)}")
+        raise BadInput(name, f"“{text}” isn't a valid {name}; choose from {', '.join(choices)}")
     return plain
 
 
@@ -254,7 +256,9 @@ def _stages(text: str) -> list[int]:
             return list(range(first, min(last, len(STAGES) + 1) + 1))
         stages = [int(each) for each in plain.split()]
     except ValueError:
-        raise BadInput("cleared", f"“{text}” tells no stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3") from None
+        raise BadInput(
+            "cleared", f"“{text}” doesn't say which stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3"
+        ) from None
     return list(range(1, min(stages[0], len(STAGES) + 1) + 1)) if len(stages) == 1 else stages
 
 
@@ -304,7 +308,7 @@ class _OneOfEach:
 
     def check(self, key: tuple[Hashable, ...], line: int, *named: str) -> None:
         if key in self.lines:
-            raise BadInput("date", f"{self.what.format(*named)} stands on line {self.lines[key]} already")
+            raise BadInput("date", f"{self.what.format(*named)} is on line {self.lines[key]} already")
         if key in self.kept:
             raise BadInput("date", f"{self.what.format(*named)} is kept already")
         self.lines[key] = line
@@ -357,7 +361,8 @@ def _side(cell: str | None) -> ShownSide | None:
     side = SIDES.get(cell.strip().casefold().replace("-", " "))
     if side is None:
         raise BadInput(
-            "side", f"“{cell}” is no side; there are flat, in tune, sharp; much lower, lower, same, higher, much higher"
+            "side",
+            f"“{cell}” isn't a valid side; choose from flat, in tune, sharp; much lower, lower, same, higher, much higher",
         )
     return side
 

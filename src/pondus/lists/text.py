@@ -66,7 +66,7 @@ def read_table(content: bytes, *, name: str = "the file", header_line: int | Non
     text, encoding = decoded(content, name)
     said = _SEPARATOR_SAID.match(text)
     if "\x00" in text:
-        raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
+        raise BadInput("file", f"{name} isn't text, so it isn't a list. Save the list as CSV and bring that.")
     separator = _separator(text) if said is None else said[1]
     try:
         lines = _rows(text, separator, name)
@@ -121,7 +121,7 @@ def decoded(content: bytes, name: str) -> tuple[str, str]:
         if len(half) > 7 and half[place::2].count(0) > 0.8 * len(half[place::2]) and half[1 - place :: 2].count(0) == 0:
             return content.decode(encoding, errors="replace"), encoding
     if b"\x00" in content[:4096]:
-        raise BadInput("file", f"{name} is no text, so not a list. Save the list as CSV and bring that.")
+        raise BadInput("file", f"{name} isn't text, so it isn't a list. Save the list as CSV and bring that.")
     for encoding in ENCODINGS:
         try:
             return content.decode(encoding), encoding

@@ -117,7 +117,7 @@ def day(text: str, order: DateOrder, field: str = "date") -> date:
         found = date(year, month, of_month)
     except ValueError:
         swapped = "; month and day seem swapped" if month > 12 >= of_month else ""
-        raise BadInput(field, f"“{text.strip()}” is no day of the calendar, {_SAID[order]}{swapped}") from None
+        raise BadInput(field, f"“{text.strip()}” isn't a day in the calendar, {_SAID[order]}{swapped}") from None
     return _not_too_far(found, text, field)
 
 
@@ -176,7 +176,7 @@ def _clock(text: str) -> time:
     try:
         return time(hour, minute, second, int((match[4] or "0").ljust(6, "0")))
     except ValueError:
-        raise BadInput("time", f"“{text.strip()}” is no time of the day") from None
+        raise BadInput("time", f"“{text.strip()}” isn't a time of day") from None
 
 
 def _split(cell: str) -> tuple[str, str]:

@@ -180,7 +180,7 @@ def restore(name: str, file: Path, *, replace: bool, another: bool | None = None
         raise BadInput("file", f"{file} can't be read: {error.strerror}.") from None
     if head != b"PGDMP":
         raise BadInput(
-            "file", f"{file} is no backup that bin/pondus backup wrote; a studio's JSON is brought with import."
+            "file", f"{file} isn't a backup that bin/pondus backup wrote; a studio's JSON is brought with import."
         )
     with studio_database(name) as database:
         migrate(database.url)

@@ -55,7 +55,7 @@ def _chosen(unsure: Sequence[NamedPlace], also: str | None) -> set[tuple[str, UU
     try:
         numbers = [int(each) for each in text.replace(",", " ").split()]
     except ValueError:
-        raise BadInput("also", f"“{also}” tells no places; give their numbers, or all.") from None
+        raise BadInput("also", f"“{also}” names no places; give their numbers, or all.") from None
     wrong = next((each for each in numbers if not 1 <= each <= len(unsure)), None)
     if wrong is not None:
         raise BadInput("also", f"There is no place {wrong}; they go from 1 to {len(unsure)}.")

@@ -91,7 +91,7 @@ def _revision(file: Path) -> str:
             table = piece.table
         elif table == VERSION_TABLE:
             return piece.decode(errors="replace").strip()
-    raise BadInput("file", f"{file} is no backup of a studio: it doesn't tell its layout.")
+    raise BadInput("file", f"{file} isn't a backup of a studio: its layout is missing.")
 
 
 def _fill(connection: Connection, file: Path) -> None:
@@ -126,7 +126,7 @@ def _copy_all(connection: Connection, file: Path, known: dict[str, set[str]]) ->
         else:
             if begins.table not in known or not set(begins.columns) <= known[begins.table]:
                 raise BadInput(
-                    "file", f"{file} holds “{begins.table}”, which is no table of a studio; nothing was changed."
+                    "file", f"{file} holds “{begins.table}”, which isn't a table of a studio; nothing was changed."
                 )
             statement = sql.SQL("copy {} ({}) from stdin").format(
                 sql.Identifier(INCOMING, begins.table), sql.SQL(", ").join(map(sql.Identifier, begins.columns))

@@ -53,7 +53,7 @@ class ShareOptions:
                 ipaddress.ip_address(self.on)
             except ValueError:
                 raise CannotStart(
-                    f"“{self.on}” is no address; give one of this computer's, as in --on 192.168.1.20."
+                    f"“{self.on}” isn't an address; give one of this computer's, as in --on 192.168.1.20."
                 ) from None
 
 

@@ -129,7 +129,7 @@ def check_port(port: int, *, host: str = "127.0.0.1", option: str = "--port") ->
                     f"Port {port} may not be used by this user; choose one above 1023 with {option}."
                 ) from None
             if error.errno == errno.EADDRNOTAVAIL:
-                raise CannotStart(f"{host} is no address of this computer.") from None
+                raise CannotStart(f"{host} isn't an address of this computer.") from None
             raise CannotStart(
                 f"Port {port} is in use already, perhaps by another Pondus; open http://127.0.0.1:{port} or choose another with"
                 f" {option}."

@@ -91,7 +91,7 @@ def _one_of(row: Row, name: str, values: Any, *, empty: bool = False) -> None:
     if value is None and empty:
         return
     if value not in get_args(values):
-        raise BadInput(name, f"{name} = “{value}” is unknown here; there is {', '.join(get_args(values))}.")
+        raise BadInput(name, f"{name} = “{value}” is unknown here; choose from {', '.join(get_args(values))}.")
 
 
 def _moments(row: Row, clock: Clock, *names: str) -> Row:
@@ -219,7 +219,7 @@ def _station(row: Row, parents: Parents, clock: Clock) -> Row:
 
 def _aware(moment: datetime, clock: Clock) -> datetime:
     if not 1990 <= moment.year <= 2200:
-        raise BadInput("comes_at", f"comes_at = {moment.isoformat()} can't be.")
+        raise BadInput("comes_at", f"comes_at = {moment.isoformat()} can't be right.")
     return moment if moment.tzinfo is not None else moment.replace(tzinfo=clock.zone)
 
 
@@ -237,7 +237,7 @@ def _simulated(row: Row, parents: Parents, clock: Clock) -> Row:
     try:
         from_plain(row["wood"])
     except (KeyError, TypeError, ValueError, AttributeError):
-        raise BadInput("wood", "That is no simulated instrument.") from None
+        raise BadInput("wood", "That isn't a simulated instrument.") from None
     return _moments(row, clock, "changed_at")
 
 

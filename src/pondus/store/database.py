@@ -125,9 +125,9 @@ def _refused(error: IntegrityError) -> str:
     name = getattr(facts, "constraint_name", None) or ""
     code = getattr(error.orig, "sqlstate", None)
     if code == UNIQUE and name == "station_day_name_key":
-        return "Someone of that name was put down for this morning at this very moment; look who is there."
+        return "Someone of that name was added to this morning just now; look who is there."
     if code == UNIQUE:
-        return f"That {table} was stored at this very moment by someone else; look again, it is there."
+        return f"That {table} was stored just now by someone else; look again, it is there."
     if code == MISSING:
         return f"What this {table} belongs to was removed meanwhile, or something still belongs to it; look again."
     if code == CHECKED:

@@ -105,7 +105,7 @@ def zone_named(name: str) -> ZoneInfo:
         return ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise BadInput(
-            "zone", f"“{name[:60]}” is no time zone; give one as in Europe/Berlin or Pacific/Auckland."
+            "zone", f"“{name[:60]}” isn't a time zone; give one as in Europe/Berlin or Pacific/Auckland."
         ) from None
 
 

@@ -38,7 +38,7 @@ def add_station(session: Session, row: StationRow) -> StationRow:
     if len(there) >= MOST_STATIONS:
         raise BadInput("name", f"{MOST_STATIONS} people are there already; take one off first.")
     if any(each.name.casefold() == row.name.casefold() for each in there):
-        raise BadInput("name", f"“{row.name}” stands there twice; give each a name of its own.")
+        raise BadInput("name", f"“{row.name}” is there twice; give each a name of its own.")
     session.add(row)
     session.flush()
     return row
@@ -50,7 +50,7 @@ def change_station(session: Session, station_id: UUID, changes: dict[str, Any]) 
     hold_day(session, row.day)
     name = changes.get("name", row.name)
     if any(each.id != row.id and each.name.casefold() == name.casefold() for each in stations_of(session, row.day)):
-        raise BadInput("name", f"“{name}” stands there twice; give each a name of its own.")
+        raise BadInput("name", f"“{name}” is there twice; give each a name of its own.")
     for key, value in changes.items():
         setattr(row, key, value)
     session.add(row)

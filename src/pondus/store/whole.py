@@ -132,7 +132,7 @@ def _alike(rows: list[dict[str, Any]]) -> list[dict[str, Any]]:
 def _usable(table: Table, plain: Any, parents: Parents, clock: Clock, done: Restored) -> dict[str, Any] | None:
     """A record as the table takes it; None where it was set aside."""
     if not isinstance(plain, dict):
-        raise BadInput("file", f"A {table.name} in that file is no record; was the file changed by hand?")
+        raise BadInput("file", f"A {table.name} in that file isn't a record; was the file changed by hand?")
     unknown = next((key for key in plain if key not in table.c), None)
     if unknown is not None:
         raise BadInput("file", f"A {table.name} with “{unknown}” is nothing this Pondus knows; bring it up to date.")
@@ -159,7 +159,7 @@ def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
     try:
         found = json.loads(content)
     except (ValueError, RecursionError):
-        raise BadInput("file", "That isn't a studio's file: it is no JSON, or breaks off.") from None
+        raise BadInput("file", "That isn't a studio's file: it isn't JSON, or it breaks off.") from None
     version = found.get("pondus_studio") if isinstance(found, dict) else None
     if not isinstance(version, int) or isinstance(version, bool) or not isinstance(found.get("tables"), dict):
         raise BadInput("file", "That isn't a studio's file; it should begin with “pondus_studio”.")
@@ -173,7 +173,7 @@ def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
     if other is not None:
         raise BadInput("file", f"That file holds “{other}”, which this Pondus doesn't know; bring it up to date.")
     if not all(isinstance(rows, list) for rows in found["tables"].values()):
-        raise BadInput("file", "That isn't a studio's file: a table of it is no list.")
+        raise BadInput("file", "That isn't a studio's file: a table in it isn't a list.")
     return version, dict(found["tables"])
 
 
@@ -196,7 +196,7 @@ def _typed(table: Table, key: str, value: Any) -> Any:
         if kind is float and isinstance(value, int) and not isinstance(value, bool):
             return float(value)
     except (ValueError, TypeError, AttributeError):
-        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be.") from None
+        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be right.") from None
     if not isinstance(value, kind):
-        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be.")
+        raise BadInput(key, f"{key} = “{str(value)[:60]}” can't be right.")
     return value

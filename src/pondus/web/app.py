@@ -66,7 +66,7 @@ def create_app(config: WebConfig) -> APIFlask:
     app.config["SOCK_SERVER_OPTIONS"] = {"max_message_size": listening.LARGEST_MESSAGE_BYTES}
     app.config["COMPRESS_MIMETYPES"], app.config["COMPRESS_MIN_SIZE"] = ["application/json"], SMALLEST_COMPRESSED
     app.config["COMPRESS_ALGORITHM"], app.config["COMPRESS_LEVEL"] = ["gzip"], 5
-    app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be meant"
+    app.config["VALIDATION_ERROR_DESCRIPTION"] = "A field that can't be right"
     app.extensions["pondus_engine"] = engine_for(config.database_url, port_file=config.port_file)
     app.extensions["pondus_ears"] = Ears()
     app.extensions["pondus_changes"] = Changes(app.extensions["pondus_engine"])

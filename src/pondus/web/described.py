@@ -20,7 +20,7 @@ REFUSALS = {
     "413": "Larger than can be taken.",
     "415": "Neither JSON nor, where files are meant, a form.",
     "421": "Meant for another studio than the one that answers.",
-    "422": "A field holds something that can't be meant.",
+    "422": "A field holds something that can't be right.",
     "429": "Asked for too often in this minute.",
     "500": "Something unforeseen; what was saved is safe.",
     "503": "The database doesn't answer just now.",

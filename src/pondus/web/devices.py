@@ -46,7 +46,7 @@ blueprint = APIBlueprint("devices", __name__, tag="Devices")
 WRONG = "That name and that passphrase don't belong together. Try again, or ask for a code."
 NO_CODE = "That code lets nobody in: each lets one device in, once, within ten minutes. Ask for a new one."
 NOT_A_TEACHERS = (
-    "That is no passphrase of a teacher who may do this. Try again; bin/pondus passphrase sets a forgotten one."
+    "That isn't the passphrase of a teacher who may do this. Try again; bin/pondus passphrase sets a forgotten one."
 )
 ASKS_PASSPHRASE = "Give a teacher's passphrase with it: whoever is let in as a teacher sees and does everything."
 KNOWN_FOR = timedelta(days=180)

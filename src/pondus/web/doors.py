@@ -193,4 +193,4 @@ def check_body(asked: Request, *, takes_files: bool) -> None:
 
 def _check_nesting(content: bytes) -> None:
     if content.count(b"[") + content.count(b"{") > MOST_NESTED and nesting(content) > MOST_NESTED:
-        raise TurnedAway(400, "That is nested far too deep to be meant.")
+        raise TurnedAway(400, "That is nested far too deep.")

@@ -149,7 +149,7 @@ def export(name: str) -> Response:
     """Save a list. Raises BadInput, NotFound or Conflict."""
     kind = next((each for each in KINDS if each == name), None)
     if kind is None:
-        raise NotFound(f"There is no list “{name}”; there are {', '.join(KINDS)}.")
+        raise NotFound(f"There is no list “{name}”; choose from {', '.join(KINDS)}.")
     engine = engine_of_app()
 
     def pieces() -> Iterator[str]:

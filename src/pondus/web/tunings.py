@@ -53,7 +53,7 @@ def begin_tuning(new: NewTuning) -> BenchOut:
 def _check_who(settings: TuningSettings) -> None:
     """A device asks for no advice that its person may not follow. Raises BadInput."""
     if settings.who is not None and advised_at_most(settings.who, device_here()) != settings.who:
-        raise BadInput("who", "Who may turn more than this device's person is said by a teacher.")
+        raise BadInput("who", "Only a teacher says that somebody may turn more than this device's person.")
 
 
 def _begin(

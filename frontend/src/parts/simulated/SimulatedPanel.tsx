@@ -9,7 +9,7 @@ import type { SimulatedPlaying } from "./useSimulatedPlaying";
 const STARTS: [Begin["start"], string][] = [
   ["morning", "a morning’s drift"],
   ["one-far-off", "one string far off"],
-  ["screw-at-end", "a screw at its end"],
+  ["screw-at-end", "a fine tuner at its end"],
   ["all-slack", "all slack"],
   ["new-strings", "new strings"],
   ["sharp", "sharp from a cold night"],

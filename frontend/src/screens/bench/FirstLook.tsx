@@ -53,7 +53,7 @@ function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone:
       <h2 className="text-lg leading-tight font-bold">And the pegs? And the bridge?</h2>
       <p className="leading-snug">
         Whoever may turn pegs gives each a touch down and back up: does it turn, and stay? Then look at the
-        bridge from the side. Press only what is otherwise than shown.
+        bridge from the side. Press only what differs from what is shown.
       </p>
       {on.map((string) => (
         <Choice
@@ -77,7 +77,7 @@ function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone:
         }}
       />
       <Button className="self-start" onClick={onDone}>
-        That is all of it
+        That is everything
       </Button>
     </section>
   );

@@ -181,7 +181,7 @@ function Advised({ string, controller }: Pick<NextMoveProps, "string" | "control
             setOther(!other);
           }}
         >
-          {doing?.amount == null ? "I turned something" : "I turned it otherwise"}
+          {doing?.amount == null ? "I turned something" : "I turned it differently"}
         </Button>
       </div>
       {other && (

@@ -21,7 +21,7 @@ export function Changing({ list, leftOut, onLeaveOut }: ChangingProps) {
       </p>
       {list.new_names_count > 0 && (
         <p className="text-lg">
-          <b>{count(list.new_names_count, "name is new", "names are new")}</b> and will stand among the
+          <b>{count(list.new_names_count, "name is new", "names are new")}</b> and will be added to the
           people: {list.new_names.join(", ")}
           {list.new_names.length < list.new_names_count && "…"}.
         </p>
@@ -62,7 +62,7 @@ export function Changing({ list, leftOut, onLeaveOut }: ChangingProps) {
         </p>
       )}
       {list.absent_count > 0 && list.changing_count + list.same > 0 && (
-        <Folded title={`${count(list.absent_count, "of the roll isn’t", "of the roll aren’t")} in this list`}>
+        <Folded title={`${count(list.absent_count, "on the roll isn’t", "on the roll aren’t")} in this list`}>
           <p>{list.absent.join(", ")}. They stay as they are.</p>
         </Folded>
       )}

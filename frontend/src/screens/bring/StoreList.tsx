@@ -41,7 +41,7 @@ export function StoreList({ list, leftOut, busy, onStore }: StoreListProps) {
         Store {stored.toLocaleString(LANGUAGE)} {stored === 1 ? "row" : "rows"}
       </Button>
       {list.bad_count > 0 && !leaveOut && list.good > 0 && (
-        <span className="text-pencil">Mend them in the file and bring it again, or leave them out.</span>
+        <span className="text-pencil">Correct them in the file and bring it again, or leave them out.</span>
       )}
     </section>
   );

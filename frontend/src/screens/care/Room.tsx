@@ -65,7 +65,7 @@ export function Room({ air, comfortable, now }: RoomProps) {
               strike.mutate(newest.id);
             }}
           >
-            Strike the last out
+            Strike out the last
           </Button>
         )}
       </form>

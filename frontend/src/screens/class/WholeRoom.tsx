@@ -30,7 +30,7 @@ export function WholeRoom() {
   const [now, ...before] = rounds;
   return (
     <section aria-label="The whole room" className="flex max-w-3xl flex-col items-start gap-3">
-      <h2 className="w-full border-b-2 border-ink pb-1 text-xl font-bold">How far is the room apart?</h2>
+      <h2 className="w-full border-b-2 border-ink pb-1 text-xl font-bold">How far apart is the room?</h2>
       <p className="text-lg">All play their open A and nothing else, nobody speaks: five seconds.</p>
       <Button className="min-h-14 px-5 text-xl" disabled={hearing} onClick={() => void hear()}>
         <Ear size={22} aria-hidden /> {hearing ? "Listening…" : "Hear the room"}

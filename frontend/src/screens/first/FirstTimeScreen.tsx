@@ -12,22 +12,20 @@ import { Folded } from "../../parts/Folded";
 import { Shell } from "../../parts/Shell";
 import { Trouble } from "../../parts/Trouble";
 import { Word } from "../../parts/explained/Word";
-import type { SoundFrom } from "../bench/WhereFrom";
+import { BEGINS_TO_LISTEN } from "../bench/beginsToListen";
 import { beginBenchWith } from "../bench/useBenchMemory";
 import { BridgeStands, InstrumentDrawn, PegDrawn, RulerOnString, TailpieceDrawn } from "./drawings";
 
-type Seen = Partial<Omit<FirstTime, "id">> & { from?: SoundFrom };
+type Seen = Partial<Omit<FirstTime, "id">>;
 
-const STEPS = ["kind", "size", "bridge", "fine_tuners", "strings", "adult", "from"] as const;
+const STEPS = ["kind", "size", "bridge", "fine_tuners", "adult"] as const;
 type Step = (typeof STEPS)[number];
 const ASKS: Record<Step, string> = {
   kind: "Which one is it?",
   size: "How long is a string?",
   bridge: "Does the bridge stand?",
   fine_tuners: "Which strings have a little screw?",
-  strings: "Is a string loose, or gone?",
   adult: "Is a grown-up there?",
-  from: "What hears the strings?",
 };
 
 /** For someone with one instrument and no words for it: one short question at a time, and then the bench in its plainest form. */
@@ -58,13 +56,12 @@ export function FirstTimeScreen() {
     setAt(step);
   };
   const go = (whole: Seen) => {
-    const { from, ...told } = whole;
     begin.mutate(
-      { ...(told as Omit<FirstTime, "id">), id },
+      { ...(whole as Omit<FirstTime, "id">), id },
       {
         onSuccess: () => {
-          beginBenchWith(id, { from: from ?? "microphone" });
-          void navigate(`/plain/${id}`);
+          beginBenchWith(id, { from: "microphone" });
+          void navigate(`/plain/${id}`, { state: BEGINS_TO_LISTEN });
         },
       },
     );
@@ -197,20 +194,17 @@ export function FirstTimeScreen() {
                   answer({ fine_tuners });
                 }}
               />
+              <Folded title="A string is loose, or gone">
+                <Strings
+                  names={facts.strings}
+                  looks={looks.data?.strings ?? []}
+                  seen={seen.strings ?? {}}
+                  onSeen={(strings) => {
+                    setSeen({ ...seen, strings });
+                  }}
+                />
+              </Folded>
             </>
-          )}
-          {at === "strings" && facts !== undefined && (
-            <Strings
-              names={facts.strings}
-              looks={looks.data?.strings ?? []}
-              seen={seen.strings ?? {}}
-              onSeen={(strings) => {
-                setSeen({ ...seen, strings });
-              }}
-              onDone={() => {
-                answer({ strings: seen.strings ?? {} });
-              }}
-            />
           )}
           {at === "adult" && (
             <>
@@ -229,18 +223,6 @@ export function FirstTimeScreen() {
                 onAnswer={answer}
               />
             </>
-          )}
-          {at === "from" && (
-            <Answers
-              said={[
-                ["This device listens", { from: "microphone" }],
-                ["I have a tuner, and it shows figures", { from: "tuner" }],
-                ["It shows letters only", { from: "letters" }],
-                ["It shows a light only", { from: "light" }],
-                ["I go by a tone and my ear", { from: "ear" }],
-              ]}
-              onAnswer={answer}
-            />
           )}
         </section>
         <Trouble error={begin.error ?? looks.error ?? kinds.error} />
@@ -277,12 +259,10 @@ interface StringsProps {
   looks: { value: NonNullable<FirstTime["strings"]>[string]; said: string }[];
   seen: NonNullable<FirstTime["strings"]>;
   onSeen: (strings: NonNullable<FirstTime["strings"]>) => void;
-  onDone: () => void;
 }
 
 /** Each string, from the thickest: tight unless something else is said. */
-function Strings({ names, looks, seen, onSeen, onDone }: StringsProps) {
-  const loose = names.some((name) => (seen[name] ?? "on") !== "on");
+function Strings({ names, looks, seen, onSeen }: StringsProps) {
   return (
     <>
       <p className="text-lg">Touch each string, from the thickest to the thinnest.</p>
@@ -306,9 +286,6 @@ function Strings({ names, looks, seen, onSeen, onDone }: StringsProps) {
           </li>
         ))}
       </ul>
-      <Button look="main" className="min-h-14 self-start px-6 text-xl" onClick={onDone}>
-        {loose ? "Go on" : "All are tight"}
-      </Button>
     </>
   );
 }

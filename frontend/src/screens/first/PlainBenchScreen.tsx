@@ -1,5 +1,6 @@
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
+import { useBeginsToListen } from "../bench/beginsToListen";
 import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
 import { Listening } from "../bench/Listening";
@@ -22,6 +23,9 @@ function Plain({ bench, string, controller }: BenchInHand) {
   const { from, waits } = controller;
   const live = from === "microphone" || from === "simulated";
   const done = bench.strings.every((each) => each.advice?.state === "in-tune");
+  const isHeard = bench.strings.some((each) => each.reading !== null);
+  const whereFrom = <WhereFrom value={from} onChange={controller.chooseFrom} />;
+  useBeginsToListen(controller.listening.onStart);
   return (
     <Shell title="One string after the other" keepsFocus>
       <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-4 py-4 outline-none">
@@ -35,6 +39,7 @@ function Plain({ bench, string, controller }: BenchInHand) {
         <p className="text-lg">
           Pluck the <b>{string.name}</b> string. {heardHow(from)}
         </p>
+        {!isHeard && whereFrom}
         {live && (
           <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />
         )}
@@ -60,7 +65,7 @@ function Plain({ bench, string, controller }: BenchInHand) {
         {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
         <FirstLook bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
-        <WhereFrom value={from} onChange={controller.chooseFrom} />
+        {isHeard && whereFrom}
       </main>
     </Shell>
   );

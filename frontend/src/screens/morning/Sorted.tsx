@@ -7,10 +7,10 @@ import { Seen } from "../../parts/listed/Seen";
 
 const GROUPS: [Triaged["group"], string, string][] = [
   ["teacher-must", "Pegs, or with care", "None needs a peg."],
-  ["student-can", "Fine tuners only", "None that fine tuners alone would mend."],
+  ["student-can", "Fine tuners only", "None that fine tuners alone would put right."],
   ["not-heard", "Still to hear", "All are heard."],
   ["leave", "Leave as it is", "None is in tune yet."],
-  ["luthier", "Luthier", "None waits for the luthier."],
+  ["luthier", "Luthier", "Nothing waits for the luthier."],
 ];
 
 /** Every instrument in the group that its newest readings put it in; each leads to its bench. */

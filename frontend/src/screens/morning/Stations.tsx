@@ -168,7 +168,7 @@ function AddPeople({ planned, onAdd, onAgain }: AddPeopleProps) {
     <div className="flex flex-wrap gap-2 border-t border-rule pt-3">
       {free.length > 0 && (
         <select
-          aria-label="Add someone of the roll"
+          aria-label="Add someone from the roll"
           className={`${FIELD} min-w-44 flex-1`}
           value=""
           onChange={(event) => {
@@ -176,7 +176,7 @@ function AddPeople({ planned, onAdd, onAgain }: AddPeopleProps) {
           }}
         >
           <option value="" disabled>
-            Add someone of the roll…
+            Add someone from the roll…
           </option>
           {free.map((each) => (
             <option key={each.id} value={each.id}>

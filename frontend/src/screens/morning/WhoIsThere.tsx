@@ -8,7 +8,7 @@ export function WhoIsThere({ planned }: { planned: Planned }) {
       className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3"
     >
       <h2 className="text-lg font-bold">Who is there</h2>
-      {planned.stations.length === 0 && <p>Nobody yet; a teacher puts people down.</p>}
+      {planned.stations.length === 0 && <p>Nobody yet; a teacher adds people.</p>}
       <ul>
         {planned.stations.map((each) => (
           <li key={each.id} className="flex min-h-9 items-baseline gap-2">

@@ -262,7 +262,7 @@ function focusNext(buttons: NodeListOf<HTMLButtonElement>): void {
 
 /** How an answer was: a word, and why. */
 function HowItWas({ judged }: { judged: Judged }) {
-  const word = judged.right === null ? "Not counted" : judged.right ? "Right" : "Not so";
+  const word = judged.right === null ? "Not counted" : judged.right ? "Right" : "Not right";
   return (
     <section role="status" className="rounded-lg border-2 border-ink bg-sheet p-4">
       <p className="text-2xl font-bold">{word}</p>

@@ -36,7 +36,7 @@ export function Lesson({ people, busy, onBegin }: LessonProps) {
         It is quiet enough to listen
       </label>
       <Choice
-        label="At so many devices"
+        label="How many devices"
         value={devices}
         options={[1, 2, 3, 5, 10].map((each) => ({ value: each, said: String(each) }))}
         onChange={setDevices}
@@ -44,7 +44,7 @@ export function Lesson({ people, busy, onBegin }: LessonProps) {
       <Folded
         title={
           present.length === 0
-            ? "For whoever is put down for this morning, or else all"
+            ? "For everyone listed for this morning, or else all"
             : `For ${countOf(present.length, "player")}`
         }
         label="For whom"

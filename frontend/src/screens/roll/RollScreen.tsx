@@ -56,7 +56,7 @@ export function RollScreen() {
           <Trouble error={instruments.error} />
           {none && (
             <p className="text-lg">
-              None is kept yet. Is it yours and sounds wrong?{" "}
+              None is kept yet. Is it yours, and does it sound wrong?{" "}
               <Link to="/first" className="font-bold underline underline-offset-4">
                 I have one instrument and it sounds wrong
               </Link>

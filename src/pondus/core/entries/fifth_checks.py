@@ -165,7 +165,7 @@ def check_figures(entry: FifthCheckEntry) -> FifthCheckEntry:
         ("plus_minus_cents", entry.plus_minus_cents, 0.0, LARGEST_UNCERTAINTY_CENTS),
     ):
         if value is not None and not least <= value <= most:
-            raise BadInput(name, f"{name} = {value:g} can't be.")
+            raise BadInput(name, f"{name} = {value:g} can't be right.")
     return entry
 
 

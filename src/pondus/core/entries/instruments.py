@@ -76,7 +76,9 @@ def string_entry(told: Mapping[str, object], clock: Clock, *, over: StringEntry 
     """What is told of a string over what it was; names are the entry's. Raises BadInput."""
     for name, choices in CHOICES.items():
         if name in told and told[name] not in choices:
-            raise BadInput(name, f"“{told[name]}” is no {name.replace('_', ' ')}; there is {', '.join(choices)}.")
+            raise BadInput(
+                name, f"“{told[name]}” isn't a valid {name.replace('_', ' ')}; choose from {', '.join(choices)}."
+            )
     found = StringEntry(**{**over.__dict__, **told})
     if found.put_on is not None:
         check_day(found.put_on, clock, field="put_on")
@@ -131,7 +133,7 @@ def check_details(told: Mapping[str, str]) -> dict[str, str]:
     """
     unknown = next((name for name in told if name not in DETAILS), None)
     if unknown is not None:
-        raise BadInput("details", f"“{unknown}” isn't kept of an instrument; there is {', '.join(DETAILS)}.")
+        raise BadInput("details", f"“{unknown}” isn't kept of an instrument; choose from {', '.join(DETAILS)}.")
     found = {
         name: check_text(told[name], field=said, most=DETAIL_LETTERS) for name, said in DETAILS.items() if name in told
     }

@@ -61,10 +61,11 @@ def reading_entry(
     """A reading, checked. Raises BadInput."""
     found = next((each for each in SOURCES if each == source), None)
     if found is None:
-        raise BadInput("source", f"“{source}” is no source of a reading; there are {', '.join(SOURCES)}.")
+        raise BadInput("source", f"“{source}” isn't a valid source of a reading; choose from {', '.join(SOURCES)}.")
     if spread_cents is not None and not 0.0 <= spread_cents <= LARGEST_SPREAD_CENTS:
         raise BadInput(
-            "spread_cents", f"A spread of {spread_cents:g} cents can't be; give 0 to {LARGEST_SPREAD_CENTS:g}, or none."
+            "spread_cents",
+            f"A spread of {spread_cents:g} cents can't be right; give 0 to {LARGEST_SPREAD_CENTS:g}, or none.",
         )
     return ReadingEntry(string.name, check_heard(heard, prefix=prefix), found, spread_cents, sure_of_string)
 
@@ -97,26 +98,28 @@ def move_entry(
     if turned == "tug":
         unit = "turn"
     if unit not in get_args(Unit):
-        raise BadInput("unit", f"“{unit}” is no unit of a turn; there are turn and degree.")
+        raise BadInput("unit", f"“{unit}” isn't a valid unit of a turn; choose from turn and degree.")
     told: Unit = "turn" if unit == "turn" else "degree"
     move = RecentMove(turned, way, amount, told, from_cents=0.0)
     check_recent_move(move, FineTuner() if has_fine_tuner else None)
     own: Unit = "degree" if turned == "peg" else "turn"
     made = move.amount_in_own_unit or 0.0
     if turned == "tug" and made > MOST_PULLS:
-        raise BadInput("amount", f"{made:g} pulls at once can't be; give 1 or 2.")
+        raise BadInput("amount", f"{made:g} pulls at once can't be right; give 1 or 2.")
     most = (
         LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
     )
     if made > most:
         raise BadInput(
-            "amount", f"{made:g} {own}s at once can't be; a {turned.replace('-', ' ')} goes {most:g} at most."
+            "amount", f"{made:g} {own}s at once can't be right; a {turned.replace('-', ' ')} goes {most:g} at most."
         )
     for field, value in (("expect_cents", expect_cents), ("expect_plus_minus", expect_plus_minus)):
         if value is not None and not (math.isfinite(value) and abs(value) <= LARGEST_EXPECTED_CENTS):
-            raise BadInput(field, f"{field} = {value:g} can't be; give cents, or leave it out.")
+            raise BadInput(field, f"{field} = {value:g} can't be right; give cents, or leave it out.")
     if expect_plus_minus is not None and expect_plus_minus < 0.0:
-        raise BadInput("expect_plus_minus", f"An uncertainty of {expect_plus_minus:g} cents can't be; give 0 or more.")
+        raise BadInput(
+            "expect_plus_minus", f"An uncertainty of {expect_plus_minus:g} cents can't be right; give 0 or more."
+        )
     known = turning == "step-by-step" or expect_cents is None
     entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus, known)
     return entry if told == own else replace(entry, amount=round(made, 6))
@@ -125,12 +128,12 @@ def move_entry(
 def _mechanism(text: str) -> Done:
     found: dict[str, Done] = {"fine-tuner": "fine-tuner", "peg": "peg", "tug": "tug"}
     if text not in found:
-        raise BadInput("mechanism", f"“{text}” is nothing that is turned; there are fine-tuner and peg, and tug.")
+        raise BadInput("mechanism", f"“{text}” isn't something that is turned; choose from fine-tuner, peg and tug.")
     return found[text]
 
 
 def _direction(text: str) -> Pitch:
     found: dict[str, Pitch] = {"raise": "raise", "lower": "lower"}
     if text not in found:
-        raise BadInput("direction", f"“{text}” is no direction; there are raise and lower.")
+        raise BadInput("direction", f"“{text}” isn't a valid direction; choose from raise and lower.")
     return found[text]

@@ -47,12 +47,12 @@ def check_role(role: str) -> Role:
     """A role there is. Raises BadInput."""
     found = next((each for each in ROLES if each == role), None)
     if found is None:
-        raise BadInput("role", f"“{role}” is no role; there are {', '.join(ROLES)}.")
+        raise BadInput("role", f"“{role}” isn't a valid role; choose from {', '.join(ROLES)}.")
     return found
 
 
 def check_pace(pace: float) -> float:
     """How many times as long as a practised hand. Raises BadInput."""
     if not 0.0 < pace < SLOWEST_PACE:
-        raise BadInput("pace", f"A pace of {pace:g} can't be; 1 is a practised hand, 2 takes twice as long.")
+        raise BadInput("pace", f"A pace of {pace:g} can't be right; 1 is a practised hand, 2 takes twice as long.")
     return pace

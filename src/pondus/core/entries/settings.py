@@ -37,7 +37,7 @@ def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = N
                 raise BadInput(name, f"{name} = “{value}” is not one of the choices: {', '.join(_CHOICES[name])}.")
         elif name in _FIGURES:
             if not isinstance(value, int | float) or isinstance(value, bool):
-                raise BadInput(name, f"{name} = “{value}” is no figure.")
+                raise BadInput(name, f"{name} = “{value}” isn't a figure.")
             _FIGURES[name](float(value))
         elif name == "habits":
             if not isinstance(value, list | tuple):

@@ -49,10 +49,10 @@ def care_entry(
     """Something of an instrument, checked. Raises BadInput."""
     what = next((each for each in CARE_KINDS if each == kind), None)
     if what is None:
-        raise BadInput("kind", f"“{kind}” is nothing that is entered here; there is {', '.join(CARE_KINDS)}.")
+        raise BadInput("kind", f"“{kind}” isn't something entered here; choose from {', '.join(CARE_KINDS)}.")
     fault = next((each for each in SYMPTOMS if each == symptom), None)
     if symptom is not None and fault is None:
-        raise BadInput("sign", f"“{symptom}” is no fault; there is {', '.join(SYMPTOMS)}.")
+        raise BadInput("sign", f"“{symptom}” isn't a valid fault; choose from {', '.join(SYMPTOMS)}.")
     if what == "fault" and fault is None:
         raise BadInput("sign", "Which fault is it? Give its sign.")
     if string is not None:
@@ -61,7 +61,9 @@ def care_entry(
         raise BadInput("string", "Which string is it? Give its letter.")
     material = next((each for each in get_args(StringCore) if each == core), None)
     if core is not None and material is None:
-        raise BadInput("core", f"“{core}” is no core of a string; there is {', '.join(get_args(StringCore))}.")
+        raise BadInput(
+            "core", f"“{core}” isn't a valid core of a string; choose from {', '.join(get_args(StringCore))}."
+        )
     return CareEntry(
         what,
         check_moment(at, clock, field="on"),

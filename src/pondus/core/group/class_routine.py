@@ -68,7 +68,7 @@ def class_steps(
         )
     if not LEAST_SECONDS <= seconds <= MOST_SECONDS:
         raise BadInput(
-            "seconds", f"{seconds:g} seconds a string can't be; choose {LEAST_SECONDS:g} to {MOST_SECONDS:g}."
+            "seconds", f"{seconds:g} seconds a string can't be right; choose {LEAST_SECONDS:g} to {MOST_SECONDS:g}."
         )
     instruments = [INSTRUMENTS[kind] for kind in present]
     steps: list[Step] = []

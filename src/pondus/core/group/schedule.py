@@ -181,14 +181,14 @@ def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
     for which, names in (("jobs", [each.name for each in jobs]), ("stations", [each.name for each in stations])):
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
-            raise BadInput(which, f"“{twice}” stands there twice; give each a name of its own.")
+            raise BadInput(which, f"“{twice}” is there twice; give each a name of its own.")
     for job in jobs:
         if not 0.0 < job.minutes < 600.0:
             raise BadInput("minutes", f"{job.name} can't take {job.minutes:g} minutes; give more than 0, under 600.")
     for each in stations:
         if not (0.0 < each.pace < 20.0 and 0.0 <= each.from_minutes < 600.0):
             raise BadInput(
-                "stations", f"{each.name}: a pace of {each.pace:g} from minute {each.from_minutes:g} can't be."
+                "stations", f"{each.name}: a pace of {each.pace:g} from minute {each.from_minutes:g} can't be right."
             )
 
 

@@ -76,7 +76,7 @@ def check_microphone(
 VERDICT_SAID: dict[Verdict, str] = {
     "good": "Good: at this distance strings are heard in this room.",
     "close": "It will do if you hold it close: a hand's breadth from the bridge, nearer than the others play.",
-    "poor": "Too little stands out of this room: clip it to the bridge, go next door, or type what a tuner shows.",
+    "poor": "Strings hardly stand out in this room: clip it to the bridge, go next door, or type what a tuner shows.",
     "silent": "Nothing comes from this microphone.",
 }
 
@@ -84,7 +84,7 @@ VERDICT_SAID: dict[Verdict, str] = {
 def _said(heard: Reading | Refusal, stands_db: float, which: str) -> str:
     if isinstance(heard, Reading):
         return f"Heard as {which}: the {heard.string} string, {max(0, round(stands_db))} dB over the room."
-    return f"Of {which} string nothing was read. {PLAY_AGAIN_SAID[heard.reason]}"
+    return f"Nothing was read of {which} string. {PLAY_AGAIN_SAID[heard.reason]}"
 
 
 def _between(sound: Sound, begins: float, ends: float) -> Sound:

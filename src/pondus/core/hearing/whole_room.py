@@ -35,7 +35,7 @@ RoomRefused = Literal["too-short", "too-soft", "no-common-a", "unsure"]
 ROOM_REFUSED_SAID: dict[RoomRefused, str] = {
     "too-short": "play on a little longer, three seconds at least",
     "too-soft": "too soft to tell from the room",
-    "no-common-a": "no A that most of the room shares was heard",
+    "no-common-a": "no A was heard that most of the room shares",
     "unsure": "heard, but not surely enough to say a figure",
 }
 

@@ -65,8 +65,8 @@ def check_approach(name: str) -> str:
     >>> check_approach("by-mood")  # doctest: +ELLIPSIS
     Traceback (most recent call last):
     ...
-    pondus.core.errors.BadInput: There is no approach “by-mood”; there are fine-tuner-first, right-note-first, save-travel, ...
+    pondus.core.errors.BadInput: There is no approach “by-mood”; choose from fine-tuner-first, right-note-first, ...
     """
     if name not in APPROACHES:
-        raise BadInput("approach", f"There is no approach “{name}”; there are {', '.join(APPROACHES)}.")
+        raise BadInput("approach", f"There is no approach “{name}”; choose from {', '.join(APPROACHES)}.")
     return name

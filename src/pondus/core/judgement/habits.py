@@ -49,7 +49,7 @@ def check_habits(names: Iterable[str]) -> tuple[Habit, ...]:
     told = set(names)
     strange = next((name for name in sorted(map(str, told)) if name not in HABIT_NAMES), None)
     if strange is not None:
-        raise BadInput("habits", f"There is no habit “{strange}”; there are {', '.join(HABIT_NAMES)}.")
+        raise BadInput("habits", f"There is no habit “{strange}”; choose from {', '.join(HABIT_NAMES)}.")
     for each in HABITS:
         if each.value in told and each.instead_of in told:
             raise BadInput("habits", f"{each.value} and {each.instead_of} are opposites; choose one of the two.")

@@ -64,7 +64,7 @@ def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, 
     if move.amount is not None and not 0.0 < move.amount < math.inf:
         raise BadInput(
             f"{prefix}recent_move.amount",
-            f"A move of {move.amount:g} {move.unit}s is no move; give how far it was turned, more than 0.",
+            f"A move of {move.amount:g} {move.unit}s isn't a move; give how far it was turned, more than 0.",
         )
     if move.amount is not None and move.unit is None and move.mechanism != "tug":
         raise BadInput(f"{prefix}recent_move.unit", f"{move.amount:g} of what? Give turn or degree.")
@@ -77,7 +77,7 @@ def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, 
     if move.expect_plus_minus is not None and move.expect_plus_minus < 0.0:
         raise BadInput(
             f"{prefix}recent_move.expect_plus_minus",
-            f"Give or take {move.expect_plus_minus:g} cents can't be; give 0 or more, or leave it out.",
+            f"Give or take {move.expect_plus_minus:g} cents can't be right; give 0 or more, or leave it out.",
         )
     if not 0 <= move.repeats <= MOST_REPEATS:
         raise BadInput(f"{prefix}recent_move.repeats", f"{move.repeats} times in a row can't be right; give 0 or more.")

@@ -141,7 +141,7 @@ DRILLS: Mapping[str, Drill] = {each.name: each for each in _TABLE}
 def drill_named(name: str) -> Drill:
     """The drill of that name. Raises BadInput."""
     if name not in DRILLS:
-        raise BadInput("drill", f"There is no drill “{name}”; there are {', '.join(DRILLS)}.")
+        raise BadInput("drill", f"There is no drill “{name}”; choose from {', '.join(DRILLS)}.")
     return DRILLS[name]
 
 

@@ -87,16 +87,18 @@ class Go:
         said = f"{right} of {asked} right."
         known = self.threshold
         if known is not None and not known.is_told:
-            said += " Which is which isn’t told yet, better than by guessing: begin with larger differences."
+            said += " So far no better than guessing: begin with larger differences."
         elif known is not None:
-            said += f" You tell {words.cents(known.cents)} apart; surely between {known.low:.1f} and {known.high:.1f}."
+            said += (
+                f" You tell {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}."
+            )
         ended = [
             abs(each.outcome.ended_cents)
             for each in self.records
             if each.outcome is not None and each.outcome.ended_cents is not None
         ]
         if ended:
-            said += f" At the end {words.cents(float(np.median(ended)))} off, in the middle of them."
+            said += f" At the end {words.cents(float(np.median(ended)))} off, typically."
         return said
 
     @property
@@ -177,8 +179,8 @@ def _heard(go: Go, string: str, answer: Answer) -> Judged:
     if answer.spread_cents is not None and answer.spread_cents > UNSTEADY_SPREAD_CENTS:
         return Judged(None, "The pitch wandered too much to say; one long, even bow. This one doesn’t count.")
     if abs(cents) > ANOTHER_STRING_CENTS:
-        return Judged(None, f"That is no {string} string; play it alone. This one doesn’t count.")
+        return Judged(None, f"That isn't the {string} string; play it alone. This one doesn’t count.")
     right = abs(cents) <= (go.drill.within_cents or 0.0)
     off = words.off(cents)
-    said = f"{off[:1].upper()}{off[1:]}: {'by ear that is well done' if right else 'listen for which is higher'}."
+    said = f"{off[:1].upper()}{off[1:]}: {'well done, by ear' if right else 'listen for which is higher'}."
     return Judged(right, said, Outcome(round(cents, 2)))

@@ -159,11 +159,11 @@ def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> Dr
     if known is None or drill.within_cents is None:
         return DrillShown(drill, points, False, "too few answers yet")
     if not known.is_told:
-        return DrillShown(drill, points, False, "not told apart yet, better than by guessing")
+        return DrillShown(drill, points, False, "not told apart yet better than by guessing")
     trials = sum(go.threshold.trials for go in goes if go.threshold is not None)
     days = {go.day for go in goes if go.threshold is not None and go.threshold.cents <= drill.within_cents}
     managed = trials >= ENOUGH_TRIALS and known.cents <= drill.within_cents and len(days) >= DAYS_SHOWN
-    said = f"tells {words.cents(known.cents)} apart, surely between {known.low:.1f} and {known.high:.1f}"
+    said = f"tells {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}"
     return DrillShown(drill, points, managed, said)
 
 

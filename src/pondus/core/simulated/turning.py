@@ -41,7 +41,7 @@ def turn_screw(wood: Wood, name: str, turns: float) -> Wood:
     if true.cents_per_turn is None:
         raise BadInput("turns", f"The {name} string has no fine tuner; turn its peg.")
     if not 0.0 < abs(turns) <= LARGEST_TURNS:
-        raise BadInput("turns", f"{turns:g} turns is no turn; give up to {LARGEST_TURNS:g}, not 0.")
+        raise BadInput("turns", f"{turns:g} turns isn't a turn; give up to {LARGEST_TURNS:g}, not 0.")
     ends = now.screw_turns + turns
     if abs(ends) > true.reach_turns + 1e-9:
         left = max(0.0, true.reach_turns - abs(now.screw_turns) * math.copysign(1.0, now.screw_turns * turns))
@@ -59,7 +59,7 @@ def turn_peg(wood: Wood, name: str, degrees: float, *, pushed: bool = True) -> W
     """
     true, _ = _ready(wood, name)
     if not 0.0 < abs(degrees) <= LARGEST_DEGREES:
-        raise BadInput("degrees", f"{degrees:g} degrees is no turn; give up to {LARGEST_DEGREES:g}, not 0.")
+        raise BadInput("degrees", f"{degrees:g} degrees isn't a turn; give up to {LARGEST_DEGREES:g}, not 0.")
     moved = degrees
     if true.peg_kind == "friction":
         moved = _friction(wood, name, degrees, pushed)

@@ -81,7 +81,7 @@ SYMPTOMS: dict[Symptom, SymptomFacts] = {
     "bridge-moved": SymptomFacts(
         "the bridge leans, has moved or cracked",
         "tension",
-        "play no more on it; don’t set it up yourself",
+        "stop playing it; don’t set it up yourself",
         of_string=False,
     ),
 }
@@ -126,7 +126,7 @@ def check_life_months(months: float) -> float:
 def check_hours(hours_per_week: float) -> float:
     """Hours of playing a week. Raises BadInput."""
     if not 0.0 <= hours_per_week <= 80.0:
-        raise BadInput("hours_per_week", f"{hours_per_week:g} hours a week can’t be; give 0 to 80.")
+        raise BadInput("hours_per_week", f"{hours_per_week:g} hours a week can’t be right; give 0 to 80.")
     return hours_per_week
 
 

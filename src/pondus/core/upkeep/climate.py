@@ -30,11 +30,11 @@ def check_air(humidity: float | None, celsius: float | None) -> None:
     >>> check_air(155.0, None)
     Traceback (most recent call last):
     ...
-    pondus.core.errors.BadInput: 155 % humidity can't be; give 0 to 100.
+    pondus.core.errors.BadInput: 155 % humidity can't be right; give 0 to 100.
     """
     if humidity is None and celsius is None:
         raise BadInput("humidity", "Give the humidity in per cent, the temperature in degrees Celsius, or both.")
     if humidity is not None and not 0.0 <= humidity <= 100.0:
-        raise BadInput("humidity", f"{humidity:g} % humidity can't be; give 0 to 100.")
+        raise BadInput("humidity", f"{humidity:g} % humidity can't be right; give 0 to 100.")
     if celsius is not None and not COLDEST <= celsius <= WARMEST:
         raise BadInput("celsius", f"{celsius:g} °C can't be the room; give {COLDEST:g} to {WARMEST:g}, in Celsius.")
