@@ -66,8 +66,8 @@ class TestMoves(RefusedTest):
         self.refused("recent_move.amount", "isn't a move", move, amount=math.inf)
         self.refused("recent_move.mechanism", "has none", move, has_fine_tuner=False)
         self.refused("mechanism", "isn't something that is turned", move, mechanism="bridge")
-        self.refused("direction", "no direction", move, direction="sideways")
-        self.refused("unit", "no unit", move, unit="radian")
+        self.refused("direction", "isn't a valid direction", move, direction="sideways")
+        self.refused("unit", "isn't a valid unit", move, unit="radian")
         self.refused("expect_cents", "can't be", move, expect_cents=math.nan)
         self.refused("expect_plus_minus", "0 or more", move, expect_plus_minus=-1.0)
 
@@ -135,8 +135,10 @@ class TestOthers(RefusedTest):
         self.refused("sign", "isn't a valid fault", care_entry, viola, kind="fault", symptom="ghost", **told)
         self.refused("string", "Which string", care_entry, viola, kind="string-changed", **told)
         self.refused("string", "no “E”", care_entry, viola, kind="string-changed", string="E", **told)
-        self.refused("core", "isn't a valid core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told)
-        self.refused("kind", "nothing that is entered", care_entry, viola, kind="sold", **told)
+        self.refused(
+            "core", "isn't a valid core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told
+        )
+        self.refused("kind", "isn't something entered", care_entry, viola, kind="sold", **told)
         self.refused("due", "within ten years", care_entry, viola, kind="luthier-out", due=date(2222, 1, 1), **told)
         self.refused(
             "at", "from 1990", climate_entry, at=datetime(1, 1, 2, tzinfo=UTC), clock=CLOCK, humidity=40.0, celsius=None

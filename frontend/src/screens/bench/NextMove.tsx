@@ -45,7 +45,15 @@ export function NextMove({ bench, string, controller, listening = controller.isL
             <h2
               className={`leading-tight font-bold text-balance ${listening ? "text-3xl md:text-5xl lg:text-4xl" : "text-2xl sm:text-3xl"}`}
             >
-              {answered ? keptTogether(string.headline) : "…"}
+              {answered ? (
+                keptTogether(string.headline)
+              ) : (
+                // What stood there keeps its room, so that nothing moves twice.
+                <span className="relative block">
+                  <span className="absolute">…</span>
+                  <span className="invisible">{keptTogether(string.headline)}</span>
+                </span>
+              )}
             </h2>
             <div className={`mt-1.5 flex flex-col gap-1.5 ${old}`}>
               {cautions.length > 0 && <Cautions said={cautions} />}

@@ -54,8 +54,12 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
           </span>
         </span>
       )}
-      {string.reading !== null && waits === undefined && (
-        <Heard shown={string.reading.shown} at={string.reading.at} source={string.reading.source} />
+      {string.reading !== null && (
+        <span
+          className={`self-start text-sm whitespace-nowrap text-pencil max-sm:w-full sm:ml-auto sm:text-right ${waits === undefined ? "" : "invisible"}`}
+        >
+          <Heard shown={string.reading.shown} at={string.reading.at} source={string.reading.source} />
+        </span>
       )}
     </div>
   );
@@ -78,9 +82,9 @@ function Heard({ shown, at, source }: { shown: string; at: string; source: strin
     };
   }, []);
   return (
-    <span className="self-start text-sm whitespace-nowrap text-pencil max-sm:w-full sm:ml-auto sm:text-right">
+    <>
       {shown} <br className="max-sm:hidden" />
       {SOURCES[source] ?? ""} {ago(at, Math.max(now, Date.parse(at)))}
-    </span>
+    </>
   );
 }
