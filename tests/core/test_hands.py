@@ -459,6 +459,18 @@ class TestJump(unittest.TestCase):
 
 
 class TestFaults(unittest.TestCase):
+    def test_a_screw_said_not_to_be_turned_thrice_is_looked_at_with_somebody(self) -> None:
+        """A hand that turns a screw in vain and answers so each time went round for ever."""
+        written = Writing()
+        written.read("D", -40.0)
+        for time in (1, 2, 3):
+            written.turn("D", 0.5, answer="not-turned", expect_cents=20.0, expect_plus_minus=5.0)
+            written.read("D", -40.0)
+            state = written.states()["D"]
+            assert state.advice is not None
+            does = [step.do for step in state.advice.steps]
+            self.assertEqual(does == ["check"], time == 3, (time, does))
+
     def test_a_peg_that_sprang_back_thrice_is_left_for_today(self) -> None:
         written, said = Writing(replace(TUNING, who="adult", id=uuid4())), []
         written.read("D", -180.0)

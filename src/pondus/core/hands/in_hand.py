@@ -109,6 +109,7 @@ class InHand:
             octave_in_doubt=bool(self.readings) and self.readings[-1].id in self.octaves_in_doubt,
             others_far_down=self.others_far_down,
             sprang_back=answers.count("sprang-back"),
+            not_turned=next((at for at, each in enumerate(reversed(answers)) if each != "not-turned"), len(answers)),
             pulled_in_vain=self._pulls_in_vain(),
             winding_doubted=wound_in_a_row(self.moves) % 2 == 1,
             far_by_side=self._far_by_side(),

@@ -12,6 +12,8 @@ from pondus.core.judgement.steps import Step
 
 SPRANG_BACK_ENOUGH = 3
 """R81: a peg that sprang back so often in one tuning is left for today."""
+NOT_TURNED_ENOUGH = 3
+"""R143: who says so often in a row that it wasn't turned, though nothing moves, looks at it with somebody."""
 
 
 @dataclass(frozen=True)
@@ -48,7 +50,9 @@ def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: A
             " with your eye to its own."
         )
         return After(situation, (Step("play-again", say),))
-    if answer == "none":
+    if answer == "none" or (
+        sign == "no-effect" and answer == "not-turned" and situation.not_turned >= NOT_TURNED_ENOUGH
+    ):
         return After(situation, (_second_eyes(situation, off),))
     if answer == "wound-other-way":
         return After(replace(situation, peg=other_winding(situation.peg)))
