@@ -248,7 +248,7 @@ class TestThisMicrophone(ListeningTest):
             page.get_by_role("button", name="Check it in this room").click()
             expect(page.get_by_text("Let the room sound as it will later.")).to_be_visible()
             # The room itself is full of strings here: they don't stand out of it.
-            expect(page.get_by_text("Too little stands out of this room")).to_be_visible()
+            expect(page.get_by_text("Strings hardly stand out in this room")).to_be_visible()
 
     def test_another_is_chosen_and_stays_so_on_this_device(self) -> None:
         with self.microphone(self.wav(self.pluck(440.0))) as context:
