@@ -3,10 +3,13 @@ import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 import { VitePWA } from "vite-plugin-pwa";
 
+import { guide } from "./guidePlugin.ts";
+
 export default defineConfig({
   plugins: [
     react(),
     tailwindcss(),
+    guide(),
     VitePWA({
       // A newer page takes over when no tab of the older one is open any more: nothing jumps under anyone's hands.
       registerType: "prompt",

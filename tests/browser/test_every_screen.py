@@ -22,6 +22,7 @@ SCREENS = {
     "care": "/care",
     "lists": "/bring",
     "parts": "/parts",
+    "help": "/help",
     "bench": f"/bench/{demo_id('Sandpiper')}",
     "cello's bench": f"/bench/{demo_id('Eider')}",
     "fifths": f"/fifths/{demo_id('Sandpiper')}",
@@ -197,6 +198,16 @@ class TestEveryScreen(BrowserTest):
                 self.assertEqual(page.evaluate("pressed"), pressed)
         page.get_by_role("button", name="beneath").click()
         self.assertEqual(page.evaluate("pressed.at(-1)"), "beneath", "a click of its own, later or elsewhere, is one")
+
+    def test_help_is_found_by_words(self) -> None:
+        page = self.come("help", SIZES[2])
+        sections = page.locator("main section")
+        self.assertGreater(sections.count(), 8)
+        page.get_by_role("searchbox").fill("Tablet code")
+        expect(sections).to_have_count(1)
+        expect(page.get_by_role("heading", name="On tablets and phones")).to_be_visible()
+        page.get_by_role("searchbox").fill("bagpipe")
+        expect(page.get_by_role("status")).to_contain_text("Nothing here speaks of that.")
 
     def test_focus_goes_to_the_heading_of_the_page_that_comes(self) -> None:
         page = self.come("roll", SIZES[0])

@@ -177,6 +177,9 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
           <Link to="/parts" className={MORE_ENTRY}>
             The parts and how they work
           </Link>
+          <Link to="/help" className={MORE_ENTRY}>
+            Help
+          </Link>
           <button type="button" className={`${MORE_ENTRY} xl:hidden`} onClick={change}>
             Change to {other}
           </button>

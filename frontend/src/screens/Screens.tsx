@@ -15,6 +15,7 @@ const CareScreen = lazyScreen(async () => (await import("./care/CareScreen")).Ca
 const BringScreen = lazyScreen(async () => (await import("./bring/BringScreen")).BringScreen);
 const RollScreen = lazyScreen(async () => (await import("./roll/RollScreen")).RollScreen);
 const PartsScreen = lazyScreen(async () => (await import("./parts/PartsScreen")).PartsScreen);
+const HelpScreen = lazyScreen(async () => (await import("./help/HelpScreen")).HelpScreen);
 const DevicesScreen = lazyScreen(async () => (await import("./devices/DevicesScreen")).DevicesScreen);
 const MineScreen = lazyScreen(async () => (await import("./mine/MineScreen")).MineScreen);
 const PracticeScreen = lazyScreen(async () => (await import("./practice/PracticeScreen")).PracticeScreen);
@@ -40,6 +41,7 @@ export function Screens() {
           <Route path="/sweep" element={<SweepScreen />} />
           <Route path="/ledger/:instrumentId" element={<OfInstrument screen={LedgerScreen} />} />
           <Route path="/parts" element={<PartsScreen />} />
+          <Route path="/help" element={<HelpScreen />} />
           <Route path="/devices" element={<DevicesScreen />} />
           <Route path="/mine" element={<MineScreen />} />
           <Route path="/practice" element={<PracticeScreen />} />
