@@ -1,33 +1,23 @@
 """Someone's first time with one instrument."""
 
-from typing import Annotated, Generic, TypeVar
+from typing import Annotated
 
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
-from pondus.core.first_time import FineTunersSeen
+from pondus.core.first_time import FineTunersSeen, Look
 from pondus.core.instruments import Kind
 from pondus.core.judgement.situation import BridgeState, StringPlace
-
-Value = TypeVar("Value", bound=str)
-
-
-class LookOut(Result, Generic[Value]):
-    """What one may see, how it is said, and what to do where it stops everything (else empty)."""
-
-    value: Value
-    said: str
-    stop: str
 
 
 class LooksOut(Result):
     """What is looked at before a string is touched: which instrument, its bridge, its fine tuners, each string."""
 
-    kinds: list[LookOut[Kind]]
-    bridges: list[LookOut[BridgeState]]
+    kinds: list[Look[Kind]]
+    bridges: list[Look[BridgeState]]
     bridge_help: str
-    fine_tuners: list[LookOut[FineTunersSeen]]
-    strings: list[LookOut[StringPlace]]
+    fine_tuners: list[Look[FineTunersSeen]]
+    strings: list[Look[StringPlace]]
 
 
 class NewFirstTime(Contract):
