@@ -151,6 +151,10 @@ class TestGoes(PracticeTest):
         self.refused("/api/practice/question", {"go_id": str(uuid4())}, status=404)
         body = {"go": ref_of(told), "id": str(uuid4()), "number": 0, "answer": {"choice": "up"}}
         self.refused("/api/practice/answer", body, field="answer", says="isn't one of the answers")
+        much = {**body, "answer": {"choice": "raise", "taps": [0.1 * at for at in range(201)]}}
+        self.refused("/api/practice/answer", much, field="answer", says="more than an answer takes")
+        odd = {**body, "answer": {"choice": "raise", "tapz": []}}
+        self.refused("/api/practice/answer", odd, field="answer.tapz", says="not a field Pondus knows")
         self.refused("/api/practice/hands", {"go": ref_of(told), "actions": []}, says="nothing to be turned")
         self.refused("/api/practice/sound", {"go": ref_of(told)}, says="nothing to be heard")
         loose = {**told["loose"], "setup": {**told["loose"]["setup"], "kind": "tuba"}}

@@ -8,7 +8,7 @@ from pondus.contracts.base import ClientId, Contract
 from pondus.contracts.bench import MadeOn, Source
 from pondus.core.entries.fifth_checks import LARGEST_UNCERTAINTY_CENTS, Compared, FifthHeard
 from pondus.core.judgement.situation import Pitch
-from pondus.core.tapping import Moved
+from pondus.core.tapping import MOST_TAPS, Moved
 
 
 class DoubleStopCheck(Contract):
@@ -43,7 +43,7 @@ class TappedCheck(Contract):
     """
 
     way: Literal["tapped"]
-    taps: Annotated[list[float], Field(max_length=200)]
+    taps: Annotated[list[float], Field(max_length=MOST_TAPS)]
     small_move: SmallMove | None = None
 
 

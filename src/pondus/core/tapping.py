@@ -17,7 +17,7 @@ from pondus.core.fifths import from_pure_of_beats
 from pondus.core.judgement.situation import Pitch
 
 Moved = Literal["lower", "upper"]
-FEWEST_TAPS = 4
+FEWEST_TAPS, MOST_TAPS = 4, 200
 DOUBLED_SHARE = 0.35
 UNEVEN_SHARE = 0.30
 TELLS_SHARE = 0.10
@@ -35,7 +35,7 @@ class Tapped:
 def beats_from_taps(seconds: Sequence[float]) -> Tapped:
     """Beats per second from the moments of taps, in seconds, in order.
 
-    Raises BadInput for fewer than four taps, taps out of order, or taps too uneven to mean one rate.
+    Raises BadInput for fewer than four taps or far too many, taps out of order, or taps too uneven to mean one rate.
 
     >>> tapped = beats_from_taps([0.0, 0.98, 2.03, 4.0, 5.01])  # one missed
     >>> round(tapped.beats_hz, 2), tapped.taps
@@ -43,6 +43,8 @@ def beats_from_taps(seconds: Sequence[float]) -> Tapped:
     """
     if len(seconds) < FEWEST_TAPS:
         raise BadInput("taps", f"{len(seconds)} taps are too few to tell a rate; tap at least {FEWEST_TAPS} beats.")
+    if len(seconds) > MOST_TAPS:
+        raise BadInput("taps", f"{len(seconds)} taps are more than it takes; tap up to {MOST_TAPS}.")
     if any(after <= before for before, after in pairwise(seconds)):
         raise BadInput("taps", "Taps must come one after the other; tap again.")
     times = _without_doubles(np.asarray(seconds, dtype=np.float64))

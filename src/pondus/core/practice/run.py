@@ -16,12 +16,12 @@ from pondus.core.pitch import cents_between, check_heard_hz
 from pondus.core.practice.drills import EAR_CHOICES, SURE_AFTER, SURE_FACTOR, Drill
 from pondus.core.practice.ear_drills import counted_right
 from pondus.core.practice.foretell import judge_foretold
-from pondus.core.practice.hands import judge_hands
+from pondus.core.practice.hands import MOST_ACTIONS, judge_hands
 from pondus.core.practice.questions import Answer, Judged, Outcome, Question, Setup, chosen
 from pondus.core.practice.staircase import Asked, comes_back, level_after
 from pondus.core.practice.threshold import Threshold, Trial, next_difference, threshold_of
 from pondus.core.practice.whole import judge_whole
-from pondus.core.tapping import beats_from_taps
+from pondus.core.tapping import MOST_TAPS, beats_from_taps
 
 UNSTEADY_SPREAD_CENTS = 6.0
 """A reading that wanders more than this says nothing of how well an ear tuned."""
@@ -139,6 +139,10 @@ class Go:
 
 def judge(go: Go, question: Question, answer: Answer) -> Judged:
     """Judge an answer by the core's own rules. Raises BadInput for one that can't be to this question."""
+    if len(answer.taps or ()) > MOST_TAPS or len(answer.actions or ()) > MOST_ACTIONS:
+        raise BadInput(
+            "answer", f"That is more than an answer takes: up to {MOST_TAPS} taps, or {MOST_ACTIONS} actions."
+        )
     if question.task is not None and question.task.aims:
         return judge_whole(go.setup, question.task, answer)
     if question.task is not None and question.task.foretells:
