@@ -10,12 +10,20 @@ from playwright.sync_api import expect
 
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
 from pondus.core.tones import FOLLOWED_ORDERS
-from tests.browser.page import BrowserTest
+from tests.browser.page import PATIENCE_MS, BrowserTest
 
 RATE = 48_000
 
 
 class ListeningTest(BrowserTest):
+    """A loaded machine drops some of a made-up microphone's sound; it comes round again, and is waited for longer."""
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        expect.set_options(timeout=4 * PATIENCE_MS)
+        cls.addClassCleanup(expect.set_options, timeout=PATIENCE_MS)
+
     def setUp(self) -> None:
         self.rng = np.random.default_rng(4)
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
