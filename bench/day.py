@@ -3,24 +3,44 @@ kept of it in memory, and how many presses somebody new makes.
 
 The demo studio on a server and a database of its own; a real browser at 1280×800 and 390×844. ``usable``: questions to
 the API until the plan stands, and scripts until then. ``shift``: the browser's own layout shift over ten readings.
-``memory``: the script's heap after 300 readings against after 30, rubbish collected. ``first time``: presses from the first
-page of an empty studio to the bench, where the first string is heard; then entries until four strings are in tune.
-``sweep``: seconds an instrument, typed as fast as the page takes it.
+``memory``: the script's heap after 300 readings against after 30, rubbish collected. ``first time``: presses on a phone from
+the first page of an empty studio until a made-up violin's A, plucked before a made-up microphone, has its move; then figures
+typed, what is said being turned, until four strings are in tune. ``sweep``: seconds an instrument, typed as fast as the page
+takes it.
 
 Run: ``bin/pondus bench day [--readings 300]``.
 """
 
 import argparse
 import gzip
+import tempfile
 import time
+from pathlib import Path
+from typing import Any
 
-from playwright.sync_api import Browser, Page, Response, sync_playwright
+import numpy as np
+import soundfile
+from playwright.sync_api import Browser, Page, Playwright, Response, sync_playwright
 
 from bench.entering import entered, unfold
+from pondus.core.pitch import nearest_note
+from pondus.core.simulated.turning import turn_head, turn_screw
+from pondus.core.simulated.voice import sounded
+from pondus.core.simulated.weather import begun, slipped
+from pondus.core.simulated.wood import Wood, made
 from pondus.demo.camp import demo_id
 from pondus.demo.studio import fill
 from pondus.running.scratch_studio import scratch_server
 
+MOST_ENTRIES = 60
+PARENT = (
+    "I have one instrument and it sounds wrong",
+    "violin, under the chin",
+    "32.8 cm",
+    "It stands straight",
+    "One at every string",
+    "Yes, or I am one",
+)
 SIZES = ((1280, 800), (390, 844))
 SHIFTS = """
 () => {
@@ -33,6 +53,11 @@ SHIFTS = """
     }).observe({ type: "layout-shift" });
 }
 """
+
+
+def launched(playwright: Playwright, *flags: str) -> Browser:
+    """A browser of this computer."""
+    return playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox", *flags])
 
 
 def usable(browser: Browser, address: str) -> tuple[int, float, float]:
@@ -107,46 +132,77 @@ def sweep(browser: Browser, address: str, instruments: int) -> float:
     return took / instruments
 
 
-def first_time(browser: Browser, address: str) -> tuple[int, int]:
-    """Presses until the first right move, and entries until four strings are in tune, by made-up figures that obey."""
-    page = browser.new_page(viewport={"width": 390, "height": 844})
-    page.goto(address)
-    presses = 0
-    for name in (
-        "I have one instrument and it sounds wrong",
-        "violin, under the chin",
-        "32.8 cm",
-        "It stands straight",
-        "One at every string",
-        "Yes, or I am one",
-    ):
-        page.get_by_role("link", name=name).or_(page.get_by_role("button", name=name)).first.click()
-        presses += 1
-    page.get_by_role("radio", name="a tuner’s figures").click()
-    entries = 0
-    for string, figures in (("A", "-20 -7 0"), ("D", "-35 -12 -1"), ("G", "-15 0"), ("E", "-25 -4 1")):
-        for figure in figures.split():
-            page.get_by_role("group", name="Strings").get_by_role("button", name=f"{string} string").click()
-            line = page.get_by_label("What does the tuner show")
-            line.fill(figure)
+def first_time(playwright: Playwright, address: str, seed: int) -> tuple[int, int]:
+    """Presses from the first page of an empty studio until the A that was plucked has its move; then how many figures are
+    typed, with what is turned as it is said, give or take a fifth, until all four strings are in tune. Each is 12 to 45 flat.
+    """
+    rng = np.random.default_rng(seed)
+    wood = begun(made("violin", seed=seed), "morning")
+    for name in wood.now:
+        wood = slipped(wood, name, -float(rng.uniform(12.0, 45.0)))
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "a.wav"
+        soundfile.write(file, sounded(wood, ("A",), how="pluck", seconds=2.5, rate_hz=48_000), 48_000, subtype="PCM_16")
+        flags = ["--use-fake-device-for-media-stream", "--use-fake-ui-for-media-stream"]
+        browser = launched(playwright, *flags, f"--use-file-for-fake-audio-capture={file}")
+        page = browser.new_page(viewport={"width": 390, "height": 844})
+        page.goto(address)
+        for name in PARENT:
+            page.get_by_role("link", name=name).or_(page.get_by_role("button", name=name)).first.click()
+        headline = page.get_by_role("region", name="Next move").get_by_role("heading", level=2)
+        with page.expect_response(lambda answer: answer.url.endswith("/readings"), timeout=120_000) as heard:
+            headline.filter(has_not_text="Play").filter(has_not_text="…").wait_for(timeout=120_000)
+        page.get_by_role("button", name="Stop listening").click()
+        page.get_by_role("radio", name="a tuner’s figures").click()
+        entries = _typed_home(page, heard.value.json(), wood, rng)
+        browser.close()
+    return len(PARENT), entries
+
+
+def _typed_home(page: Page, bench: Any, wood: Wood, rng: np.random.Generator) -> int:
+    """How many figures are typed until the page says that it is good enough; ``bench``: as it stands when that begins."""
+    line = page.get_by_label("What does the tuner show")
+    good = page.get_by_role("heading", name="Good enough")
+    entries, name = 0, "A"
+    while not good.is_visible() and entries < MOST_ENTRIES:
+        of = next(each for each in bench["strings"] if each["name"] == name)
+        step = next(iter(of["advice"]["steps"]), None) if of["advice"] is not None else None
+        if step is None:
+            name = bench["next_string"] or name
+        elif step["do"] == "turn-peg":
+            wood = turn_head(wood, name, _by_hand(step, rng))
+        elif step["amount"] is not None:
+            wood = turn_screw(wood, name, _by_hand(step, rng))
+        page.get_by_role("group", name="Strings").get_by_role("button", name=f"{name} string").click()
+        shown = nearest_note(wood.hz(name))
+        line.fill(f"{shown.name} {shown.cents:+.0f}")
+        with page.expect_response(lambda answer: answer.url.endswith("/readings")) as coming:
             line.press("Enter")
-            page.locator("[aria-busy=true]").first.wait_for(state="detached")
-            entries += 1
-    page.get_by_role("heading", name="Good enough").wait_for()
-    page.close()
-    return presses, entries
+        bench = coming.value.json()
+        entries += 1
+        page.locator("[aria-busy=true]").first.wait_for(state="detached")
+    return entries
+
+
+def _by_hand(step: dict[str, Any], rng: np.random.Generator) -> float:
+    clockwise = 1.0 if step["rotation"] == "clockwise" else -1.0
+    return clockwise * float(step["amount"]) * float(max(0.2, 1.0 + rng.normal(0.0, 0.2)))
 
 
 def main() -> None:
     """Print the figures."""
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--readings", type=int, default=300)
+    options.add_argument("--first", type=int, default=1, help="the first seed of five made-up violins")
     given = options.parse_args()
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
-        with scratch_server() as address:
-            presses, entries = first_time(browser, address)
-            print(f"first time: {presses} presses to the first move, {entries} entries until four strings are in tune")
+        for seed in range(given.first, given.first + 5):
+            with scratch_server() as address:
+                presses, entries = first_time(playwright, address, seed)
+            print(
+                f"first time, {seed}: {presses} presses to the first move, {entries} figures until four strings are in tune"
+            )
+        browser = launched(playwright)
         with scratch_server(fill=fill) as address:
             usable(browser, address)  # the studio's zone is told by the first browser
             requests, scripts, first = usable(browser, address)

@@ -9,7 +9,6 @@ export type ChainLink = components["schemas"]["FifthsOut.LinkView"];
 export type FifthSound = components["schemas"]["FifthsOut.SoundView"];
 export type FifthCheck = components["schemas"]["FifthsOut.CheckLine"];
 export type NewCheck = components["schemas"]["NewFifthCheck"];
-export type Ensemble = components["schemas"]["EnsembleOut"];
 type Member = components["schemas"]["EnsembleIn.MemberIn"];
 
 const keyOf = (tuningId: string) => ["fifths", tuningId];
@@ -71,6 +70,8 @@ export function useEnsemble(members: Member[], a4: number) {
     queryFn: () => answered(api.POST("/api/ensemble", { body: { members, a4 } })),
   });
 }
+
+export type Ensemble = NonNullable<ReturnType<typeof useEnsemble>["data"]>;
 
 /** Where a harmonic sounds in a recording, in Hz. */
 export async function hearHarmonic(file: File, nearHz: number): Promise<number> {

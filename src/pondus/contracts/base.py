@@ -1,7 +1,6 @@
 """What every contract shares: strict types, no unknown fields, no NaN; and one way to say what is wrong."""
 
 import json
-from contextlib import suppress
 from dataclasses import is_dataclass
 from typing import Annotated, Any, Generic, Self, TypeVar
 from uuid import UUID
@@ -19,25 +18,14 @@ from pydantic import (
 from pydantic.json_schema import GenerateJsonSchema
 
 from pondus.core.errors import BadInput
-from pondus.core.figures import Amount, Cents, Hz, Tenth
 from pondus.core.judgement.approaches import APPROACHES, check_approach
 
 ClientId = Annotated[UUID, Field(strict=False)]
 """An id made by the client, so that a request sent twice is stored once."""
-__all__ = ["Amount", "ApproachName", "Cents", "ClientId", "Contract", "Hz", "Result", "Tenth", "hundredth", "refused"]
 ApproachName = Annotated[
     str, AfterValidator(check_approach), WithJsonSchema({"type": "string", "enum": list(APPROACHES)})
 ]
 """One of the core's approaches, whichever there are."""
-
-
-def hundredth(value: float | None) -> float | None:
-    """Two places, without a minus zero.
-
-    >>> hundredth(-0.001), hundredth(None)
-    (0.0, None)
-    """
-    return None if value is None else round(value, 2) + 0.0
 
 
 class Contract(BaseModel):
@@ -59,10 +47,10 @@ class Contract(BaseModel):
         into the core's own records.
         """
         try:
-            if isinstance(obj, dict):
-                with suppress(TypeError):
-                    return super().model_validate_json(json.dumps(obj), **options)
-            return super().model_validate(obj, **options)
+            text = _as_json(obj)
+            return (
+                super().model_validate(obj, **options) if text is None else super().model_validate_json(text, **options)
+            )
         except ValidationError as error:
             raise refused(error) from None
 
@@ -73,6 +61,14 @@ class Contract(BaseModel):
             return super().model_validate_json(json_data, **options)
         except ValidationError as error:
             raise refused(error) from None
+
+
+def _as_json(told: Any) -> str | None:
+    """What came as JSON, as text again; None: it holds what JSON doesn't."""
+    try:
+        return json.dumps(told)
+    except TypeError:
+        return None
 
 
 def _holds_nul(value: Any) -> bool:

@@ -1,6 +1,7 @@
 """A class that tunes together, the steps of its routine; and before a stage."""
 
-from pondus.contracts.base import Cents, Hz, Result
+from pondus.contracts.base import Result
+from pondus.core.figures import Cents, Hz
 from pondus.core.group.class_routine import Does
 from pondus.core.instruments import Kind
 

@@ -5,13 +5,14 @@ from typing import Annotated
 from pydantic import Field
 
 from pondus.contracts.advice import Target
-from pondus.contracts.base import Contract, Hz, Result
+from pondus.contracts.base import Contract, Result
 from pondus.contracts.bench import TuningOut
 from pondus.contracts.instruments import InstrumentOut
 from pondus.core.bench_view import HoldView
 from pondus.core.ensemble import LetterClash, TemperamentEffect
 from pondus.core.entries.texts import LABEL_LETTERS
 from pondus.core.fifths_view import ChainStringView, CheckLine, CorrectionView, LinkView
+from pondus.core.figures import Hz
 from pondus.core.instruments import Kind
 
 

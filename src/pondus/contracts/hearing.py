@@ -1,6 +1,7 @@
 """`hear`: a recording in, a reading or a refusal out."""
 
-from pondus.contracts.base import Result, hundredth
+from pondus.contracts.base import Result
+from pondus.core.figures import Hundredth
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, UNSURE_BELOW, UNSURE_SAID, Reading, Reason, Refusal
 
 
@@ -20,8 +21,8 @@ class HearingResult(Result):
     string: str | None = None
     string_cents: float | None = None
     spread_cents: float | None = None
-    seconds_steady: float | None = None
-    confidence: float | None = None
+    seconds_steady: Hundredth | None = None
+    confidence: Hundredth | None = None
 
     @classmethod
     def of(cls, heard: Reading | Refusal, *, file: str | None) -> "HearingResult":
@@ -37,8 +38,8 @@ class HearingResult(Result):
             string=heard.string,
             string_cents=round(heard.string_cents, 3),
             spread_cents=round(heard.spread_cents, 3),
-            seconds_steady=hundredth(heard.seconds_steady),
-            confidence=hundredth(heard.confidence),
+            seconds_steady=heard.seconds_steady,
+            confidence=heard.confidence,
         )
 
 

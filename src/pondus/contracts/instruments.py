@@ -139,26 +139,26 @@ class KindOut(Result):
 T = TypeVar("T")
 
 
-class Choice(Result, Generic[T]):
+class ChoiceOut(Result, Generic[T]):
     """A value to choose, and how it is said. Figures: cents of tolerance, Hz of A4, a screw's place as a share of its reach."""
 
     value: T
     said: str
 
 
-class ReasonedChoice(Choice[ApproachName]):
+class ReasonedChoice(ChoiceOut[ApproachName]):
     """When the peg is taken, and why."""
 
     why: str
 
 
-class TemperamentChoice(Choice[Literal["tempered", "between", "pure"]]):
+class TemperamentChoice(ChoiceOut[Literal["tempered", "between", "pure"]]):
     """How wide a fifth is, in cents."""
 
     fifth_cents: float
 
 
-class HabitChoiceOut(Choice[Habit]):
+class HabitChoiceOut(ChoiceOut[Habit]):
     """A habit of a school, why it is taught, and which one it can't stand beside."""
 
     why: str
@@ -170,26 +170,26 @@ class Choices(Result):
     others within the bounds can be sent.
     """
 
-    stances: list[Choice[Stance]]
+    stances: list[ChoiceOut[Stance]]
     approaches: list[ReasonedChoice]
-    tolerances: list[Choice[float]]
-    a4: list[Choice[float]]
+    tolerances: list[ChoiceOut[float]]
+    a4: list[ChoiceOut[float]]
     temperaments: list[TemperamentChoice]
-    who: list[Choice[Who]]
-    orders: list[Choice[StringOrder]]
-    spellings: list[Choice[Spelling]]
-    roles: list[Choice[Role]]
-    clearances: list[Choice[Clearance]]
-    cores: list[Choice[StringCore]]
-    peg_kinds: list[Choice[PegKind]]
-    peg_states: list[Choice[PegState]]
-    windings: list[Choice[Winding]]
-    screw_places: list[Choice[float]]
-    string_states: list[Choice[StringPlace]]
-    bridge_states: list[Choice[BridgeState]]
-    turnings: list[Choice[Turning]]
+    who: list[ChoiceOut[Who]]
+    orders: list[ChoiceOut[StringOrder]]
+    spellings: list[ChoiceOut[Spelling]]
+    roles: list[ChoiceOut[Role]]
+    clearances: list[ChoiceOut[Clearance]]
+    cores: list[ChoiceOut[StringCore]]
+    peg_kinds: list[ChoiceOut[PegKind]]
+    peg_states: list[ChoiceOut[PegState]]
+    windings: list[ChoiceOut[Winding]]
+    screw_places: list[ChoiceOut[float]]
+    string_states: list[ChoiceOut[StringPlace]]
+    bridge_states: list[ChoiceOut[BridgeState]]
+    turnings: list[ChoiceOut[Turning]]
     habits: list[HabitChoiceOut]
-    details: list[Choice[Detail]]
+    details: list[ChoiceOut[Detail]]
 
 
 class KindList(Result):

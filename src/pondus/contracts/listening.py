@@ -8,10 +8,11 @@ import numpy as np
 from pydantic import Field
 
 from pondus.contracts.advice import Target, fifth_cents_of
-from pondus.contracts.base import Contract, Result, hundredth
+from pondus.contracts.base import Contract, Result
 from pondus.contracts.fifth import FifthResult
 from pondus.contracts.hearing import HearingResult
 from pondus.core.errors import BadInput
+from pondus.core.figures import Cents, Hundredth, Hz, Tenth
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import Reason
 from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
@@ -194,13 +195,13 @@ class LookMessage(Result):
     type: Literal["reading"] = "reading"
     hears: Hears
     now: str
-    level_db: float
+    level_db: Tenth
     clipping: bool
-    hz: float | None
+    hz: Hz | None
     note: str | None
-    cents: float | None
+    cents: Cents | None
     string: str | None
-    string_cents: float | None
+    string_cents: Cents | None
     reason: Reason | None = None
     said: str | None = None
     is_softer: bool = False
@@ -211,13 +212,13 @@ class LookMessage(Result):
         """From the core's look."""
         return cls(
             hears=look.hears,
-            level_db=round(look.level_db, 1),
+            level_db=look.level_db,
             clipping=look.clipping,
-            hz=None if look.hz is None else round(look.hz, 3),
+            hz=look.hz,
             note=look.note,
-            cents=hundredth(look.cents),
+            cents=look.cents,
             string=look.string,
-            string_cents=hundredth(look.string_cents),
+            string_cents=look.string_cents,
             reason=look.reason,
             said=said_of(look),
             now=now_said(look),
@@ -244,11 +245,11 @@ class FifthMessage(Result):
 
     type: Literal["fifth"] = "fifth"
     hears: HearsFifth
-    level_db: float
+    level_db: Tenth
     clipping: bool
     strings: tuple[str, str] | None
-    from_pure_cents: float | None
-    beats_hz: float | None
+    from_pure_cents: Cents | None
+    beats_hz: Hz | None
     said: str | None
 
     @classmethod
@@ -256,11 +257,11 @@ class FifthMessage(Result):
         """From the core's look."""
         return cls(
             hears=look.hears,
-            level_db=round(look.level_db, 1),
+            level_db=look.level_db,
             clipping=look.clipping,
             strings=look.strings,
-            from_pure_cents=None if look.heard is None else hundredth(look.heard.fifth.from_pure_cents),
-            beats_hz=None if look.heard is None else round(look.heard.fifth.beats_hz, 3),
+            from_pure_cents=None if look.heard is None else look.heard.fifth.from_pure_cents,
+            beats_hz=None if look.heard is None else look.heard.fifth.beats_hz,
             said=None if look.reason is None else FIFTH_REFUSED_SAID[look.reason],
         )
 
@@ -272,7 +273,7 @@ class FifthSettledMessage(Result):
     strings: tuple[str, str]
     fifth: FifthResult
     plus_minus_cents: float
-    confidence: float
+    confidence: Hundredth
 
     @classmethod
     def of(cls, settled: FifthSettled) -> "FifthSettledMessage":
@@ -281,7 +282,7 @@ class FifthSettledMessage(Result):
             strings=settled.strings,
             fifth=FifthResult.of(settled.heard, file=None),
             plus_minus_cents=round(settled.heard.plus_minus_cents, 3),
-            confidence=hundredth(settled.heard.confidence) or 0.0,
+            confidence=settled.heard.confidence,
         )
 
 

@@ -5,8 +5,9 @@ from uuid import UUID
 
 from pydantic import Field
 
-from pondus.contracts.base import Cents, ClientId, Contract, Hz, Result, Tenth
+from pondus.contracts.base import ClientId, Contract, Result
 from pondus.core.bench_view import HoldView
+from pondus.core.figures import Cents, Hz, Tenth
 from pondus.core.instruments import Kind, Roman
 from pondus.core.instruments.holds import Stance
 from pondus.core.pitch import Spelling

@@ -50,7 +50,7 @@ class LetterClash:
     cents: dict[str, float]
     apart_cents: float
     beats_hz: float
-    between: tuple[str, ...] | None
+    between: tuple[str, str] | None
 
 
 def temperament_effect(fifth_cents: float) -> TemperamentEffect:

@@ -25,6 +25,8 @@ class Told:
         return {**handler(source), "serialization": rounds}
 
 
+Hundredth = Annotated[float, Told(2)]
+"""A share of one, or seconds."""
 Cents = Annotated[float, Told(2)]
 """Cents, to a hundredth."""
 Hz = Annotated[float, Told(3)]

@@ -39,7 +39,7 @@ export function fits(text: string, typed: string): boolean {
 }
 
 /** Small letters without accents; what is no letter or figure divides words. */
-export function plain(text: string): string {
+function plain(text: string): string {
   return text
     .normalize("NFKD")
     .replace(/\p{M}/gu, "")

@@ -6,8 +6,8 @@ export const BEGINS_TO_LISTEN = { listens: true } as const;
 
 /** Begin to listen once, for whoever was sent here so; a page that is loaded again waits for a press. */
 export function useBeginsToListen(begin: () => void): void {
-  const told: unknown = useLocation().state;
-  const sent = useNavigationType() === "PUSH" && JSON.stringify(told) === JSON.stringify(BEGINS_TO_LISTEN);
+  const told = useLocation().state as typeof BEGINS_TO_LISTEN | null;
+  const sent = useNavigationType() === "PUSH" && told?.listens === true;
   useEffect(() => {
     if (sent) begin();
     // Once, however often what begins it is made anew.

@@ -3,20 +3,19 @@ import { Link, useLocation } from "react-router";
 import guide from "../../../../docs/GUIDE.md";
 
 import { FIELD } from "../../parts/field";
-import { plain } from "../../parts/find/found";
+import { fits } from "../../parts/find/found";
 import { Shell } from "../../parts/Shell";
 
 const PAGES = guide.map((each) => ({
   ...each,
-  words: plain(`${each.title} ${each.html.replace(/<[^>]*>/g, "")}`),
+  text: `${each.title} ${each.html.replace(/<[^>]*>/g, "")}`,
 }));
 
 /** The handbook by what there is to do, found by words. */
 export function HelpScreen() {
   const { hash } = useLocation();
   const [sought, setSought] = useState("");
-  const words = plain(sought).split(" ").filter(Boolean);
-  const found = PAGES.filter((each) => words.every((word) => each.words.includes(word)));
+  const found = PAGES.filter((each) => fits(each.text, sought));
   useEffect(() => {
     if (hash !== "") document.getElementById(hash.slice(1))?.scrollIntoView();
   }, [hash]);

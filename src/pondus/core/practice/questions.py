@@ -222,14 +222,12 @@ class Answer:
     seen: bool = False
 
 
-NO_PITCH = -9999.0
-
-
 @dataclass(frozen=True)
 class Outcome:
-    """What hands came to: cents at the end from where it should be (`NO_PITCH`: it broke); whether the first turn was
-    the right one, how often the string was passed, how much was turned beyond need (1: no more than needed); how far what was
-    foretold of turns lay from what they did, as a share of it, in the middle; what went wrong, in sentences.
+    """What hands came to: cents at the end from where it should be (None: it broke); whether the first turn was the
+    right one, how often the string was passed, how much was turned beyond need (1: no more than needed); where turns of a screw
+    ended beside the note, as a share of the way there, on average; how far what was foretold of turns lay from what they did,
+    as a share of it, in the middle; what went wrong, in sentences.
     """
 
     ended_cents: Cents | None

@@ -151,7 +151,7 @@ def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
     beside = [
         one.outcome.beside_share for one in last if one.outcome is not None and one.outcome.beside_share is not None
     ]
-    return said if not beside else f"{said}; a turn ends {np.mean(beside):.0%} of its way beside the note"
+    return said if not beside else f"{said}; its turns miss by {np.mean(beside):.0%} of their way"
 
 
 def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> DrillShown:
