@@ -119,7 +119,7 @@ def write_simulated(
     wood = made(kind, seed=seed, size=size)
     if start != "in-tune":
         if start not in STARTS:
-            raise BadInput("start", f"“{start}” is no state to begin in; choose in-tune, {', '.join(STARTS)}.")
+            raise BadInput("start", f"“{start}” isn’t a state to begin in; choose in-tune, {', '.join(STARTS)}.")
         wood = begun(wood, start)
     for name, off in zip(names, _cents(cents, names), strict=False):
         wood.string(name)

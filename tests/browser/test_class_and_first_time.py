@@ -174,6 +174,22 @@ class TestClassFirstTimeAndPaper(BrowserTest):
         self.assertFalse(any(each["has_fine_tuner"] for each in mine["strings"]))
         self.assertEqual(self.complaints, [])
 
+    def test_the_microphone_begins_by_the_press_that_led_there(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            file = Path(folder) / "a.wav"
+            sound = np.concatenate([np.zeros(RATE // 2), bowed(Tone(437.0, 3.0, RATE), np.random.default_rng(3))])
+            soundfile.write(file, sound, RATE, subtype="PCM_16")
+            with self.microphone(file) as context:
+                page = self.open("/first", context=context)
+                self.looks(page)
+                page.get_by_role("button", name="One at every string").click()
+                page.get_by_role("button", name="Yes, or I am one").click()
+                expect(page.get_by_role("button", name="Stop listening")).to_be_visible()
+                expect(page.get_by_role("region", name="Next move")).to_contain_text("A fine tuner")
+                page.reload()
+                expect(page.get_by_role("button", name="Listen", exact=True)).to_be_visible()
+                self.assertEqual(self.complaints, [])
+
     def test_each_sheet_is_one_press_away(self) -> None:
         self.add("violin", "Knot").close()
         page = self.open("/paper")

@@ -81,12 +81,20 @@ MOVING = """
     add("moves away", (button) => button.remove());
     add("beneath");
     add("says Start", (button) => {
-        button.textContent = "says Stop";
+        button.textContent = button.textContent === "says Start" ? "says Stop" : "says Start";
     });
     add("stays");
 }
 """
 """Buttons that go, and that say something else, as soon as they are pressed."""
+TAPPED_TWICE = """
+(button) => {
+    const { x, y } = button.getBoundingClientRect();
+    const tap = { bubbles: true, cancelable: true, detail: 1, pointerType: "touch", clientX: x + 4, clientY: y + 4 };
+    for (let time = 0; time < 2; time += 1) button.dispatchEvent(new PointerEvent("click", tap));
+}
+"""
+"""As a finger does it: each click is counted as the first."""
 
 
 class TestEveryScreen(BrowserTest):
@@ -198,6 +206,11 @@ class TestEveryScreen(BrowserTest):
                 self.assertEqual(page.evaluate("pressed"), pressed)
         page.get_by_role("button", name="beneath").click()
         self.assertEqual(page.evaluate("pressed.at(-1)"), "beneath", "a click of its own, later or elsewhere, is one")
+        for text, pressed in (("says", ["says Stop"]), ("stays", ["stays", "stays"])):
+            with self.subTest(text, finger=True):
+                page.evaluate("pressed.length = 0")
+                page.get_by_role("button", name=text).evaluate(TAPPED_TWICE)
+                self.assertEqual(page.evaluate("pressed"), pressed)
 
     def test_help_is_found_by_words(self) -> None:
         page = self.come("help", SIZES[2])
