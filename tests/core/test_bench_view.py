@@ -26,6 +26,14 @@ class TestBenchView(unittest.TestCase):
         self.assertIsNone(view.fifths[0].beats_hz)
         self.assertEqual(view.fifths[1].beats_said, "5.09 beats a second")
 
+    def test_where_every_string_is_in_tune_that_is_said_whichever_is_looked_at(self) -> None:
+        written = Writing()
+        for name in "GDAE":
+            written.read(name, 1.0)
+        view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
+        self.assertEqual({string.headline for string in view.strings}, {"Leave it: all its strings are in tune"})
+        self.assertIsNone(view.next_string)
+
     def test_beside_a_slack_string_there_is_no_fifth_to_speak_of(self) -> None:
         written = Writing()
         written.read("A", 0.0)

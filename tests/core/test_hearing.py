@@ -1,10 +1,12 @@
 """Hearing: synthesised sound of known pitch in, cents out; refusals with their reasons."""
 
 import unittest
+from unittest import mock
 
 import numpy as np
 
 from pondus.core.errors import BadInput, UnreadableSound
+from pondus.core.hearing.beginning import loud_beginnings
 from pondus.core.hearing.hear import Reading, Refusal, hear
 from pondus.core.hearing.live import ask_about
 from pondus.core.hearing.octave import sounding_multiple
@@ -86,6 +88,23 @@ class TestAnotherPlayer(HearingTest):
                     with self.subTest(kind=kind, string=name, below=below_cents):
                         if not isinstance(result, Refusal):
                             self.assert_heard(result, hz, SAME_OCTAVE_CENTS)
+
+    def test_a_pluck_is_heard_by_its_loud_beginning_where_anothers_bow_takes_its_place(self) -> None:
+        for seed in (25, 28, 35):
+            rng = np.random.default_rng(seed)
+            hz = shift_hz(220.0, rng.uniform(-40.0, 40.0))
+            own = plucked(Tone(hz, 2.0, RATE), rng)
+            other = bowed(Tone(shift_hz(293.66, rng.uniform(-600.0, 600.0)), 2.3, RATE), rng)
+            sound = sound_from(mixed(own, other, below_db=12.0), RATE)
+            with self.subTest(seed), mock.patch("pondus.core.hearing.hear.TAKEN_PLACE_OF", ()):
+                self.assertIsInstance(hear(sound, INSTRUMENTS["cello"]), Refusal, "the whole is another's too")
+            with self.subTest(seed):
+                heard = hear(sound, INSTRUMENTS["cello"])
+                assert isinstance(heard, Reading)
+                self.assertLess(abs(cents_between(heard.hz, hz)), 1.0)
+                self.assertLess(heard.confidence, 0.9)
+            with self.subTest(seed, fades=False):
+                self.assertEqual(list(loud_beginnings(sound_from(other, RATE))), [])
 
     def test_a_string_that_really_is_an_octave_down_is_heard_there(self) -> None:
         for kind, name in (("violin", "A"), ("viola", "D"), ("cello", "A")):

@@ -9,10 +9,12 @@ interface NextInstrumentProps {
   current: string;
   /** Whose turn it is, where someone came here from the morning's plan. */
   station: string | null;
+  /** It is what comes next: said in full. */
+  isMain?: boolean;
 }
 
 /** On to the instrument after this one: the next of this person's turns, or else the next that wants anything. */
-export function NextInstrument({ current, station }: NextInstrumentProps) {
+export function NextInstrument({ current, station, isMain = false }: NextInstrumentProps) {
   const morning = useMorning();
   const plan = useMorningPlan(station !== null);
   const { goTo, error } = useGoTo();
@@ -25,13 +27,14 @@ export function NextInstrument({ current, station }: NextInstrumentProps) {
       <Trouble error={error} />
       <Button
         aria-label={`Next: ${next.label}`}
+        look={isMain ? "main" : "plain"}
         className="shrink-0"
         onClick={() => {
           void goTo(next.id, turns === undefined ? null : station);
         }}
       >
-        <span className="hidden xl:inline">Next:</span>{" "}
-        <span className="max-w-32 truncate max-sm:hidden">{next.label}</span>{" "}
+        <span className={isMain ? "" : "hidden xl:inline"}>Next:</span>{" "}
+        <span className={`max-w-32 truncate ${isMain ? "" : "max-sm:hidden"}`}>{next.label}</span>{" "}
         <ArrowRight size={18} aria-hidden />
       </Button>
     </>

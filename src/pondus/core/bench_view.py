@@ -221,12 +221,14 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
     begins_with = [line.string for line in planned.lines]
     unheard = {state.string.name for state in states if state.reading is None and state.advice is None}
     begins_unheard = in_order[0] if in_order[0] in unheard else None
+    goes_on_with = None if planned.offer_pure else next_string(states, in_order, begins_with)
+    is_done = goes_on_with is None and not planned.offer_pure and not begins_with
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[
             _string(
                 state,
-                pure=planned.offer_pure,
+                leave=PURE_HEADLINE if planned.offer_pure else DONE_HEADLINE if is_done else None,
                 then=string_after(state, states, in_order, begins_with),
                 comes_again=state.string.name in begins_with,
                 first=begins_unheard,
@@ -235,7 +237,7 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
         ],
         fifths=_fifths(states, log.tuning.fifth_cents),
         history=history_of(log),
-        next_string=None if planned.offer_pure else next_string(states, in_order, begins_with),
+        next_string=goes_on_with,
         last_heard={
             state.string.name: state.reading.as_shown or state.reading.heard
             for state in states
@@ -273,6 +275,7 @@ def hold_view(stance: Stance, instrument: Instrument) -> HoldView:
 
 
 PURE_HEADLINE = "Leave it: these are pure fifths"
+DONE_HEADLINE = "Leave it: all its strings are in tune"
 
 
 def expected_cents(state: StringState) -> float | None:
@@ -301,14 +304,16 @@ def _letter(state: StringState) -> str | None:
 COMES_AGAIN = "It moves as the others are turned, and is brought in once they are."
 
 
-def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bool, first: str | None) -> StringView:
-    """``comes_again``: it is turned in what is left of the round, whatever it reads now. ``first``: the string a round begins
-    with, where nobody has heard it yet.
+def _string(
+    state: StringState, *, leave: str | None, then: str | None, comes_again: bool, first: str | None
+) -> StringView:
+    """``leave``: what is said where the whole instrument is left as it stands; ``comes_again``: it is turned in what is left of
+    the round, whatever it reads now. ``first``: the string a round begins with, where nobody has heard it yet.
     """
     facts, advice = state.situation, state.advice
     turns = advice is not None and bool(advice.steps) and advice.steps[0].is_move
     begins = [f"A round begins with the {first}: play that one before this is turned."] if first and turns else []
-    for_now = comes_again and not pure and advice is not None and advice.state == "in-tune" and not state.is_outdated
+    for_now = comes_again and leave is None and advice is not None and advice.state == "in-tune" and not state.is_outdated
     tuner = facts.fine_tuner
     shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
     return StringView(
@@ -330,7 +335,7 @@ def _string(state: StringState, *, pure: bool, then: str | None, comes_again: bo
         peg_kind=facts.peg.kind,
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
-        headline=PURE_HEADLINE if pure else "Leave it for now" if for_now else headline(state),
+        headline="Leave it for now" if for_now else leave or headline(state),
         later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
         cautions_said=[*begins, COMES_AGAIN, *to_heed(state)] if for_now else [*begins, *to_heed(state)],
         words="for now" if for_now else word_beside(state),

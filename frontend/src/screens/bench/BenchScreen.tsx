@@ -1,11 +1,13 @@
 import { Keyboard, Plus, Users } from "lucide-react";
-import { Link } from "react-router";
+import { Link, useSearchParams } from "react-router";
 
 import type { StringBench } from "../../api/client";
+import { useMe } from "../../api/device";
 import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { InstrumentShell } from "../../parts/InstrumentShell";
 import { MORE_ENTRY } from "../../parts/More";
+import { NextInstrument } from "../../parts/NextInstrument";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { WaitingEntries } from "../../parts/WaitingEntries";
 import { AsLastSeen } from "./AsLastSeen";
@@ -41,6 +43,8 @@ export function BenchScreen() {
 function Laid({ seenAt, bench, string, controller }: BenchInHand) {
   const { waits, from } = controller;
   const live = from === "microphone" || from === "simulated";
+  const can = useMe().data?.can ?? [];
+  const at = useSearchParams()[0].get("at");
   return (
     <InstrumentShell
       instrument={bench.instrument}
@@ -162,7 +166,16 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
               </p>
             )}
             <StopSign string={string} live={controller.live} />
-            <NextMove bench={bench} string={string} controller={controller} />
+            <NextMove
+              bench={bench}
+              string={string}
+              controller={controller}
+              after={
+                can.includes("see-morning") && (
+                  <NextInstrument current={bench.instrument.id} station={at} isMain />
+                )
+              }
+            />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
             <FirstLook bench={bench} onFittings={controller.changeFittings} />

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useState } from "react";
 
 import type { Option, Step, StringBench } from "../../api/client";
@@ -18,10 +19,18 @@ import type { BenchInHand } from "./OnBench";
 type NextMoveProps = Pick<BenchInHand, "bench" | "string" | "controller"> & {
   /** Somebody says what is heard: nothing need be typed. */
   listening?: boolean;
+  /** Where to go on once all its strings are in tune. */
+  after?: ReactNode;
 };
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
-export function NextMove({ bench, string, controller, listening = controller.isListening }: NextMoveProps) {
+export function NextMove({
+  bench,
+  string,
+  controller,
+  listening = controller.isListening,
+  after,
+}: NextMoveProps) {
   const { live, from } = controller;
   // What was entered of this string and isn't answered yet; what stands here is of before.
   const waits = controller.waits[string.name];
@@ -72,7 +81,9 @@ export function NextMove({ bench, string, controller, listening = controller.isL
       </div>
       {string.pending === null && string.advice !== null && (
         <div className={`contents ${old}`}>
-          <Advised key={string.name} string={string} controller={controller} />
+          <Advised key={string.name} string={string} controller={controller}>
+            {bench.next_string === null && string.is_left && after}
+          </Advised>
         </div>
       )}
     </section>
@@ -150,7 +161,11 @@ function way(cents: number): string {
   return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
 }
 
-function Advised({ string, controller }: Pick<NextMoveProps, "string" | "controller">) {
+function Advised({
+  string,
+  controller,
+  children,
+}: Pick<NextMoveProps, "string" | "controller"> & { children: ReactNode }) {
   const { keepMove: onMoved, answerQuestion: onAnswer, goOn: onNext } = controller;
   const tone = controller.listening.tone;
   const [other, setOther] = useState(false);
@@ -183,6 +198,7 @@ function Advised({ string, controller }: Pick<NextMoveProps, "string" | "control
             Next string
           </Button>
         )}
+        {children}
         <Button
           aria-expanded={other}
           onClick={() => {

@@ -12,6 +12,7 @@ from typing import Literal
 
 import numpy as np
 
+from pondus.core.hearing.beginning import loud_beginnings
 from pondus.core.hearing.octave import (
     OCTAVES_TRIED_BELOW,
     REPEATS_SURELY,
@@ -76,6 +77,8 @@ PERHAPS_LOWER, PERHAPS_LOWER_FROM_CENTS = 0.3, 900.0
 """So sure at most is what stands so high over its string, or where a string below it is due and none here."""
 UNSURE_BELOW = 0.15
 """A reading this little sure is not kept by itself: the string is to be played again, slower."""
+TAKEN_PLACE_OF: tuple[Reason, ...] = ("not-a-string", "unsteady")
+"""What is said of a sounding whose place another's takes as it fades: its loud beginning may be one string's."""
 SILENT_BELOW_DB = -66.0
 """Re full scale, the loudest 20 ms: less is a microphone's own noise."""
 PERIODIC_AT_LEAST_SECONDS = 0.30
@@ -174,9 +177,31 @@ def hear(
     """
     if string is not None:
         instrument.string(string)
-    targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
-    lowest, highest = min(targets.values()), max(targets.values())
+    tuned = _Tuned(targets_hz(instrument, a4=a4, fifth_cents=fifth_cents), string, a4, spelling)
     slower = at_working_rate(sound)
+    whole = _read(slower, tuned)
+    if isinstance(whole, Refusal) and whole.reason in TAKEN_PLACE_OF:
+        for part in loud_beginnings(slower):
+            first = _read(part, tuned)
+            if isinstance(first, Reading) and first.confidence >= UNSURE_BELOW:
+                return first
+    return whole
+
+
+@dataclass(frozen=True)
+class _Tuned:
+    """Where each string is due, in Hz, which one is asked for, and how notes are named."""
+
+    targets: dict[str, float]
+    string: str | None
+    a4: float
+    spelling: Spelling
+
+
+def _read(slower: Sound, tuned: _Tuned) -> Reading | Refusal:
+    """Hear one string in a sound at its working rate."""
+    targets, string = tuned.targets, tuned.string
+    lowest, highest = min(targets.values()), max(targets.values())
     found = _find_pitch(
         slower,
         lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
@@ -205,7 +230,7 @@ def hear(
         confidence = min(confidence, PERHAPS_LOWER)
     return Reading(
         hz=found.hz,
-        note=nearest_note(found.hz, a4=a4, spelling=spelling),
+        note=nearest_note(found.hz, a4=tuned.a4, spelling=tuned.spelling),
         string=name,
         string_cents=string_cents,
         spread_cents=found.spread_cents,

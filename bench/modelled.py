@@ -1,0 +1,247 @@
+"""Hearing strings that are physically modelled: stick and slip by finite differences (`stick_slip`), and the waveguides of
+csound, a package of Debian's. Through bodies and rooms, small microphones, beside a class and talk, slack, in short strokes.
+
+Nothing is shared with the sounds the hearing was made with, and the truth comes from the string itself: its own motion, or
+the dry waveguide's first partial. Told are refusals, readings more than 50 cents off (*gross*), those of them surer than 0.3,
+how many were taken for another string, the error of the others, and how many lie beyond three of their spreads.
+
+Run: ``bin/pondus bench modelled [--seeds 1 5] [--only "class"]``. Which seeds something was set on is said in docs/HEARING.md.
+"""
+
+import argparse
+import subprocess
+import tempfile
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from shutil import which
+
+import numpy as np
+import soundfile
+from scipy.signal import butter, fftconvolve, iirpeak, lfilter, sosfilt
+
+from bench import stick_slip
+from bench.stick_slip import RATE, first_partial, locked
+from pondus.core.hearing.hear import Reading, hear
+from pondus.core.hearing.sound import sound_from
+from pondus.core.instruments import INSTRUMENTS, KINDS, Instrument
+from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.simulated.sound import Samples, mixed, talk
+from pondus.core.targets import targets_hz
+
+SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
+GROSS_CENTS, SURE = 50.0, 0.3
+TUNED_WITHIN, SLACK = (-60.0, 60.0), (-650.0, -300.0)
+DRAWS = 12
+WAVEGUIDES = {
+    "waveguide bow": "kamp linseg 0, 0.06, 0.4, p3 - 0.16, 0.4, 0.1, 0\na1 wgbow kamp, p4, p5 * 3 + 1.5, 0.08 + p6 * 0.1, 0, 0",
+    "waveguide pluck": "a1 wgpluck2 0.1 + 0.3 * p5, 0.5, p4, 0.1 + 0.3 * p6, 0.25 + 0.5 * p5",
+    "averaged noise": "a1 pluck 0.5, p4, p4, 0, 1",
+}
+"""As instruments of csound: p4 the frequency in Hz, p5 and p6 by chance from 0 to 1."""
+
+
+@dataclass(frozen=True)
+class Sounded:
+    """A string alone and dry: ``hz`` where it truly is."""
+
+    model: str
+    instrument: Instrument
+    string: str
+    samples: Samples
+    hz: float
+
+
+@dataclass
+class Tally:
+    """What came of them."""
+
+    count: int = 0
+    refused: int = 0
+    gross: int = 0
+    sure: int = 0
+    other: int = 0
+    off: list[float] = field(default_factory=list)
+    beyond: int = 0
+
+    def line(self) -> str:
+        off = np.array(self.off or [np.nan])
+        return (
+            f"{self.count:5d} {self.refused:7d} {self.gross:5d} {self.sure:5d} {self.other:6d}"
+            f" {np.median(off):8.2f} {np.percentile(off, 95):6.2f} {self.beyond:6d}"
+        )
+
+
+def waveguide(model: str, hz: float, seconds: float, rng: np.random.Generator) -> Samples:
+    """One note of csound's."""
+    with tempfile.TemporaryDirectory() as folder:
+        out, played, score = (Path(folder) / name for name in ("out.wav", "one.orc", "one.sco"))
+        head = f"sr = {RATE}\nksmps = 1\nnchnls = 1\n0dbfs = 1\ninstr 1\n"
+        played.write_text(f"{head}{WAVEGUIDES[model]}\nout a1\nendin\n")
+        score.write_text(f"i 1 0 {seconds} {hz:.6f} {rng.uniform():.4f} {rng.uniform():.4f}\ne\n")
+        command = ["csound", "-d", "-m0", "-f", "-W", "-o", str(out), str(played), str(score)]
+        subprocess.run(command, check=True, capture_output=True)
+        return np.asarray(soundfile.read(out)[0])
+
+
+MODELS = ("stick and slip", "plucked by differences", *WAVEGUIDES)
+BOWED = ("stick and slip", "waveguide bow")
+
+
+def sounded(model: str, hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0) -> tuple[Samples, float] | None:
+    """A note near ``hz`` and where it truly lies; None where it is no note."""
+    if model == "stick and slip":
+        made = next((one for _ in range(DRAWS) if (one := stick_slip.bowed(hz, seconds, rng, change_seconds=change_seconds))), None)
+        if made is None:
+            return None
+        steady = made.string[int(0.12 * RATE) : -int(0.08 * RATE)]
+        return made.bridge, locked(steady, hz)
+    if model == "plucked by differences":
+        made = stick_slip.plucked(hz, seconds, rng)
+        return made.bridge, first_partial(made.string, hz)
+    samples = waveguide(model, hz, seconds, rng)
+    samples = samples / (np.abs(samples).max() + 1e-30)
+    middle = samples[int(0.12 * RATE) : -int(0.08 * RATE)]
+    return samples, (locked if model in BOWED else first_partial)(middle, hz)
+
+
+def body(samples: Samples, rng: np.random.Generator) -> Samples:
+    """Through some wooden box: two dozen modes, whose lowest lies at a violin's air or a cello's, some 6 to 20 dB high."""
+    out = 0.25 * samples
+    for hz in rng.uniform(110.0, 280.0) * np.cumprod(rng.uniform(1.1, 1.35, 24)):
+        if hz < 0.4 * RATE:
+            out = out + lfilter(*iirpeak(hz, rng.uniform(12.0, 40.0), fs=RATE), samples) * rng.uniform(0.3, 1.6)
+    return np.asarray(0.5 * out / np.abs(out).max())
+
+
+def room(samples: Samples, rng: np.random.Generator) -> Samples:
+    """In a room that dies away in 0.4 to 0.9 s, the walls as loud as the string itself or half as loud; a quiet hiss."""
+    seconds = rng.uniform(0.4, 0.9)
+    time = np.arange(int(seconds * RATE)) / RATE
+    walls = rng.normal(0.0, 1.0, len(time)) * np.exp(-6.9 * time / seconds)
+    walls[: int(0.004 * RATE)] = 0.0
+    around = fftconvolve(samples, walls)[: len(samples)]
+    around *= rng.uniform(0.5, 1.0) * np.sqrt(np.mean(samples**2) / (np.mean(around**2) + 1e-30))
+    return np.asarray(samples + around + rng.normal(0.0, 3e-4, len(samples)))
+
+
+def small(samples: Samples, rng: np.random.Generator) -> Samples:
+    """Hardly anything under 200 to 260 Hz."""
+    cut = butter(int(rng.choice([2, 3, 4])), rng.uniform(200.0, 260.0), "high", fs=RATE, output="sos")
+    return np.asarray(sosfilt(cut, samples))
+
+
+@dataclass(frozen=True)
+class Room:
+    """Others of a class, of the same models, and what stands beside a string."""
+
+    others: list[Samples]
+
+    def playing(self, count: int, players: int, rng: np.random.Generator) -> Samples:
+        """So many who tune at once, hardly pausing."""
+        out = np.zeros(count)
+        for _ in range(players):
+            at = -int(rng.uniform(0.0, SECONDS) * RATE)
+            while at < count:
+                one = self.others[rng.integers(len(self.others))] * rng.uniform(0.4, 1.0)
+                begin, end = max(0, at), min(count, at + len(one))
+                out[begin:end] += one[begin - at : end - at]
+                at += len(one) + int(rng.uniform(0.0, 0.4) * RATE)
+        return out
+
+
+Beside = Callable[[Samples, Room, np.random.Generator], Samples]
+BESIDE: dict[str, Beside] = {
+    "in a room": lambda one, _, rng: room(one, rng),
+    "a small microphone": lambda one, _, rng: small(room(one, rng), rng),
+    "a class, -20 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=20.0),
+    "a class, -15 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=15.0),
+    "a class, -12 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=12.0),
+    "another, -15 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 1, rng), below_db=15.0),
+    "talk, -15 dB": lambda one, _, rng: mixed(room(one, rng), talk(len(one), RATE, rng), below_db=15.0),
+}
+
+
+def strings(
+    seeds: range, span: tuple[float, float], seconds: float = SECONDS, *, models: tuple[str, ...] = MODELS, change_seconds: float = 0.0
+) -> Iterator[Sounded]:
+    """Every string of every instrument by every model, once a seed, ``span`` cents off its target."""
+    for seed in seeds:
+        for kind in KINDS:
+            instrument = INSTRUMENTS[kind]
+            for name, target in targets_hz(instrument).items():
+                for model in models:
+                    rng = np.random.default_rng([seed, KINDS.index(kind), instrument.string_names.index(name), MODELS.index(model)])
+                    made = sounded(model, shift_hz(target, rng.uniform(*span)), seconds, rng, change_seconds=change_seconds)
+                    if made is not None:
+                        yield Sounded(model, instrument, name, body(made[0], rng), made[1])
+
+
+def tallied(of: list[Sounded], beside: Beside, around: Room, *, named: bool) -> dict[str, Tally]:
+    """What is heard of them, by model."""
+    tallies: dict[str, Tally] = {}
+    for place, one in enumerate(of):
+        tally = tallies.setdefault(one.model, Tally())
+        rng = np.random.default_rng([place, 77])
+        sound = beside(one.samples, around, rng)
+        sound = np.concatenate([rng.normal(0.0, 3e-4, RATE // 5), sound, rng.normal(0.0, 3e-4, RATE // 5)])
+        heard = hear(sound_from(sound.astype(np.float32), RATE), one.instrument, string=one.string if named else None)
+        tally.count += 1
+        if not isinstance(heard, Reading):
+            tally.refused += 1
+            continue
+        off = abs(cents_between(heard.hz, one.hz))
+        if off > GROSS_CENTS:
+            tally.gross += 1
+            tally.sure += heard.confidence > SURE
+        else:
+            tally.off.append(off)
+            tally.beyond += off > 3.0 * max(heard.spread_cents, 0.1)
+        tally.other += heard.string != one.string and abs(cents_between(one.hz, targets_hz(one.instrument)[one.string])) < 100.0
+    return tallies
+
+
+def noise_alone(around: Room, count: int) -> tuple[int, int]:
+    """Of so many stretches of a class alone: how many are readings, and how many of them surer than 0.15."""
+    readings = usable = 0
+    for seed in range(count):
+        rng = np.random.default_rng([seed, 5])
+        sound = room(around.playing(int(SECONDS * RATE), 6, rng), rng)
+        heard = hear(sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE), INSTRUMENTS[KINDS[seed % len(KINDS)]])
+        readings += isinstance(heard, Reading)
+        usable += isinstance(heard, Reading) and heard.confidence >= 0.15
+    return readings, usable
+
+
+def main() -> None:
+    options = argparse.ArgumentParser(description=__doc__)
+    options.add_argument("--seeds", type=int, nargs=2, default=(1, 4), metavar=("FIRST", "END"))
+    options.add_argument("--only", default="", help="rows whose names hold this")
+    given = options.parse_args()
+    if which("csound") is None:
+        raise SystemExit("These waveguides are csound's, of Debian's packages; install it first: apt-get install csound")
+    seeds = range(*given.seeds)
+    others = [one.samples for one in strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)]
+    around = Room(others)
+    sets: dict[str, tuple[Callable[[], Iterator[Sounded]], tuple[str, ...]]] = {
+        "": (lambda: strings(seeds, TUNED_WITHIN), tuple(BESIDE)),
+        "slack, ": (lambda: strings(seeds, SLACK), ("in a room", "a small microphone")),
+        "short strokes, ": (lambda: strings(seeds, TUNED_WITHIN, SHORT_SECONDS, models=BOWED), ("in a room",)),
+        "bow changes, ": (
+            lambda: strings(seeds, TUNED_WITHIN, models=BOWED[:1], change_seconds=CHANGE_SECONDS), ("in a room",),
+        ),
+    }  # fmt: skip
+    print(f"{'':58s}{'heard':>6s} {'refused':>7s} {'gross':>5s} {'sure':>5s} {'other':>6s} {'median':>8s} {'95 %':>6s} {'beyond':>6s}")
+    for what, (make, rows) in sets.items():
+        wanted = [row for row in rows if given.only in what + row]
+        made = list(make()) if wanted else []
+        for row in wanted:
+            for named in (False, True):
+                for model, tally in sorted(tallied(made, BESIDE[row], around, named=named).items()):
+                    print(f"{what + row + (', named' if named else ''):34s}{model:24s}{tally.line()}", flush=True)
+    readings, usable = noise_alone(around, 40)
+    print(f"a class alone, 40 stretches: {readings} readings, {usable} of them usable")
+
+
+if __name__ == "__main__":
+    main()
