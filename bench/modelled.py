@@ -11,6 +11,7 @@ Run: ``bin/pondus bench modelled [--seeds 1 5] [--only "class"]``. Which seeds s
 import argparse
 import subprocess
 import tempfile
+from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -21,6 +22,8 @@ import soundfile
 from scipy.signal import butter, fftconvolve, iirpeak, lfilter, sosfilt
 
 from bench import stick_slip
+from bench.among_others import COLUMNS, Sounding, counted
+from bench.among_others import heard as heard_live
 from bench.stick_slip import RATE, first_partial, locked
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from
@@ -33,6 +36,8 @@ SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
 GROSS_CENTS, SURE = 50.0, 0.3
 TUNED_WITHIN, SLACK = (-60.0, 60.0), (-650.0, -300.0)
 DRAWS = 12
+MORNINGS = 3
+LIVE = (("nobody", 0, 0.0), ("another, -15 dB", 1, 15.0), ("a class, -15 dB", 4, 15.0), ("a class, -12 dB", 4, 12.0))
 WAVEGUIDES = {
     "waveguide bow": "kamp linseg 0, 0.06, 0.4, p3 - 0.16, 0.4, 0.1, 0\na1 wgbow kamp, p4, p5 * 3 + 1.5, 0.08 + p6 * 0.1, 0, 0",
     "waveguide pluck": "a1 wgpluck2 0.1 + 0.3 * p5, 0.5, p4, 0.1 + 0.3 * p6, 0.25 + 0.5 * p5",
@@ -213,10 +218,33 @@ def noise_alone(around: Room, count: int) -> tuple[int, int]:
     return readings, usable
 
 
+def live(own: list[Sounded], around: Room, below_db: float, *, players: int, of_model: str = "") -> Counter[str]:
+    """Four strings of an instrument in any order, with pauses, in a room where others tune ``below_db`` under each of them."""
+    outcome = Counter[str]()
+    for place, kind in enumerate([kind for kind in KINDS for _ in range(MORNINGS)]):
+        rng = np.random.default_rng([place, 31])
+        mine = [one for one in own if one.instrument.kind == kind and one.model.startswith(of_model)]
+        parts, soundings, at = [np.zeros(RATE // 2)], [], RATE // 2
+        for name in rng.permutation(INSTRUMENTS[kind].string_names):
+            one = (of_it := [each for each in mine if each.string == name])[rng.integers(len(of_it))]
+            sound = one.samples[: int(rng.uniform(1.0, 2.0) * RATE)]
+            sound = 0.1 * sound / float(np.sqrt(np.mean(sound**2)))
+            sound[-2000:] *= np.linspace(1.0, 0.0, 2000)
+            soundings.append(Sounding(at / RATE, (at + len(sound)) / RATE, one.hz))
+            parts += [sound, np.zeros(int(rng.uniform(0.5, 1.2) * RATE))]
+            at += len(parts[-1]) + len(parts[-2])
+        whole = room(np.concatenate(parts), rng)
+        if players:
+            others = around.playing(len(whole), players, rng)
+            whole = whole + others * 0.1 * 10.0 ** (-below_db / 20.0) / float(np.sqrt(np.mean(others**2)))
+        outcome += counted(heard_live(np.clip(0.5 * whole, -1.0, 1.0), kind), soundings)
+    return outcome
+
+
 def main() -> None:
     options = argparse.ArgumentParser(description=__doc__)
     options.add_argument("--seeds", type=int, nargs=2, default=(1, 4), metavar=("FIRST", "END"))
-    options.add_argument("--only", default="", help="rows whose names hold this")
+    options.add_argument("--only", default="", help="rows whose names hold this; live: those alone")
     given = options.parse_args()
     if which("csound") is None:
         raise SystemExit("These waveguides are csound's, of Debian's packages; install it first: apt-get install csound")
@@ -239,6 +267,12 @@ def main() -> None:
             for named in (False, True):
                 for model, tally in sorted(tallied(made, BESIDE[row], around, named=named).items()):
                     print(f"{what + row + (', named' if named else ''):34s}{model:24s}{tally.line()}", flush=True)
+    made = list(strings(seeds, TUNED_WITHIN))
+    print(f"live: {'':52s}" + "  ".join(COLUMNS))
+    for what, players, below_db in LIVE:
+        for model in MODELS:
+            outcome = live(made, around, below_db, players=players, of_model=model)
+            print(f"{what:34s}{model:24s}" + "  ".join(f"{outcome[each]:{len(each)}d}" for each in COLUMNS), flush=True)
     readings, usable = noise_alone(around, 40)
     print(f"a class alone, 40 stretches: {readings} readings, {usable} of them usable")
 

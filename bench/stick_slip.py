@@ -99,7 +99,7 @@ def bowed(
     rate = RATE * OVERSAMPLED
     count, k = int(seconds * rate), 1.0 / rate
     time = np.arange(count) / rate
-    string = _String.of(hz, rng, dies=(2.0, 6.0), dulls=(0.015, 0.05))
+    string = _String.of(hz, rng, dies=(1.0, 3.0), dulls=(0.015, 0.05))
     tension = hz * 2.0 ** (by_cents / (1.0 + np.exp(-(time - seconds / 2.0) / 0.08)) / 1200.0)
     n = string.points(float(tension.max()), k)
     at = max(2, round(rng.uniform(0.09, 0.15) * (n - 1)))
@@ -127,7 +127,7 @@ class _String:
     @classmethod
     def of(cls, hz: float, rng: np.random.Generator, *, dies: tuple[float, float], dulls: tuple[float, float]) -> "_String":
         stiff = (2.0 * hz) ** 2 * rng.uniform(2e-5, 2e-4) / np.pi**2
-        return cls(stiff, 6.0 * np.log(10.0) / rng.uniform(*dies), rng.uniform(*dulls) * hz / 196.0)
+        return cls(stiff, 3.0 * np.log(10.0) / rng.uniform(*dies), rng.uniform(*dulls) * hz / 196.0)
 
     def points(self, hz: float, k: float) -> int:
         """How many points the scheme is stable with (Bilbao 7.2.3)."""

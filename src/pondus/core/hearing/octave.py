@@ -77,9 +77,10 @@ def sounding_multiple(
         repeats < REPEATS_CLEARLY and belongs.any() and _is_no_others(fitted, demodulated, steady)
     ):
         multiple *= OCTAVES_TRIED_BELOW
-    if fitted.hz * multiple < highest_hz:
-        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
-        # unless there are none at all but one, another player's that the wave has to wait for.
+    if fitted.hz * multiple < highest_hz or is_likely(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz):
+        # The period that was found is the shortest that repeats, of those that were sought and of a string's own: what sounds
+        # isn't higher, however weak some partials are; unless there are none at all but one, another player's that the wave
+        # has to wait for.
         shortest = orders % OCTAVES_TRIED_BELOW == 0
         if between_db(fitted, orders, shortest, multiple) > ABSENT_DB:
             multiple = min(multiple, OCTAVES_TRIED_BELOW)
