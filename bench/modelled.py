@@ -14,6 +14,7 @@ import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from itertools import product
 from pathlib import Path
 from shutil import which
 
@@ -24,7 +25,7 @@ from scipy.signal import butter, fftconvolve, iirpeak, lfilter, sosfilt
 from bench import stick_slip
 from bench.among_others import COLUMNS, Sounding, counted
 from bench.among_others import heard as heard_live
-from bench.stick_slip import RATE, first_partial, locked
+from bench.stick_slip import RATE, first_partial, locked, swings
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS, KINDS, Instrument
@@ -36,6 +37,7 @@ SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
 GROSS_CENTS, SURE = 50.0, 0.3
 TUNED_WITHIN, SLACK = (-60.0, 60.0), (-650.0, -300.0)
 DRAWS = 12
+STEADY = slice(int(0.12 * RATE), -int(0.08 * RATE))
 MORNINGS = 3
 LIVE = (("nobody", 0, 0.0), ("another, -15 dB", 1, 15.0), ("a class, -15 dB", 4, 15.0), ("a class, -12 dB", 4, 12.0))
 WAVEGUIDES = {
@@ -93,21 +95,46 @@ MODELS = ("stick and slip", "plucked by differences", *WAVEGUIDES)
 BOWED = ("stick and slip", "waveguide bow")
 
 
-def sounded(model: str, hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0) -> tuple[Samples, float] | None:
-    """A note near ``hz`` and where it truly lies; None where it is no note."""
-    if model == "stick and slip":
-        made = next((one for _ in range(DRAWS) if (one := stick_slip.bowed(hz, seconds, rng, change_seconds=change_seconds))), None)
-        if made is None:
-            return None
-        steady = made.string[int(0.12 * RATE) : -int(0.08 * RATE)]
-        return made.bridge, locked(steady, hz)
-    if model == "plucked by differences":
-        made = stick_slip.plucked(hz, seconds, rng)
-        return made.bridge, first_partial(made.string, hz)
-    samples = waveguide(model, hz, seconds, rng)
-    samples = samples / (np.abs(samples).max() + 1e-30)
-    middle = samples[int(0.12 * RATE) : -int(0.08 * RATE)]
-    return samples, (locked if model in BOWED else first_partial)(middle, hz)
+def sounded(
+    model: str, hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0
+) -> tuple[Samples, float] | None:
+    """A note near ``hz`` and where it truly lies; None where it is no note: the bow squeaked or scratched, so often."""
+    for _ in range(DRAWS):
+        if model == "plucked by differences":
+            made = stick_slip.plucked(hz, seconds, rng)
+            return made.bridge, first_partial(made.string, hz)
+        if model == "stick and slip":
+            bow = stick_slip.bowed(hz, seconds, rng, change_seconds=change_seconds)
+            if bow is not None:
+                return bow.bridge, locked(bow.string[STEADY], hz)
+            continue
+        samples = waveguide(model, hz, seconds, rng)
+        samples = samples / (np.abs(samples).max() + 1e-30)
+        if model not in BOWED:
+            return samples, first_partial(samples[STEADY], hz)
+        if swings(samples, samples, hz):
+            return samples, locked(samples[STEADY], hz)
+    return None
+
+
+def harmonics(seeds: range) -> Counter[str]:
+    """Plucks touched at a half and a third of their length: what they are taken for."""
+    outcome = Counter[str]()
+    for seed, kind, share in product(seeds, KINDS, (2, 3)):
+        for place, target in enumerate(targets_hz(INSTRUMENTS[kind]).values()):
+            rng = np.random.default_rng([seed, share, KINDS.index(kind), place])
+            hz = shift_hz(target, rng.uniform(*TUNED_WITHIN))
+            made = stick_slip.plucked(hz, SECONDS, rng, touched_at=share)
+            heard = hear(sound_from(room(body(made.bridge, rng), rng).astype(np.float32), RATE), INSTRUMENTS[kind])
+            if not isinstance(heard, Reading):
+                outcome["refused"] += 1
+            else:
+                is_open = abs(cents_between(heard.hz, hz)) < GROSS_CENTS
+                sure = heard.confidence > SURE
+                outcome[
+                    f"{'the open string' if is_open else 'the harmonic, or another'}{', surely' if sure else ''}"
+                ] += 1
+    return outcome
 
 
 def body(samples: Samples, rng: np.random.Generator) -> Samples:
@@ -168,7 +195,12 @@ BESIDE: dict[str, Beside] = {
 
 
 def strings(
-    seeds: range, span: tuple[float, float], seconds: float = SECONDS, *, models: tuple[str, ...] = MODELS, change_seconds: float = 0.0
+    seeds: range,
+    span: tuple[float, float],
+    seconds: float = SECONDS,
+    *,
+    models: tuple[str, ...] = MODELS,
+    change_seconds: float = 0.0,
 ) -> Iterator[Sounded]:
     """Every string of every instrument by every model, once a seed, ``span`` cents off its target."""
     for seed in seeds:
@@ -176,8 +208,12 @@ def strings(
             instrument = INSTRUMENTS[kind]
             for name, target in targets_hz(instrument).items():
                 for model in models:
-                    rng = np.random.default_rng([seed, KINDS.index(kind), instrument.string_names.index(name), MODELS.index(model)])
-                    made = sounded(model, shift_hz(target, rng.uniform(*span)), seconds, rng, change_seconds=change_seconds)
+                    rng = np.random.default_rng(
+                        [seed, KINDS.index(kind), instrument.string_names.index(name), MODELS.index(model)]
+                    )
+                    made = sounded(
+                        model, shift_hz(target, rng.uniform(*span)), seconds, rng, change_seconds=change_seconds
+                    )
                     if made is not None:
                         yield Sounded(model, instrument, name, body(made[0], rng), made[1])
 
@@ -202,7 +238,9 @@ def tallied(of: list[Sounded], beside: Beside, around: Room, *, named: bool) -> 
         else:
             tally.off.append(off)
             tally.beyond += off > 3.0 * max(heard.spread_cents, 0.1)
-        tally.other += heard.string != one.string and abs(cents_between(one.hz, targets_hz(one.instrument)[one.string])) < 100.0
+        tally.other += (
+            heard.string != one.string and abs(cents_between(one.hz, targets_hz(one.instrument)[one.string])) < 100.0
+        )
     return tallies
 
 
@@ -212,7 +250,10 @@ def noise_alone(around: Room, count: int) -> tuple[int, int]:
     for seed in range(count):
         rng = np.random.default_rng([seed, 5])
         sound = room(around.playing(int(SECONDS * RATE), 6, rng), rng)
-        heard = hear(sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE), INSTRUMENTS[KINDS[seed % len(KINDS)]])
+        heard = hear(
+            sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE),
+            INSTRUMENTS[KINDS[seed % len(KINDS)]],
+        )
         readings += isinstance(heard, Reading)
         usable += isinstance(heard, Reading) and heard.confidence >= 0.15
     return readings, usable
@@ -247,7 +288,9 @@ def main() -> None:
     options.add_argument("--only", default="", help="rows whose names hold this; live: those alone")
     given = options.parse_args()
     if which("csound") is None:
-        raise SystemExit("These waveguides are csound's, of Debian's packages; install it first: apt-get install csound")
+        raise SystemExit(
+            "These waveguides are csound's, of Debian's packages; install it first: apt-get install csound"
+        )
     seeds = range(*given.seeds)
     others = [one.samples for one in strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)]
     around = Room(others)
@@ -259,7 +302,7 @@ def main() -> None:
             lambda: strings(seeds, TUNED_WITHIN, models=BOWED[:1], change_seconds=CHANGE_SECONDS), ("in a room",),
         ),
     }  # fmt: skip
-    print(f"{'':58s}{'heard':>6s} {'refused':>7s} {'gross':>5s} {'sure':>5s} {'other':>6s} {'median':>8s} {'95 %':>6s} {'beyond':>6s}")
+    print(f"{'':59s}heard refused gross  sure  other   median   95 % beyond")
     for what, (make, rows) in sets.items():
         wanted = [row for row in rows if given.only in what + row]
         made = list(make()) if wanted else []
@@ -273,6 +316,7 @@ def main() -> None:
         for model in MODELS:
             outcome = live(made, around, below_db, players=players, of_model=model)
             print(f"{what:34s}{model:24s}" + "  ".join(f"{outcome[each]:{len(each)}d}" for each in COLUMNS), flush=True)
+    print("harmonics:", ", ".join(f"{what} {times}" for what, times in harmonics(seeds).most_common()))
     readings, usable = noise_alone(around, 40)
     print(f"a class alone, 40 stretches: {readings} readings, {usable} of them usable")
 

@@ -18,7 +18,7 @@ RATE, OVERSAMPLED = 44_100, 2
 CURVE = 100.0
 """How sharply friction falls off with the slip's speed, in s²/m² (Bilbao's a)."""
 BOW_METRES_A_SECOND = 0.2
-TOUCHED_SECONDS, TOUCH_LOSS = 0.25, 400.0
+TOUCHED_SECONDS, TOUCH_LOSS = 0.25, 6e3
 REPEATS, REPEATS_IN_PARTS = 0.95, 0.9
 
 
@@ -30,7 +30,7 @@ class Made:
     string: Samples
 
 
-@numba.njit(cache=False)  # type: ignore[untyped-decorator]
+@numba.njit(cache=False)
 def _run(
     hz: np.ndarray, bow: np.ndarray, force: np.ndarray, start: np.ndarray, stiff: float, loss: float, loss_high: float,
     at: int, touched: int, steps: np.ndarray, k: float, curve: float = CURVE,
@@ -65,8 +65,15 @@ def _run(
                 slip -= min(0.05, max(-0.05, step))
                 if abs(step) < 1e-9:
                     break
-            new[at] -= k * k * force[t] / h * np.sqrt(2.0 * curve) * slip * np.exp(-curve * slip * slip + 0.5) / (
-                1.0 + loss * k
+            new[at] -= (
+                k
+                * k
+                * force[t]
+                / h
+                * np.sqrt(2.0 * curve)
+                * slip
+                * np.exp(-curve * slip * slip + 0.5)
+                / (1.0 + loss * k)
             )
         bridge[t], under[t] = now[1], now[at]
         old, now, new = now, new, old
@@ -74,7 +81,7 @@ def _run(
 
 
 def plucked(hz: float, seconds: float, rng: np.random.Generator, *, touched_at: int = 0) -> Made:
-    """A pluck, left alone; ``touched_at``: touched at this share of its length (2: the octave's harmonic) for a quarter second."""
+    """A pluck, left alone; ``touched_at``: touched for a quarter second at this share of its length (2: the octave's harmonic)."""
     rate = RATE * OVERSAMPLED
     count, k = int(seconds * rate), 1.0 / rate
     string = _String.of(hz, rng, dies=(1.5, 5.0), dulls=(2e-4, 2e-3))
@@ -86,7 +93,9 @@ def plucked(hz: float, seconds: float, rng: np.random.Generator, *, touched_at: 
     touch = np.where(np.arange(count) < TOUCHED_SECONDS * rate, TOUCH_LOSS, 0.0) if touched_at else np.zeros(count)
     place = round((n - 1) / touched_at) if touched_at else -1
     nothing, at = np.zeros(count), round(peak * (n - 1))
-    bridge, under = _run(np.full(count, hz), nothing, nothing, start, string.stiff, string.loss, string.dull, at, place, touch, k)
+    bridge, under = _run(
+        np.full(count, hz), nothing, nothing, start, string.stiff, string.loss, string.dull, at, place, touch, k
+    )
     return _made(bridge, under)
 
 
@@ -113,7 +122,7 @@ def bowed(
     force = most * rng.uniform(0.03, 0.09) * sways * ends
     still = np.zeros(n), string.stiff, string.loss, string.dull
     made = _made(*_run(tension, bow, force, *still, at, -1, np.zeros(count), k))
-    return made if change_seconds or by_cents or _swings(made, hz) else None
+    return made if change_seconds or by_cents or swings(made.bridge, made.string, hz) else None
 
 
 @dataclass(frozen=True)
@@ -125,7 +134,9 @@ class _String:
     dull: float
 
     @classmethod
-    def of(cls, hz: float, rng: np.random.Generator, *, dies: tuple[float, float], dulls: tuple[float, float]) -> "_String":
+    def of(
+        cls, hz: float, rng: np.random.Generator, *, dies: tuple[float, float], dulls: tuple[float, float]
+    ) -> "_String":
         stiff = (2.0 * hz) ** 2 * rng.uniform(2e-5, 2e-4) / np.pi**2
         return cls(stiff, 3.0 * np.log(10.0) / rng.uniform(*dies), rng.uniform(*dulls) * hz / 196.0)
 
@@ -141,10 +152,10 @@ def _made(bridge: Samples, under: Samples) -> Made:
     return Made(force / (np.abs(force).max() + 1e-30), resample_poly(under, 1, OVERSAMPLED))
 
 
-def _swings(made: Made, hz: float) -> bool:
-    """Whether it repeats after one period, and not after a half, a third, a quarter or a fifth."""
-    half = made.bridge[len(made.bridge) // 2 :]
-    period = RATE / first_partial(made.string[len(half) :], hz, within_cents=200.0)
+def swings(sounded: Samples, string: Samples, hz: float) -> bool:
+    """Whether it repeats after one period of the string's, and not after a half, a third, a quarter or a fifth."""
+    half = sounded[len(sounded) // 2 :]
+    period = RATE / first_partial(string[len(half) :], hz, within_cents=200.0)
     lag, length = np.arange(len(half)), int(0.15 * RATE)
 
     def again(after: float) -> float:

@@ -125,6 +125,19 @@ class TestWeakOddPartials(HearingTest):
             with self.subTest(kind=kind, string=name):
                 self.assert_heard(heard(mixed(fading(hz, levels), other, below_db=15.0), kind), hz, SAME_OCTAVE_CENTS)
 
+    def test_the_highest_strings_own_is_heard_though_nothing_above_is_sought(self) -> None:
+        hz = shift_hz(659.26, -6.0)
+        levels = (-16.0, 0.0, -16.0, -1.0, -16.0, -15.0, -19.0)
+        self.assert_heard(heard(fading(hz, levels)), hz, PLUCKED_CENTS)
+
+    def test_a_harmonic_is_never_surely_the_open_string(self) -> None:
+        levels = (-62.0, -8.0, -43.0, 0.0, -50.0, -28.0, -56.0, -17.0)
+        for kind, hz in (("viola", 440.0), ("cello", 220.0), ("violin", 659.26)):
+            for off in (-20.0, 0.0, 20.0):
+                of = heard(fading(shift_hz(hz, off), levels), kind)
+                with self.subTest(kind=kind, off=off):
+                    self.assertFalse(isinstance(of, Reading) and of.confidence > 0.3, of)
+
     def test_what_fades_together_is_one_slack_string_and_no_other_an_octave_up(self) -> None:
         hz = 220.0 * shift_hz(1.0, 30.0)
         slack = fading(hz, (-18.0, 0.0, -20.0, -8.0, -40.0, -30.0, -49.0, -50.0))

@@ -22,8 +22,8 @@ OTHERS_POWER, FADES_DB = 0.035, 2.0
 """Of all partials' power, what another player at −15 dB may have in those between. A string that has no more (a plucked harp)
 is told by its fading: all of it fades by so much from the first third to the last.
 """
-ABSENT_DB = -40.0
-"""Partials this far under their neighbours aren't there."""
+ABSENT_DB, LEFT_DB = -40.0, -25.0
+"""Partials this far under their neighbours aren't there; a finger that touches the string half way leaves no more of them."""
 SURE_TO_CENTS, BELONG_CENTS = 3.0, 6.0
 """A partial between that is known to so many cents belongs to the string if it lies that near to where the others put it; a
 body pulls a pluck's first one by up to as much.
@@ -77,12 +77,13 @@ def sounding_multiple(
         repeats < REPEATS_CLEARLY and belongs.any() and _is_no_others(fitted, demodulated, steady)
     ):
         multiple *= OCTAVES_TRIED_BELOW
-    if fitted.hz * multiple < highest_hz or is_likely(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz):
-        # The period that was found is the shortest that repeats, of those that were sought and of a string's own: what sounds
-        # isn't higher, however weak some partials are; unless there are none at all but one, another player's that the wave
-        # has to wait for.
+    was_sought, is_due = fitted.hz * multiple < highest_hz, is_likely(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz)
+    if was_sought or is_due:
+        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
+        # unless there are none at all but one, another player's that the wave has to wait for. Shorter ones weren't sought
+        # above the highest string: there they must be more than a harmonic leaves of them.
         shortest = orders % OCTAVES_TRIED_BELOW == 0
-        if between_db(fitted, orders, shortest, multiple) > ABSENT_DB:
+        if between_db(fitted, orders, shortest, multiple) > (ABSENT_DB if was_sought else LEFT_DB):
             multiple = min(multiple, OCTAVES_TRIED_BELOW)
     if is_likely(fitted.hz * multiple, likely_hz):
         return multiple
