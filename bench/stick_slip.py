@@ -81,7 +81,7 @@ def _run(
 
 
 def plucked(hz: float, seconds: float, rng: np.random.Generator, *, touched_at: int = 0) -> Made:
-    """A pluck, left alone; ``touched_at``: touched for a quarter second at this share of its length (2: the octave's harmonic)."""
+    """A pluck, left alone; ``touched_at``: touched for a quarter second at this share of its length (2: its octave)."""
     rate = RATE * OVERSAMPLED
     count, k = int(seconds * rate), 1.0 / rate
     string = _String.of(hz, rng, dies=(1.5, 5.0), dulls=(2e-4, 2e-3))

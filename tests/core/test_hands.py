@@ -354,6 +354,11 @@ class TestLettersAndLights(unittest.TestCase):
                 hear(written, name, side="in-tune")
             shown = bench(written.log, **pegs)
             self.assertEqual((shown.next_string, shown.plan.lines), (None, []))
+            self.assertNotIn("Leave it: all its strings are in tune", [each.headline for each in shown.strings])
+            written.turn("D", 20.0, peg=True)
+            hear(written, "D", side="in-tune")
+            hear(written, "A", side=low)
+            self.assertEqual(first(written.states(violin(**pegs))["A"]), "turn-peg", "the D's peg pulled it across")
             hear(written, "A", side="same" if low == "lower" else "in-tune")
             self.assertEqual(written.states(violin(**pegs))["A"].situation.went_past, 0)
 

@@ -222,7 +222,7 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
     unheard = {state.string.name for state in states if state.reading is None and state.advice is None}
     begins_unheard = in_order[0] if in_order[0] in unheard else None
     goes_on_with = None if planned.offer_pure else next_string(states, in_order, begins_with)
-    is_done = goes_on_with is None and not planned.offer_pure and not begins_with
+    is_done = goes_on_with is None and all(state.advice and state.advice.state == "in-tune" for state in states)
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[

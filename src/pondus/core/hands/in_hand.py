@@ -119,14 +119,17 @@ class InHand:
 
     def _went_past(self) -> int:
         """R133: how often in a row a push of its peg led from flat to sharp or back, where only the side is shown. Pulls
-        stand between.
+        stand between. Where the others have moved it across since, it stands elsewhere, and is tried again.
         """
         count = 0
         for segment in reversed(self.segments):
             before, after = (self.judged(each).side for each in (segment.before, segment.after))
             if before is None or after is None or "in-tune" in (WAYS[before], WAYS[after]):
                 break  # a figure, another note's side, or it was there
-            count += WAYS[before] != WAYS[after] and any(move.mechanism == "peg" for move in segment.moves)
+            crossed = WAYS[before] != WAYS[after]
+            if crossed and not segment.moves and segment.pulled_cents != 0.0:
+                break
+            count += crossed and any(move.mechanism == "peg" for move in segment.moves)
         return count
 
     def _pulled(self) -> int:
