@@ -337,7 +337,7 @@ class TestLettersAndLights(unittest.TestCase):
             self.assertIsNone(question(written.states()["A"]))
         hear(written, "A", side="sharp")
         hear(written, "A", side="flat")
-        self.assertFalse(written.states()["A"].situation.far_by_side)
+        self.assertEqual(written.states()["A"].situation.far_by_side, 0)
 
     def test_a_peg_that_goes_past_with_every_push_comes_no_nearer_and_is_left(self) -> None:
         pegs = {"A": {"has_fine_tuner": False}}

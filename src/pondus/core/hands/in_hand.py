@@ -136,11 +136,13 @@ class InHand:
         """How many of its last moves were pulls."""
         return sum(1 for _ in takewhile(lambda move: move.mechanism == "tug", reversed(self.moves)))
 
-    def _far_by_side(self) -> bool:
-        """R80: whether it is said to have moved though its side stayed, and has shown no other side since."""
-        since = next((move.seq for move in reversed(self.moves) if move.answer == "moved"), None)
-        sides = [one.heard.side for one in self.readings if since is not None and one.seq >= since]
-        return since is not None and len({WAYS[side] for side in sides if side is not None}) <= 1
+    def _far_by_side(self) -> int:
+        """R80: how often it is said to have moved though its side stayed, and has shown no other side since."""
+        said = [move.seq for move in self.moves if move.answer == "moved"]
+        return sum(1 for since in said if len(self._ways_since(since)) <= 1)
+
+    def _ways_since(self, seq: float) -> set[str]:
+        return {WAYS[one.heard.side] for one in self.readings if one.seq >= seq and one.heard.side is not None}
 
     def _screw_place(self, facts: Situation, tuner: FineTuner) -> float:
         """Where its screw stands, in turns from the middle. Before somebody looked, in this tuning, it was taken to be there.

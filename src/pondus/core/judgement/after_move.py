@@ -87,7 +87,8 @@ def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSid
         return None
     due = least_due_cents(situation, recent)
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
-    crossed = CROSSED_FROM_FAR_CENTS if side in FAR or situation.far_by_side else CROSSED_CENTS
+    far = situation.far_by_side + (side in FAR)
+    crossed = CROSSED_CENTS if not far else CROSSED_FROM_FAR_CENTS * (2 * far - 1)
     return "no-effect" if towards and due is not None and due > crossed else None
 
 

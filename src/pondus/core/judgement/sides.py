@@ -22,6 +22,9 @@ from pondus.core.mechanics import Rate, is_violin_e
 FAR_CENTS = 200.0
 """R129: a string that sounds much lower or higher than its tone is taken to be so far off: the peg's, where pegs are taken."""
 
+STILL_FAR_TIMES = 2.0
+"""R129: so many times as far goes the next push of a peg that left its string far."""
+
 PULLS_AFTER_PUSH = 8
 """R133: a peg that went past with its least push would go past again on its way up: pulls bring the string down, 2 to 10 cents
 each, so often at most.
@@ -56,7 +59,7 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
         laid.tug_down()
         return choice, tuple(laid.steps)
     if choice.mechanism == "peg":
-        return choice, (_peg(situation, pitch, side), Step("check", words.check(pitch)))
+        return choice, (_peg(situation, pitch, side, recent), Step("check", words.check(pitch)))
     return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
 
 
@@ -84,12 +87,14 @@ def _turns_left(situation: Situation, pitch: Pitch) -> float:
     return tuner.reach_turns - tuner.turns_from_middle * (1.0 if pitch == "raise" else -1.0)
 
 
-def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
+def _peg(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMove | None) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
     far = side in FAR and not situation.winding_doubted
     delicate = situation.winding_doubted or is_violin_e(situation.instrument, situation.string)
     by_more = (situation.while_sounding or far) and not delicate
     amount = LARGEST_NUDGE_DEGREES if by_more else SMALLEST_NUDGE_DEGREES
+    if far and by_more and recent is not None and recent.mechanism == "peg" and recent.from_side == side:
+        amount *= STILL_FAR_TIMES
     if situation.while_sounding and far:
         amount = FAR_CENTS / situation.peg_rate.cents
     goal = _goal(situation, pitch, side, by_peg=True)

@@ -82,7 +82,7 @@ class Situation:
     said to have sprung back in this tuning; ``not_turned``: how often in a row it is said not to have been turned;
     ``pulled_in_vain``: how many pulls in a row did nothing; ``winding_doubted``:
     its last turn is said to have gone the wrong way for its winding, and one more is to tell. ``fifth_with``: the string
-    that it is being brought to a fifth with, both bowed together. ``far_by_side``: it is said to have moved though the side
+    that it is being brought to a fifth with, both bowed together. ``far_by_side``: how often it is said to have moved though the side
     that is shown stayed; ``by_letters``: a letter is all that its tuner shows; ``went_past``: how often in a row a push of
     its peg led from one side of the middle to the other; ``pulled``: how often in a row it was pulled down.
     """
@@ -115,7 +115,7 @@ class Situation:
     pulled_in_vain: int = 0
     winding_doubted: bool = False
     fifth_with: str | None = None
-    far_by_side: bool = False
+    far_by_side: int = 0
     by_letters: bool = False
     went_past: int = 0
     pulled: int = 0
