@@ -322,6 +322,19 @@ class TestLettersAndLights(unittest.TestCase):
         self.assertEqual(asked.index("no-effect"), 4)
         self.assertLessEqual(place(written.states()["A"]), 2.0)
 
+    def test_a_push_that_is_to_tell_the_winding_is_asked_about_at_once_where_a_light_tells_nothing(self) -> None:
+        wound = {"G": {"has_fine_tuner": False}}
+        written = Writing(SOUNDING)
+        for _ in range(4):
+            last = hear(written, "G", side="flat")
+        self.assertEqual(question(written.states(violin(**wound))["G"]), "no-effect")
+        written.readings[-1] = replace(last, turn_answer="wound-other-way")
+        doubted = written.states(violin(**wound))["G"]
+        assert doubted.advice is not None
+        self.assertEqual((doubted.advice.steps[0].amount, doubted.advice.steps[0].until), (1.0, None))
+        hear(written, "G", side="flat")
+        self.assertEqual(question(written.states(violin(**wound))["G"]), "no-effect")
+
     def test_a_string_that_moved_and_is_still_flat_is_far_and_asked_about_later(self) -> None:
         written = Writing(STUDENT)
         for _ in range(5):

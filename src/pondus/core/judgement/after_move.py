@@ -74,7 +74,8 @@ def sign_of(
 
 
 def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSide) -> Sign | None:
-    """R25, R80: turns the same way that must by now have crossed a note's half without a change of side had no effect.
+    """R25, R80: turns the same way that must by now have crossed a note's half without a change of side had no effect. The push
+    that is to tell how a string is wound tells nothing by itself: it is asked about.
 
     >>> from pondus.core.instruments import INSTRUMENTS
     >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
@@ -89,7 +90,8 @@ def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSid
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
     far = situation.far_by_side + (side in FAR)
     crossed = CROSSED_CENTS if not far else CROSSED_FROM_FAR_CENTS * (2 * far - 1)
-    return "no-effect" if towards and due is not None and due > crossed else None
+    asked = situation.winding_doubted and recent.turned == "peg"
+    return "no-effect" if towards and due is not None and (asked or due > crossed) else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:

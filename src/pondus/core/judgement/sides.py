@@ -2,6 +2,8 @@
 which is the peg's. Rule R129.
 """
 
+from dataclasses import replace
+
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import (
     LARGEST_NUDGE_DEGREES,
@@ -59,6 +61,8 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
         laid.tug_down()
         return choice, tuple(laid.steps)
     if choice.mechanism == "peg":
+        if situation.winding_doubted:  # one push, and then it is told which way it went: no light would
+            situation = replace(situation, turning="step-by-step")
         return choice, (_peg(situation, pitch, side, recent), Step("check", words.check(pitch)))
     return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
 
