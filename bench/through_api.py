@@ -219,7 +219,7 @@ class ThroughApi(Player):
         if amount is None:
             self._take_up_slack(name, hand)
             return
-        if self.turning == "while-sounding" and step["until"] is not None:
+        if step["until"] is not None:
             amount = self._until(name, mechanism, hand, up, step)
         else:
             before = self.wood

@@ -270,7 +270,7 @@ class Ear(Lights):
 
     def _make(self, name: str, step: Json) -> None:
         self.began[name] = self.wood.cents_off(name)
-        if self.turning == "while-sounding" and step.get("ends") in TO_TONE:
+        if step.get("ends") in TO_TONE:
             step = {**step, "until": {"note": "", "cents": 0.0}}
         super()._make(name, step)
 

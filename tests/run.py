@@ -3,9 +3,12 @@
 All are cut into jobs, each in a process of its own, two at a time: browsers wait a good deal, and two cores are there.
 """
 
+import json
+import os
 import re
 import subprocess
 import sys
+import tempfile
 import threading
 import time
 import unittest
@@ -13,7 +16,9 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 HERE = Path(__file__).parent
-AREAS = ("core", "store", "running", "web", "browser")
+PAGES = "pages"
+"""What the pages reckon by themselves, tried without a browser; in TypeScript, where the pages are."""
+AREAS = ("core", "store", "running", "web", "browser", PAGES)
 AT_ONCE = 2
 SLOWEST_SHOWN = 4
 PRINTING = threading.Lock()
@@ -57,6 +62,8 @@ def main(arguments: list[str]) -> int:
 
 def part(name: str) -> Path:
     """The folder of an area, or the file of one of its modules."""
+    if name == PAGES:
+        return HERE.parent / "frontend" / "tests"
     path = HERE.joinpath(*name.split("."))
     return path if name in AREAS else path.with_suffix(".py")
 
@@ -82,8 +89,28 @@ def ran_apart(job: str, flags: list[str]) -> tuple[int, int, int]:
     return passed, failed, skipped
 
 
+def ran_pages() -> tuple[int, int, int]:
+    """As `ran`, of the pages' own tests."""
+    with tempfile.TemporaryDirectory() as folder:
+        kept = Path(folder) / "counts.json"
+        command = ["npm", "test", "--silent", "--", "--reporter=default", "--reporter=json", f"--outputFile.json={kept}"]
+        colourless = {**os.environ, "NO_COLOR": "1"}
+        done = subprocess.run(
+            command, cwd=part(PAGES).parent, env=colourless, capture_output=True, text=True, check=False
+        )
+        print(done.stdout)
+        if not kept.exists():
+            print(done.stderr)
+            return 0, 1, 0
+        counted = json.loads(kept.read_text())
+    lost = sum(1 for file in counted["testResults"] if file["status"] == "failed" and not file["assertionResults"])
+    return counted["numPassedTests"], counted["numFailedTests"] + lost, counted["numPendingTests"]
+
+
 def ran(job: str, flags: list[str]) -> tuple[int, int, int]:
     """How many passed, failed and were skipped in an area or a module."""
+    if job == PAGES:
+        return ran_pages()
     loader = unittest.defaultTestLoader
     suite = (
         loader.discover(str(part(job)), top_level_dir=str(HERE.parent))

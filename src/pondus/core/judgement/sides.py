@@ -24,9 +24,6 @@ from pondus.core.mechanics import Rate, is_violin_e
 FAR_CENTS = 200.0
 """R129: a string that sounds much lower or higher than its tone is taken to be so far off: the peg's, where pegs are taken."""
 
-STILL_FAR_TIMES = 2.0
-"""R129: so many times as far goes the next push of a peg that left its string far."""
-
 PULLS_AFTER_PUSH = 8
 """R133: a peg that went past with its least push would go past again on its way up: pulls bring the string down, 2 to 10 cents
 each, so often at most.
@@ -63,7 +60,9 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
     if choice.mechanism == "peg":
         if situation.winding_doubted:  # one push, and then it is told which way it went: no light would
             situation = replace(situation, turning="step-by-step")
-        return choice, (_peg(situation, pitch, side, recent), Step("check", words.check(pitch)))
+        elif side in FAR:  # its tone sounds all the while: whoever hears it needs no step to be told
+            situation = replace(situation, turning="while-sounding")
+        return choice, (_peg(situation, pitch, side), Step("check", words.check(pitch)))
     return choice, (_screw(situation, pitch, side, recent), Step("check", words.check(pitch)))
 
 
@@ -91,15 +90,13 @@ def _turns_left(situation: Situation, pitch: Pitch) -> float:
     return tuner.reach_turns - tuner.turns_from_middle * (1.0 if pitch == "raise" else -1.0)
 
 
-def _peg(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMove | None) -> Step:
+def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
     turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
     far = side in FAR and not situation.winding_doubted
     delicate = situation.winding_doubted or is_violin_e(situation.instrument, situation.string)
-    by_more = (situation.while_sounding or far) and not delicate
+    by_more = situation.while_sounding and not delicate
     amount = LARGEST_NUDGE_DEGREES if by_more else SMALLEST_NUDGE_DEGREES
-    if far and by_more and recent is not None and recent.mechanism == "peg" and recent.from_side == side:
-        amount *= STILL_FAR_TIMES
-    if situation.while_sounding and far:
+    if far:
         amount = FAR_CENTS / situation.peg_rate.cents
     goal = _goal(situation, pitch, side, by_peg=True)
     said = words.by_side(situation, turn, pitch, words.degrees(amount), goal=goal)
