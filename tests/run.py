@@ -93,7 +93,15 @@ def ran_pages() -> tuple[int, int, int]:
     """As `ran`, of the pages' own tests."""
     with tempfile.TemporaryDirectory() as folder:
         kept = Path(folder) / "counts.json"
-        command = ["npm", "test", "--silent", "--", "--reporter=default", "--reporter=json", f"--outputFile.json={kept}"]
+        command = [
+            "npm",
+            "test",
+            "--silent",
+            "--",
+            "--reporter=default",
+            "--reporter=json",
+            f"--outputFile.json={kept}",
+        ]
         colourless = {**os.environ, "NO_COLOR": "1"}
         done = subprocess.run(
             command, cwd=part(PAGES).parent, env=colourless, capture_output=True, text=True, check=False

@@ -313,7 +313,9 @@ def _string(
     facts, advice = state.situation, state.advice
     turns = advice is not None and bool(advice.steps) and advice.steps[0].is_move
     begins = [f"A round begins with the {first}: play that one before this is turned."] if first and turns else []
-    for_now = comes_again and leave is None and advice is not None and advice.state == "in-tune" and not state.is_outdated
+    for_now = (
+        comes_again and leave is None and advice is not None and advice.state == "in-tune" and not state.is_outdated
+    )
     tuner = facts.fine_tuner
     shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
     return StringView(
