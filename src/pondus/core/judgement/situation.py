@@ -81,9 +81,10 @@ class Situation:
     be at either of two octaves; ``others_far_down``: so that it will hardly be sharp; ``sprang_back``: how often its peg is
     said to have sprung back in this tuning; ``not_turned``: how often in a row it is said not to have been turned;
     ``pulled_in_vain``: how many pulls in a row did nothing; ``winding_doubted``: its last turn is said to have gone the wrong
-    way for its winding, and one more is to tell. ``fifth_with``: the string that it is being brought to a fifth with, both bowed
-    together. ``far_by_side``: how often it is said to have moved though the side that is shown stayed; ``by_letters``: a letter is all that its tuner shows; ``went_past``: how often in a row a push of
-    its peg led from one side of the middle to the other; ``pulled``: how often in a row it was pulled down.
+    way for its winding, and one more is to tell. ``fifth_with``: the string that it is being brought to a fifth with, both
+    bowed together. ``far_by_side``: how often it is said to have moved though the side that is shown stayed; ``by_letters``:
+    a letter is all that its tuner shows; ``went_past``: how often in a row a push of its peg led from one side of the middle
+    to the other; ``pulled``: how often in a row it was pulled down.
     """
 
     instrument: Instrument
