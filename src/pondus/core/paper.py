@@ -1,6 +1,6 @@
 """What stands on paper beside the cards: the letters around a string and what they mean, what belongs in a case."""
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
@@ -12,7 +12,7 @@ from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.situation import FineTuner, Peg, PegKind, PegState, StringPlace, situation
 from pondus.core.pitch import A4_HZ, Spelling, name_of, shift_hz
 from pondus.core.upkeep.care import SYMPTOMS, Symptom
-from pondus.core.upkeep.studio import CaredFor
+from pondus.core.upkeep.studio import CaredFor, CareKept
 
 LetterMeaning = Literal["slack", "peg", "fine-tuner", "right", "stop"]
 LOWEST_LETTER, HIGHEST_LETTER = -8, 2
@@ -196,54 +196,53 @@ def told_of(
     say_day: Callable[[date], str],
 ) -> Told:
     """What is told of an instrument ``today``. ``zone_day``: the studio's day of a moment; ``say_day``: a day in words."""
+
+    def day_said(at: datetime) -> str:
+        return say_day(zone_day(at))
+
     standing = [one for one in cared.entries if not one.voided]
-    first: dict[tuple[Symptom, str | None], date] = {}
-    for one in standing:
-        if one.kind == "fault" and one.symptom is not None:
-            day = zone_day(one.at)
-            key = (one.symptom, one.string)
-            first[key] = min(day, first.get(key, day))
-    open_ones = [
-        *((each.symptom, each.string) for each in cared.referrals),
-        *((each.symptom, each.string) for each in cared.watched),
-    ]
-    wrong, ask = [], []
-    if cared.out is not None:
-        why = f": {cared.out.said}" if cared.out.said else ""
-        wrong.append(f"It is at the luthier’s since {say_day(zone_day(cared.out.at))}{why}.")
-        ask.append("Whether it is done, and whether it can be played.")
-    for symptom, string in dict.fromkeys(open_ones):
-        since = first.get((symptom, string))
-        where = "" if string is None else f"{string} string: "
-        when = "" if since is None else f", since {say_day(since)}"
-        wrong.append(f"{where}{SYMPTOMS[symptom].said}{when}.")
-    ask += [_ASK[symptom] for symptom, _ in dict.fromkeys(open_ones)]
-    if cared.instrument.bridge == "leans":
-        wrong.append("The bridge leans a little.")
-        ask.append("Set the bridge upright before it warps.")
-    for each in strings:
-        if each.state in _STATE_SAID:
-            wrong.append(f"The {each.name} string is {_STATE_SAID[each.state]}.")
-            ask.append(
-                f"A new {each.name} string." if each.state != "floppy" else f"Tune the {each.name} string up slowly."
-            )
-        elif each.off_cents is not None and abs(each.off_cents) > FAR_OFF_CENTS:
-            wrong.append(f"The {each.name} string was left {words.off(each.off_cents)}.")
-            ask.append("Tune it before it is played.")
-        if each.peg in _PEG_SAID:
-            said, mend = _PEG_SAID[each.peg]
-            wrong.append(f"The {each.name} {said}.")
-            ask.append(mend)
+    wrong = [*_whole_is_wrong(cared, standing, day_said), *(each for one in strings for each in _string_is_wrong(one))]
     tried = [
-        f"{say_day(zone_day(one.at))}: {one.headline}{f', {one.said}' if one.said else ''}."
+        f"{day_said(one.at)}: {one.headline}{f', {one.said}' if one.said else ''}."
         for one in standing
         if one.kind in ("fault", "string-changed", "luthier-in", "luthier-out") and (one.said or one.kind != "fault")
     ]
+    ask = [mend for _, mend in wrong]
     ask += [f"A new {name} string." for name, when in cared.due.items() if when.soon(today, within_days=0)]
-    stands = []
-    for each in strings:
-        if each.state in _STATE_SAID:
-            stands.append(f"{each.name}: {_STATE_SAID[each.state]}")
-        else:
-            stands.append(f"{each.name}: {'not known' if each.off_cents is None else words.off(each.off_cents)}")
-    return Told(tuple(wrong), tuple(tried[:12]), tuple(dict.fromkeys(ask)), tuple(stands))
+    stands = tuple(f"{one.name}: {_stands_said(one)}" for one in strings)
+    return Told(tuple(said for said, _ in wrong), tuple(tried[:12]), tuple(dict.fromkeys(ask)), stands)
+
+
+def _whole_is_wrong(
+    cared: CaredFor, standing: Sequence[CareKept], day_said: Callable[[datetime], str]
+) -> Iterator[tuple[str, str]]:
+    """What is wrong with an instrument as far as it was noted, and what is asked for it."""
+    if cared.out is not None:
+        why = f": {cared.out.said}" if cared.out.said else ""
+        said = f"It is at the luthier’s since {day_said(cared.out.at)}{why}."
+        yield said, "Whether it is done, and whether it can be played."
+    referred = [(each.symptom, each.string) for each in cared.referrals]
+    for symptom, string in dict.fromkeys([*referred, *((each.symptom, each.string) for each in cared.watched)]):
+        noted = [one.at for one in standing if (one.kind, one.symptom, one.string) == ("fault", symptom, string)]
+        where = "" if string is None else f"{string} string: "
+        when = f", since {day_said(min(noted))}" if noted else ""
+        yield f"{where}{SYMPTOMS[symptom].said}{when}.", _ASK[symptom]
+    if cared.instrument.bridge == "leans":
+        yield "The bridge leans a little.", "Set the bridge upright before it warps."
+
+
+def _string_is_wrong(one: StandsNow) -> Iterator[tuple[str, str]]:
+    if one.state in _STATE_SAID:
+        mend = f"Tune the {one.name} string up slowly." if one.state == "floppy" else f"A new {one.name} string."
+        yield f"The {one.name} string is {_STATE_SAID[one.state]}.", mend
+    elif one.off_cents is not None and abs(one.off_cents) > FAR_OFF_CENTS:
+        yield f"The {one.name} string was left {words.off(one.off_cents)}.", "Tune it before it is played."
+    if one.peg in _PEG_SAID:
+        said, mend = _PEG_SAID[one.peg]
+        yield f"The {one.name} {said}.", mend
+
+
+def _stands_said(one: StandsNow) -> str:
+    if one.state in _STATE_SAID:
+        return _STATE_SAID[one.state]
+    return "not known" if one.off_cents is None else words.off(one.off_cents)

@@ -3,7 +3,7 @@
 What each string needs is the plan's answer for whoever may turn everything; the sorting only asks what kind of move it is.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -69,33 +69,29 @@ def sort_instrument(
     if planned.refer == "luthier":
         bridge = any(each.situation.bridge in ("moved", "fallen") for each in asked.values())
         return Sorted("luthier", None, 0, 0, 0, "the bridge" if bridge else "a peg that can’t be moved")
-    pegs = [move for move in planned.moves if move.step.do == "turn-peg"]
     screws = planned.total_moves - planned.peg_moves
     missing = [f"{name} {said}" for name, said in gone.items() if said is not None]
     if missing:
         said = ", ".join(missing)
         return Sorted("teacher-must", "teacher", screws, max(1, planned.peg_moves), max(1, planned.rounds), said)
-    slack = [name for name, each in planned.strings.items() if each.state == "slack"]
-    far = [name for name, each in planned.strings.items() if (each.cents_off or 0.0) < -FAR_DOWN_CENTS]
-    if not slack and len(far) >= FAR_DOWN_STRINGS:
-        said = f"far down: {', '.join(far)}"
-        return Sorted("teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, said)
-    if slack:
-        return Sorted(
-            "teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, f"slack: {', '.join(slack)}"
-        )
-    if planned.ask:
-        return Sorted(
-            "teacher-must", "teacher", screws, planned.peg_moves, planned.rounds, f"unsure: {', '.join(planned.ask)}"
-        )
-    if pegs:
-        names = ", ".join(dict.fromkeys(move.string for move in pegs))
-        return Sorted("teacher-must", "pegs", screws, planned.peg_moves, planned.rounds, f"peg: {names}")
+    for who, what, names in _teachers(planned):
+        if names:
+            said = f"{what}: {', '.join(names)}"
+            return Sorted("teacher-must", who, screws, planned.peg_moves, planned.rounds, said)
     if screws:
-        return Sorted(
-            "student-can", "fine-tuners", screws, 0, planned.rounds, f"fine tuner: {', '.join(planned.order)}"
-        )
+        said = f"fine tuner: {', '.join(planned.order)}"
+        return Sorted("student-can", "fine-tuners", screws, 0, planned.rounds, said)
     return Sorted("leave", None, 0, 0, 0, "in tune")
+
+
+def _teachers(planned: Plan) -> Iterator[tuple[Clearance, str, Iterable[str]]]:
+    """What makes an instrument the teacher's, the gravest first: who, why, and which strings."""
+    off = planned.strings.items()
+    far = [name for name, each in off if (each.cents_off or 0.0) < -FAR_DOWN_CENTS]
+    yield "teacher", "slack", [name for name, each in off if each.state == "slack"]
+    yield "teacher", "far down", far if len(far) >= FAR_DOWN_STRINGS else ()
+    yield "teacher", "unsure", planned.ask
+    yield "pegs", "peg", dict.fromkeys(move.string for move in planned.moves if move.step.do == "turn-peg")
 
 
 def _gone(facts: Situation) -> str | None:

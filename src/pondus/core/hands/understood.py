@@ -41,6 +41,19 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
     for string, own in hands.items():
         own.heard_together = together
         own.taken_back = tuple(move.seq for move in log.moves if move.voided and move.string == string)
+    _go_through(log, hands, coupling)
+    for name, hand in hands.items():
+        hand.others_far_down, hand.seq = _far_down(hands, name), math.inf
+    known = {move.id: move for hand in hands.values() for move in hand.moves}
+    taken = [move for move in known.values() if move.taken]
+    moves = sorted([*log.moves, *taken], key=lambda move: move.seq)
+    misread = {one.id for hand in hands.values() for one in hand.misread}
+    readings = tuple(replace(each, misread=True) if each.id in misread else each for each in log.readings)
+    return Understood(hands, replace(log, moves=tuple(known.get(move.id, move) for move in moves), readings=readings))
+
+
+def _go_through(log: TuningLog, hands: Mapping[str, InHand], coupling: Coupling) -> None:
+    """Each entry that counts, in its order, taken in by its string."""
     lines: list[Entry] = []
     last: Reading | Move | None = None
     counting: list[Reading | Move] = [*log.counting_readings, *log.counting_moves]
@@ -51,8 +64,7 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
         hand.seq = entry.seq
         if isinstance(entry, Move):
             hand.waiting.append(entry)
-            for each in hands.values():
-                each.tells = True
+            _tell(hands, True)
             lines.append(Entry(entry.seq, entry.string, turned=True))
         else:
             hand.others_far_down = _far_down(hands, entry.string)
@@ -63,26 +75,15 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
             taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
             lines += [Entry(move.seq, move.string, turned=True) for move in taken]
             if taken:  # whoever told of a move once need not tell of each
-                for each in hands.values():
-                    each.tells = False
+                _tell(hands, False)
             wrong = {one.seq for one in hand.misread}
             lines = [line for line in lines if line.seq not in wrong] if wrong else lines
         last = entry
-    for name, hand in hands.items():
-        hand.others_far_down, hand.seq = _far_down(hands, name), math.inf
-    moves = sorted(
-        [*log.moves, *(move for hand in hands.values() for move in hand.moves if move.taken)], key=lambda move: move.seq
-    )
-    known = {move.id: move for hand in hands.values() for move in hand.moves}
-    misread = {one.id for hand in hands.values() for one in hand.misread}
-    return Understood(
-        hands,
-        replace(
-            log,
-            moves=tuple(known.get(move.id, move) for move in moves),
-            readings=tuple(replace(each, misread=True) if each.id in misread else each for each in log.readings),
-        ),
-    )
+
+
+def _tell(hands: Mapping[str, InHand], tells: bool) -> None:
+    for each in hands.values():
+        each.tells = tells
 
 
 def at_reference(reading: Reading, a4: float) -> Reading:

@@ -4,7 +4,7 @@ The body gives: raising one string lowers the others a little. A plan doesn't ch
 is left where the moves still to come will pull it to its target. Rules R43 to R48.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -104,36 +104,13 @@ def plan(
         if each.heard is not None or each.situation.string_state != "on" or each.situation.peg.state == "out"
     }
     ask, refer, held = _held_back(instrument, advices)
-    off = tuple(
-        name for name in instrument.string_names if name in advices and advices[name].state in ("broken", "off")
-    )
-    known = {
-        name: advice.cents_off + asked[name].pulled_cents
-        for name, advice in advices.items()
-        if name not in ask and advice.cents_off is not None
-    }
-    working = Round(
-        {name: asked[name].situation for name in known},
-        known,
-        {**default_coupling(instrument), **(coupling or {})},
-        held,
-        {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
-        {name: asked[name].recent_move for name in known},
-        {name for name, advice in advices.items() if advice.state == "slack" and name in known},
-    )
-    far = far_down(working, instrument.string_names)
-    if len(far) >= FAR_DOWN_STRINGS:
-        together = {name: replace(asked[name].situation, far_down_together=True) for name in far}
-        not_theirs = {name for name, facts in together.items() if permitted(facts, Wanted("peg")).permission == "fetch"}
-        if not_theirs:
-            refer, held = refer or "teacher", held | not_theirs
-            working.held = held
+    working = _begun(asked, advices, instrument, coupling or {}, ask, held)
+    not_theirs = _not_theirs(working, instrument)
+    if not_theirs:
+        refer, working.held = refer or "teacher", held | not_theirs
     if refer == "teacher":
         working.cautions.append("adult")
-    turned = tuple(name for name in known if name not in held)
-    pulls_to_come = {
-        name: round(working.still_to_come(name, tuple(other for other in turned if other != name)), 1) for name in known
-    }
+    pulls_to_come = _pulls_to_come(working)
     pure = may_be_pure and refer is None and _is_pure(instrument, working)
     in_order = order_of(instrument, order)
     rounds = 0
@@ -142,14 +119,10 @@ def plan(
         rounds = go_round(working, in_order)
     moves = with_gains(working.moves)
     touched = tuple(dict.fromkeys(move.string for move in moves))
-    states = {
-        name: StateNow(advices[name].state, advices[name].cents_off)
-        for name in instrument.string_names
-        if name in advices
-    }
+    given = {name: advices[name] for name in instrument.string_names if name in advices}
     counts = [_count(move) for move in moves]
     return Plan(
-        strings=states,
+        strings={name: StateNow(advice.state, advice.cents_off) for name, advice in given.items()},
         ask=tuple(name for name in instrument.string_names if name in ask),
         order=touched,
         rounds=rounds,
@@ -159,11 +132,54 @@ def plan(
         moves=moves,
         cautions=tuple(dict.fromkeys(working.cautions)),
         why=PURE_SAID if pure else _why(working, touched, ask, refer, rounds),
-        off=off,
+        off=tuple(name for name, advice in given.items() if advice.state in ("broken", "off")),
         offer_pure=pure,
         peg_moves=sum(count for move, count in zip(moves, counts, strict=True) if move.step.do == "turn-peg"),
         pulls_to_come={} if pure else pulls_to_come,
     )
+
+
+def _begun(
+    asked: Mapping[str, StringAsked],
+    advices: Mapping[str, Advice],
+    instrument: Instrument,
+    coupling: Coupling,
+    ask: Collection[str],
+    held: set[str],
+) -> Round:
+    """The round before its first move: where each string stands whose place is known."""
+    known = {
+        name: advice.cents_off + asked[name].pulled_cents
+        for name, advice in advices.items()
+        if name not in ask and advice.cents_off is not None
+    }
+    return Round(
+        {name: asked[name].situation for name in known},
+        known,
+        {**default_coupling(instrument), **coupling},
+        held,
+        {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
+        {name: asked[name].recent_move for name in known},
+        {name for name, advice in advices.items() if advice.state == "slack" and name in known},
+    )
+
+
+def _not_theirs(working: Round, instrument: Instrument) -> set[str]:
+    """Of several strings that are far down together those whose pegs this person may not turn."""
+    far = far_down(working, instrument.string_names)
+    if len(far) < FAR_DOWN_STRINGS:
+        return set()
+    together = {name: replace(working.situations[name], far_down_together=True) for name in far}
+    return {name for name, facts in together.items() if permitted(facts, Wanted("peg")).permission == "fetch"}
+
+
+def _pulls_to_come(working: Round) -> dict[str, float]:
+    """By how many cents all that is still to be turned on the others will pull each string."""
+    turned = [name for name in working.cents if name not in working.held]
+    return {
+        name: round(working.still_to_come(name, tuple(other for other in turned if other != name)), 1)
+        for name in working.cents
+    }
 
 
 PURE_SAID = (
