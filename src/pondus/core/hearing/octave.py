@@ -77,14 +77,8 @@ def sounding_multiple(
         repeats < REPEATS_CLEARLY and belongs.any() and _is_no_others(fitted, demodulated, steady)
     ):
         multiple *= OCTAVES_TRIED_BELOW
-    was_sought, is_due = fitted.hz * multiple < highest_hz, is_likely(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz)
-    if was_sought or is_due:
-        # The period that was found is the shortest that repeats: what sounds isn't higher, however weak some partials are;
-        # unless there are none at all but one, another player's that the wave has to wait for. Shorter ones weren't sought
-        # above the highest string: there they must be more than a harmonic leaves of them.
-        shortest = orders % OCTAVES_TRIED_BELOW == 0
-        if between_db(fitted, orders, shortest, multiple) > (ABSENT_DB if was_sought else LEFT_DB):
-            multiple = min(multiple, OCTAVES_TRIED_BELOW)
+    if _is_the_shortest(fitted, orders, multiple, highest_hz=highest_hz, likely_hz=likely_hz):
+        multiple = min(multiple, OCTAVES_TRIED_BELOW)
     if is_likely(fitted.hz * multiple, likely_hz):
         return multiple
     if multiple == OCTAVES_TRIED_BELOW and is_likely(fitted.hz, likely_hz):
@@ -98,6 +92,20 @@ def sounding_multiple(
         if likely and faint and not _fade_together(demodulated, steady, between, others):
             return multiple * factor
     return multiple
+
+
+def _is_the_shortest(
+    fitted: Fit, orders: Floats, multiple: int, *, highest_hz: float, likely_hz: Collection[float]
+) -> bool:
+    """Whether the period that was found is the shortest that repeats: what sounds isn't higher then, however weak some partials
+    are; unless there are none at all but one, another player's that the wave has to wait for. Shorter ones weren't sought
+    above the highest string: where one is due there its partials must be more than a harmonic leaves of them.
+    """
+    was_sought = fitted.hz * multiple < highest_hz
+    if not was_sought and not is_likely(fitted.hz * OCTAVES_TRIED_BELOW, likely_hz):
+        return False
+    least_db = ABSENT_DB if was_sought else LEFT_DB
+    return between_db(fitted, orders, orders % OCTAVES_TRIED_BELOW == 0, multiple) > least_db
 
 
 def is_tuned(hz: float, likely_hz: Collection[float]) -> bool:
