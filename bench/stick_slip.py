@@ -32,24 +32,23 @@ class Made:
 
 @numba.njit(cache=False)
 def _run(
-    hz: np.ndarray, bow: np.ndarray, force: np.ndarray, start: np.ndarray, stiff: float, loss: float, loss_high: float,
-    at: int, touched: int, steps: np.ndarray, k: float, curve: float = CURVE,
+    hz: float, bow: np.ndarray, force: np.ndarray, start: np.ndarray, stiff: float, loss: float, loss_high: float,
+    at: int, touched: int, touch: np.ndarray, k: float, curve: float = CURVE,
 ) -> tuple[np.ndarray, np.ndarray]:  # fmt: skip
     """The string's displacement beside the bridge and under the bow; ``hz``: what an ideal one of this tension would sound."""
     n = len(start)
     h = 1.0 / (n - 1)
     old, now, new = start.copy(), start.copy(), np.zeros(n)
-    bridge, under = np.zeros(len(hz)), np.zeros(len(hz))
-    slip = 0.0
-    for t in range(len(hz)):
-        c2 = (2.0 * hz[t]) ** 2
+    bridge, under = np.zeros(len(bow)), np.zeros(len(bow))
+    c2, slip = (2.0 * hz) ** 2, 0.0
+    for t in range(len(bow)):
         for i in range(1, n - 1):
             bend = now[i - 1] - 2.0 * now[i] + now[i + 1]
             left = now[i - 2] if i > 1 else -now[i]
             right = now[i + 2] if i < n - 2 else -now[i]
             twice = left - 4.0 * now[i - 1] + 6.0 * now[i] - 4.0 * now[i + 1] + right
             was = old[i - 1] - 2.0 * old[i] + old[i + 1]
-            damp = loss + (steps[t] if i == touched else 0.0)
+            damp = loss + (touch[t] if i == touched else 0.0)
             new[i] = (
                 2.0 * now[i] - (1.0 - damp * k) * old[i] + c2 * k * k / (h * h) * bend - stiff * k * k / h**4 * twice
                 + 2.0 * loss_high * k / (h * h) * (bend - was)
@@ -65,16 +64,8 @@ def _run(
                 slip -= min(0.05, max(-0.05, step))
                 if abs(step) < 1e-9:
                     break
-            new[at] -= (
-                k
-                * k
-                * force[t]
-                / h
-                * np.sqrt(2.0 * curve)
-                * slip
-                * np.exp(-curve * slip * slip + 0.5)
-                / (1.0 + loss * k)
-            )
+            rubs = np.sqrt(2.0 * curve) * slip * np.exp(-curve * slip * slip + 0.5)
+            new[at] -= k * k * force[t] / h * rubs / (1.0 + loss * k)
         bridge[t], under[t] = now[1], now[at]
         old, now, new = now, new, old
     return bridge, under
@@ -93,24 +84,18 @@ def plucked(hz: float, seconds: float, rng: np.random.Generator, *, touched_at: 
     touch = np.where(np.arange(count) < TOUCHED_SECONDS * rate, TOUCH_LOSS, 0.0) if touched_at else np.zeros(count)
     place = round((n - 1) / touched_at) if touched_at else -1
     nothing, at = np.zeros(count), round(peak * (n - 1))
-    bridge, under = _run(
-        np.full(count, hz), nothing, nothing, start, string.stiff, string.loss, string.dull, at, place, touch, k
-    )
-    return _made(bridge, under)
+    return _made(*_run(hz, nothing, nothing, start, string.stiff, string.loss, string.dull, at, place, touch, k))
 
 
-def bowed(
-    hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0, by_cents: float = 0.0
-) -> Made | None:
+def bowed(hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0) -> Made | None:
     """A bowed note; None where the bow doesn't make the string swing as a whole (it squeaks, or scratches). ``change_seconds``:
-    how often the bow changes (0: never); ``by_cents``: how far the string is turned in the middle of it.
+    how often the bow changes (0: never).
     """
     rate = RATE * OVERSAMPLED
     count, k = int(seconds * rate), 1.0 / rate
     time = np.arange(count) / rate
     string = _String.of(hz, rng, dies=(1.0, 3.0), dulls=(0.015, 0.05))
-    tension = hz * 2.0 ** (by_cents / (1.0 + np.exp(-(time - seconds / 2.0) / 0.08)) / 1200.0)
-    n = string.points(float(tension.max()), k)
+    n = string.points(hz, k)
     at = max(2, round(rng.uniform(0.09, 0.15) * (n - 1)))
     speed = BOW_METRES_A_SECOND * rng.uniform(0.8, 1.25)
     ways = np.where((time // change_seconds) % 2, -1.0, 1.0) if change_seconds else np.ones(count)
@@ -121,8 +106,8 @@ def bowed(
     ends = np.minimum(1.0, time / 0.02) * np.minimum(1.0, (seconds - time) / 0.1)
     force = most * rng.uniform(0.03, 0.09) * sways * ends
     still = np.zeros(n), string.stiff, string.loss, string.dull
-    made = _made(*_run(tension, bow, force, *still, at, -1, np.zeros(count), k))
-    return made if change_seconds or by_cents or swings(made.bridge, made.string, hz) else None
+    made = _made(*_run(hz, bow, force, *still, at, -1, np.zeros(count), k))
+    return made if change_seconds or swings(made.bridge, made.string, hz) else None
 
 
 @dataclass(frozen=True)

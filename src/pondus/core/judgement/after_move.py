@@ -15,7 +15,10 @@ WRONG_WAY_CENTS = 5.0
 EFFECT_DUE_CENTS, EFFECT_SHARE = 8.0, 0.25
 """R25: when at least so many cents are due, less than this share of them is no effect."""
 TWICE_AS_FAR = 2.0
-CROSSED_CENTS, CROSSED_FROM_FAR_CENTS = 50.0, 150.0
+CROSSED_CENTS = (50.0, 150.0, 450.0)
+"""By so much a string must have crossed a note's half: one that isn't far, one that is, and one said to have moved and be far
+still. No more: the next turn may be another peg's.
+"""
 
 
 def change_along(recent: RecentMove, cents_off: float) -> float | None:
@@ -88,8 +91,8 @@ def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSid
         return None
     due = least_due_cents(situation, recent)
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
-    far = situation.far_by_side + (side in FAR)
-    crossed = CROSSED_CENTS if not far else CROSSED_FROM_FAR_CENTS * (2 * far - 1)
+    far = min(situation.far_by_side + (side in FAR), len(CROSSED_CENTS) - 1)
+    crossed = CROSSED_CENTS[far]
     asked = situation.winding_doubted and recent.turned == "peg"
     return "no-effect" if towards and due is not None and (asked or due > crossed) else None
 
