@@ -27,7 +27,7 @@ Caution = Literal[
 CAUTION_SAID: dict[Caution, str] = {
     "push-in": "Push the peg in while it turns, both ways, and brace the other side of the pegbox; or it springs back.",
     "ease-down-first": "Free it first: ease it a hair down.",
-    "face-away": "Keep faces away while it goes up; whoever watches the tuner keeps their eyes low and to the side.",
+    "face-away": "Keep faces away while it goes up; whoever watches keeps their eyes low and to the side.",
     "wrong-peg": "Follow the string with your eye to its peg before you turn.",
     "e-string": "The E is the thinnest and the first to snap: the smallest nudges you can make.",
     "break-margin": "Strings break when they go up too far: nothing more upwards than is said here.",
