@@ -250,6 +250,19 @@ class TestByEar(unittest.TestCase):
         asked = [question(self.after(*["much-lower"] * count, tuning=SOUNDING)) for count in range(1, 5)]
         self.assertEqual(asked, [None, None, "no-effect", "no-effect"])
 
+    def test_who_says_that_it_moved_and_is_far_is_asked_later_and_later_but_not_for_ever(self) -> None:
+        written, pushes = Writing(SOUNDING), []
+        hear(written, "D", side="much-lower")
+        for _ in range(3):
+            for count in range(1, 20):
+                last = hear(written, "D", side="much-lower")
+                if question(written.states()["D"]) == "no-effect":
+                    break
+            pushes.append(count)
+            written.readings[-1] = replace(last, turn_answer="moved")
+        self.assertLess(pushes[0], pushes[1])
+        self.assertEqual(pushes[1], pushes[2], "the next turn may be another peg's")
+
     def test_read_again_before_the_answer_the_winding_is_found_all_the_same(self) -> None:
         wound = Move(
             uuid4(),

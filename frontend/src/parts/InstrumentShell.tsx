@@ -56,7 +56,7 @@ export function InstrumentShell({
       tools={
         <>
           {tools}
-          {can.includes("see-morning") && <NextInstrument current={instrument.id} station={at} />}
+          <NextInstrument current={instrument.id} />
         </>
       }
       more={

@@ -1,5 +1,7 @@
 import { ArrowRight } from "lucide-react";
+import { useSearchParams } from "react-router";
 
+import { useMe } from "../api/device";
 import { useMorning, useMorningPlan } from "../api/morning";
 import { Button } from "./Button";
 import { Trouble } from "./Trouble";
@@ -7,21 +9,24 @@ import { useGoTo } from "./useGoTo";
 
 interface NextInstrumentProps {
   current: string;
-  /** Whose turn it is, where someone came here from the morning's plan. */
-  station: string | null;
   /** It is what comes next: said in full. */
   isMain?: boolean;
 }
 
-/** On to the instrument after this one: the next of this person's turns, or else the next that wants anything. */
-export function NextInstrument({ current, station, isMain = false }: NextInstrumentProps) {
-  const morning = useMorning();
-  const plan = useMorningPlan(station !== null);
+/**
+ * On to the instrument after this one, for whoever may see the morning: the next of this person's turns, where they came here from
+ * the morning's plan, or else the next that wants anything.
+ */
+export function NextInstrument({ current, isMain = false }: NextInstrumentProps) {
+  const station = useSearchParams()[0].get("at");
+  const sees = useMe().data?.can.includes("see-morning") ?? false;
+  const morning = useMorning(sees);
+  const plan = useMorningPlan(sees && station !== null);
   const { goTo, error } = useGoTo();
   const turns = plan.data?.stations.find((each) => each.id === station)?.slots;
   const waiting = morning.data?.instruments.filter((each) => each.waits);
   const next = (turns ?? waiting)?.find((each) => each.id !== current);
-  if (next === undefined) return null;
+  if (!sees || next === undefined) return null;
   return (
     <>
       <Trouble error={error} />

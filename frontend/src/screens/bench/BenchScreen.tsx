@@ -1,8 +1,7 @@
 import { Keyboard, Plus, Users } from "lucide-react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 
 import type { StringBench } from "../../api/client";
-import { useMe } from "../../api/device";
 import { Button } from "../../parts/Button";
 import { Folded } from "../../parts/Folded";
 import { InstrumentShell } from "../../parts/InstrumentShell";
@@ -43,8 +42,6 @@ export function BenchScreen() {
 function Laid({ seenAt, bench, string, controller }: BenchInHand) {
   const { waits, from } = controller;
   const live = from === "microphone" || from === "simulated";
-  const can = useMe().data?.can ?? [];
-  const at = useSearchParams()[0].get("at");
   return (
     <InstrumentShell
       instrument={bench.instrument}
@@ -170,11 +167,7 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
               bench={bench}
               string={string}
               controller={controller}
-              after={
-                can.includes("see-morning") && (
-                  <NextInstrument current={bench.instrument.id} station={at} isMain />
-                )
-              }
+              after={<NextInstrument current={bench.instrument.id} isMain />}
             />
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
