@@ -254,10 +254,9 @@ class TestByEar(unittest.TestCase):
         written, pushes = Writing(SOUNDING), []
         hear(written, "D", side="much-lower")
         for _ in range(3):
-            for count in range(1, 20):
-                last = hear(written, "D", side="much-lower")
-                if question(written.states()["D"]) == "no-effect":
-                    break
+            last, count = hear(written, "D", side="much-lower"), 1
+            while question(written.states()["D"]) is None:
+                last, count = hear(written, "D", side="much-lower"), count + 1
             pushes.append(count)
             written.readings[-1] = replace(last, turn_answer="moved")
         self.assertLess(pushes[0], pushes[1])
