@@ -194,7 +194,8 @@ class TestKeys(ListeningTest):
             page.keyboard.press("h")
             expect(page.get_by_text("Held: nothing is kept.")).to_be_visible()
             page.keyboard.press("Backspace")
-            expect(page.get_by_role("button", name="Bring back")).to_have_count(1)
+            expect(self.history(page).get_by_role("button", name="Bring back")).to_have_count(1)
+            expect(page.get_by_role("button", name="Bring back", exact=True)).to_have_count(1)
 
 
 class TestBesideTheTone(ListeningTest):

@@ -56,6 +56,8 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
     entered?.catch(() => undefined);
   };
   const newest = undone.at(-1);
+  const isShown = newest?.tuning === tuning && newest?.before === last?.id;
+  const takenBack = isShown ? newest?.deed : undefined;
   const takeBack = (deed: Deed) => {
     const before = lastOf(bench, waiting, me, [...undone, { deed }])?.id;
     setUndone([...undone, { deed, tuning, before }]);
@@ -69,7 +71,7 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
     keepReading,
     last,
     /** What was taken back last, until something else is entered. */
-    takenBack: newest?.tuning === tuning && newest?.before === last?.id ? (newest?.deed ?? null) : null,
+    takenBack: takenBack ? { ...takenBack, waits: waiting.some(({ id }) => id === takenBack.id) } : null,
     /** Take back what is shown as last, and nothing else. */
     undo: () => {
       if (last !== null) takeBack(last);
