@@ -8,12 +8,12 @@ from collections.abc import Callable
 
 import numpy as np
 
+from pondus.core.hands.learned import learn_rate
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.log.learning import learn_rate
 from pondus.core.mechanics import Rate
 
 

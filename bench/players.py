@@ -10,18 +10,17 @@ from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 from pondus.core.chain import advice_to_correct, chain, next_correction, only_coarse
+from pondus.core.hands.learned import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate, without_effect
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import sign_of
 from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, StringAsked, plan
-from pondus.core.judgement.reading import tolerance_of
+from pondus.core.judgement.reading import Judged, tolerance_of
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Turning, situation
 from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
-from pondus.core.log.learned import without_effect
-from pondus.core.log.learning import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate
 from pondus.core.mechanics import Rate, change_at_pitch
 from pondus.core.pitch import shift_hz
 from pondus.core.simulated.hands import Hands
@@ -332,7 +331,10 @@ class Follower(Player):
     def _look_after(self, name: str, before: float) -> None:
         """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
         recent = self.recent[name]
-        if recent is not None and sign_of(self._facts(name), recent, self.off[name]) is not None:
+        if (
+            recent is not None
+            and sign_of(self._facts(name), recent, Judged("flat", self.off[name], (), True)) is not None
+        ):
             self._answer(name, recent)
         if before < -100.0 and abs(self.wood.lean_degrees) > EASE_PAST_DEGREES:
             self.wood = ease_bridge(self.wood)

@@ -16,8 +16,8 @@ from sqlalchemy.engine import Engine
 from sqlmodel import select
 
 from bench.scale import A_TUNING, fill, told
+from pondus.core.hands.summary import TuningSummary
 from pondus.core.instruments import instrument_named
-from pondus.core.log.summary import TuningSummary
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.summaries import newest_of_all

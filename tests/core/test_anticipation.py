@@ -7,12 +7,12 @@ from itertools import pairwise
 
 from pondus.core.bench_view import StringView, bench_view, planned_round, view_of
 from pondus.core.group.triage import instrument_pace
+from pondus.core.hands.learned import MoveLog
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import plan
 from pondus.core.judgement.procedure import MOST_OVER_CENTS, aim_for
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.log.learned import MoveLog
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 

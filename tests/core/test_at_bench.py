@@ -4,9 +4,9 @@ import unittest
 from datetime import date
 from uuid import uuid4
 
+from pondus.core.hands.learned import MoveLog
+from pondus.core.hands.state import understand
 from pondus.core.hands.understood import Understood
-from pondus.core.log.learned import MoveLog
-from pondus.core.log.state import understand
 from pondus.core.practice.at_bench import said_of, stumbles_of
 from pondus.core.practice.lesson import Learner, wanted_drills
 from tests.core.writing import CLOCK, Writing, violin

@@ -4,8 +4,8 @@ import unittest
 from dataclasses import replace
 
 from pondus.core.bench_view import bench_view, expected_cents, hold_view
+from pondus.core.hands.learned import MoveLog
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.log.learned import MoveLog
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 

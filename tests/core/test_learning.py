@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from pondus.core.log.learning import learn_coupling, learn_peg_rate, learn_rate
+from pondus.core.hands.learned import learn_coupling, learn_peg_rate, learn_rate
 from pondus.core.mechanics import Rate
 
 PRIOR = Rate(40.0, 14.0)

@@ -4,7 +4,12 @@ import unittest
 from datetime import date, timedelta
 from uuid import uuid4
 
-from pondus.core.log.ledger import (
+from pondus.core.hands.summary import StringSummary, TuningSummary
+from pondus.core.log.records import (
+    FittedString,
+    age_when,
+)
+from pondus.core.upkeep.ledger import (
     TuningInAir,
     ledger_strings,
     next_morning,
@@ -13,11 +18,6 @@ from pondus.core.log.ledger import (
     slips_of,
     time_spent,
 )
-from pondus.core.log.records import (
-    FittedString,
-    age_when,
-)
-from pondus.core.log.summary import StringSummary, TuningSummary
 from tests.core.writing import CLOCK, START, TUNING, violin
 
 

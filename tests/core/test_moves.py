@@ -7,8 +7,8 @@ from typing import Any
 from uuid import uuid4
 
 from pondus.core.errors import BadInput
-from pondus.core.log.learned import move_log
-from pondus.core.log.state import StringState, check_answer
+from pondus.core.hands.learned import move_log
+from pondus.core.hands.state import StringState, check_answer
 from tests.core.writing import START, TUNING, Writing, violin
 
 STEP_BY_STEP = replace(TUNING, turning="step-by-step")

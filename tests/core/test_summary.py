@@ -3,12 +3,12 @@
 import unittest
 from datetime import date, timedelta
 
-from pondus.core.log.learned import MoveLog, learned_coupling, learned_rates, move_log
+from pondus.core.hands.learned import MoveLog, learned_coupling, learned_rates, move_log
+from pondus.core.hands.summary import MeasuredMove
 from pondus.core.log.records import (
     FittedString,
     situation_of,
 )
-from pondus.core.log.summary import MeasuredMove
 from tests.core.writing import CLOCK, START, TUNING, VIOLIN, Writing, violin
 
 
@@ -29,14 +29,30 @@ class TestSummary(unittest.TestCase):
         self.assertAlmostEqual(summary.measured[0].change_cents, 17.8, delta=0.2)
         self.assertEqual(summary.strings["G"].found_hz, None)
 
-    def test_an_octave_that_is_not_known_measures_nothing(self) -> None:
+    def test_a_tuner_without_octaves_teaches_as_another(self) -> None:
         written = Writing()
         written.read("A", -20.0, note="A")
+        written.turn("A", 0.5)
+        written.read("A", -2.0, note="A")
+        summary = written.summary()
+        self.assertEqual([move.amount for move in summary.measured], [0.5])
+        self.assertAlmostEqual(summary.strings["A"].found_cents or 0.0, -20.0, places=6)
+        self.assertAlmostEqual(summary.strings["A"].left_cents or 0.0, -2.0, places=6)
+
+    def test_an_octave_that_is_asked_about_measures_nothing(self) -> None:
+        written = Writing()
+        written.read("A", 0.0, note="D#")
         written.turn("A", 0.5)
         written.read("A", -2.0)
         summary = written.summary()
         self.assertEqual(summary.measured, ())
         self.assertAlmostEqual(summary.strings["A"].found_cents or 0.0, -2.0, places=6)
+
+    def test_another_strings_pitch_is_not_where_it_was_found(self) -> None:
+        written = Writing()
+        written.read("A", 700.0)
+        written.read("A", -12.0)
+        self.assertAlmostEqual(written.summary().strings["A"].found_cents or 0.0, -12.0, places=6)
 
     def test_a_peg_that_gave_way_under_a_raise(self) -> None:
         for after, slips in ((-45.0, 1), (-24.0, 0), (-10.0, 0)):

@@ -2,7 +2,7 @@
 
 import unittest
 
-from pondus.core.log.state import anticipating
+from pondus.core.hands.state import anticipating
 from pondus.core.where_next import next_string, notice_of, string_after
 from tests.core.writing import Writing
 

@@ -6,9 +6,11 @@ from typing import Any
 from uuid import uuid4
 
 from pondus.core.clock import Clock
+from pondus.core.hands.learned import MoveLog
+from pondus.core.hands.state import StringState, TuningNow, tuning_now
+from pondus.core.hands.summary import TuningSummary, summarise
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.heard import Heard
-from pondus.core.log.learned import MoveLog
 from pondus.core.log.records import (
     FifthCheck,
     FittedInstrument,
@@ -18,8 +20,6 @@ from pondus.core.log.records import (
     Tuning,
     TuningLog,
 )
-from pondus.core.log.state import StringState, TuningNow, tuning_now
-from pondus.core.log.summary import TuningSummary, summarise
 from pondus.core.pitch import name_of
 
 START = datetime(2026, 7, 4, 8, 0, tzinfo=UTC)

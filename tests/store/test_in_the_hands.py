@@ -10,8 +10,8 @@ from sqlalchemy import text
 from sqlmodel import select
 
 from pondus.core.clock import Clock
-from pondus.core.log.learned import move_log
-from pondus.core.log.state import tuning_now
+from pondus.core.hands.learned import move_log
+from pondus.core.hands.state import tuning_now
 from pondus.store import instruments, practice, tunings
 from pondus.store.database import engine_for, migrate, migrate_on, session_on
 from pondus.store.summaries import summaries
@@ -47,6 +47,13 @@ class TestMigration(unittest.TestCase):
         self.told = self.move(uuid4(), 0.25)
         self.player = uuid4()
         self.practised()
+        with self.engine.begin() as connection:
+            migrate_on(connection, "0019")
+        stale = {"tuning_id": str(self.tuning), "started_at": BEGAN.isoformat(), "strings": {}}
+        self.put(
+            "tuning_summary", tuning_id=self.tuning, instrument_id=self.instrument, started_at=BEGAN,
+            content=json.dumps(stale),
+        )  # fmt: skip
         migrate(url)
 
     def put(self, table: str, **values: Any) -> None:
@@ -101,6 +108,7 @@ class TestMigration(unittest.TestCase):
             record = instruments.instrument(session, self.instrument)
             self.assertFalse(record.strings[0].screw_seen, "nobody had looked")
             past = summaries(session, self.instrument)
+            self.assertEqual(list(past[0].strings), ["A"], "what it came to is worked out anew")
             now = tuning_now(
                 instruments.fitted(record, past, before=self.tuning), log, move_log(past), clock=Clock(BEGAN)
             )

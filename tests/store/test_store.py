@@ -8,9 +8,9 @@ from uuid import UUID, uuid4
 from sqlmodel import Session
 
 from pondus.core.clock import Clock
+from pondus.core.hands.learned import move_log
+from pondus.core.hands.state import StringState, tuning_now
 from pondus.core.instruments import instrument_named
-from pondus.core.log.learned import move_log
-from pondus.core.log.state import StringState, tuning_now
 from pondus.store import instruments, tunings
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.errors import Conflict, NotFound, StoreAway

@@ -6,9 +6,9 @@ from uuid import UUID
 from sqlmodel import col, func, select
 
 from pondus.core.clock import Clock
-from pondus.core.log.learned import move_log
-from pondus.core.log.ledger import slips_of
-from pondus.core.log.summary import TuningSummary
+from pondus.core.hands.learned import move_log
+from pondus.core.hands.summary import TuningSummary
+from pondus.core.upkeep.ledger import slips_of
 from pondus.store.database import session_on
 from pondus.store.summaries import keep_summaries, newest_of_all, summaries
 from pondus.store.tables import InstrumentRow, MoveRow, SummaryRow, TuningRow

@@ -8,8 +8,8 @@ from pondus.contracts.care import CareOut, ComfortOut
 from pondus.contracts.instruments import InstrumentOut
 from pondus.core.bench_view import LearnedView
 from pondus.core.figures import Cents, Tenth
-from pondus.core.log.ledger import TimeSpent
 from pondus.core.upkeep.forecast import Word
+from pondus.core.upkeep.ledger import TimeSpent
 from pondus.core.upkeep.slips import Band
 
 

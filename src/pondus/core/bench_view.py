@@ -15,6 +15,8 @@ from pondus.core.bench_words import headline, move_said, shown, taken_said, to_h
 from pondus.core.clock import Clock
 from pondus.core.fifths import FURTHEST_CHECKED_CENTS, fifth_between
 from pondus.core.figures import Amount, Cents, Hz, Tenth
+from pondus.core.hands.learned import LearnedRates, MoveLog, learned_coupling
+from pondus.core.hands.state import StringState, TuningNow, anticipating, denials, tuning_now
 from pondus.core.instruments import Instrument, Roman, Side
 from pondus.core.instruments.holds import HOLDS, SeenFrom, Stance
 from pondus.core.judgement import words
@@ -29,9 +31,7 @@ from pondus.core.judgement.situation import PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Option, Step
 from pondus.core.judgement.string_order import order_of
 from pondus.core.log.fifth_checks import disagreements
-from pondus.core.log.learned import LearnedRates, MoveLog, learned_coupling
 from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
-from pondus.core.log.state import StringState, TuningNow, anticipating, denials, tuning_now
 from pondus.core.pitch import Spelling, name_of, spelled
 from pondus.core.targets import offset_cents
 from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after

@@ -26,10 +26,10 @@ from pondus.core.chain import (
 )
 from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
 from pondus.core.figures import Cents, Hz
+from pondus.core.hands.state import StringState, TuningNow
 from pondus.core.judgement.steps import Step
 from pondus.core.log.fifth_checks import disagreements, holding_checks
 from pondus.core.log.records import FifthCheck, FittedInstrument
-from pondus.core.log.state import StringState, TuningNow
 from pondus.core.pitch import A4_HZ, name_of, shift_hz
 from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.tones import LEVEL, partial_levels

@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 
+from pondus.core.hands.state import StringState
 from pondus.core.hands.together import all_alike, another_instrument
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.reading import judge
 from pondus.core.log.records import TuningLog
-from pondus.core.log.state import StringState
 from pondus.core.pitch import cents_between
 
 

@@ -10,8 +10,8 @@ from sqlmodel import Session, col, select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
-from pondus.core.log.ledger import slips_of
 from pondus.core.upkeep.care import USUAL_LIFE_MONTHS, Wanted, shopping_list
+from pondus.core.upkeep.ledger import slips_of
 from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import InstrumentRecord, held_instrument, instruments, next_version

@@ -8,8 +8,8 @@ from pydantic import TypeAdapter
 from sqlmodel import Session, col, select
 
 from pondus.core.group.pace import Done
+from pondus.core.hands.summary import TuningSummary
 from pondus.core.in_order import as_looked_for
-from pondus.core.log.summary import TuningSummary
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.tables import InstrumentRow, PersonRow, SummaryRow, TuningRow, now
 

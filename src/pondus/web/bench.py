@@ -14,13 +14,13 @@ from pondus.core.bench_view import planned_round, view_of
 from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
 from pondus.core.group.triage import instrument_pace, triaged_states
+from pondus.core.hands.learned import MoveLog, move_log
+from pondus.core.hands.state import TuningNow, tuning_now, understand
+from pondus.core.hands.summary import TuningSummary, summarise
 from pondus.core.hands.understood import Understood
 from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
-from pondus.core.log.learned import MoveLog, move_log
 from pondus.core.log.records import FittedInstrument, TuningLog
-from pondus.core.log.state import TuningNow, tuning_now, understand
-from pondus.core.log.summary import TuningSummary, summarise
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
 from pondus.store.people import people_named

@@ -9,10 +9,10 @@ from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.errors import BadInput
 from pondus.core.hands.in_hand import wound_in_a_row
+from pondus.core.hands.state import check_answer
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
-from pondus.core.log.state import check_answer
 from pondus.core.pitch import Spelling
 from pondus.core.typed import parse_typed
 from pondus.store import instruments as instrument_store

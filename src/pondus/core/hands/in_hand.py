@@ -1,18 +1,19 @@
 """One string's log, gone through so far: its readings and moves, where its screw stands, what is known of its height."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from itertools import takewhile
 from uuid import UUID
 
-from pondus.core.hands.advised import Advised, advised
 from pondus.core.hands.interval import Interval, interval_of
+from pondus.core.hands.last_move import Advised, Segment, advised
+from pondus.core.hands.pulls import Turned
 from pondus.core.judgement.heard import WAYS
 from pondus.core.judgement.mechanism import PULL_DID_CENTS
 from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
 from pondus.core.judgement.situation import FineTuner, Situation
-from pondus.core.log.moves import Segment
 from pondus.core.log.records import FittedString, Move, Reading, with_screw_at
 
 PASSING_SECONDS = 1.5
@@ -168,6 +169,26 @@ class InHand:
     def turned(self) -> tuple[ScrewTurned, ...]:
         """All turns of its screw."""
         return (*self.screw, *self.unread_turns)
+
+    @property
+    def turns(self) -> list[Turned]:
+        """What its turns did, between the readings before and after them."""
+        heard_from = self.readings[0].seq if self.readings else math.inf
+        first = tuple(move.seq for move in self.moves if move.seq < heard_from)
+        waits = tuple(move.seq for move in self.waiting)
+        found = [Turned(self.fitted.name, seqs, None) for seqs in (first, waits) if seqs]
+        for segment in self.segments:
+            if segment.moves:
+                seqs = tuple(move.seq for move in segment.moves)
+                found.append(Turned(self.fitted.name, seqs, self.change(segment)))
+        return found
+
+    def change(self, segment: Segment) -> float | None:
+        """How far the string went from one reading to the next, in cents; None where nobody knows."""
+        here, there = self.where(segment.before), self.where(segment.after)
+        if here is None or there is None or not (here.is_figure and there.is_figure):
+            return None
+        return there.middle - here.middle
 
     def where(self, reading: Reading) -> Interval | None:
         """Where a reading says that the string stands, as far as it can tell."""

@@ -9,16 +9,17 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from pondus.core.hands.in_hand import InHand, goes_on, knows_octave
+from pondus.core.hands.last_move import Segment
+from pondus.core.hands.pulls import Turned, pull_cents
 from pondus.core.hands.taken import SAME_AGAIN_CENTS, screw_turned, taken_moves
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.round import FAR_DOWN_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.log.fifth_checks import reading_id
-from pondus.core.log.moves import Segment
-from pondus.core.log.pulls import Entry, pull_cents, turned_strings
 from pondus.core.log.records import FittedString, Move, Reading, TuningLog
 from pondus.core.pitch import cents_between, name_of, parse_note
 
@@ -31,6 +32,16 @@ class Understood:
 
     strings: Mapping[str, InHand]
     log: TuningLog
+    coupling: Coupling
+
+    @cached_property
+    def turns(self) -> list[Turned]:
+        """All that was turned."""
+        return [turned for hand in self.strings.values() for turned in hand.turns]
+
+    def pulled(self, string: str, *, since: float, until: float = math.inf) -> float | None:
+        """How far the others' turns pulled a string between two places of the log, in cents; None where nobody knows."""
+        return pull_cents(self.turns, self.coupling, string, since=since, until=until)
 
 
 def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situation]], coupling: Coupling) -> Understood:
@@ -49,12 +60,12 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
     moves = sorted([*log.moves, *taken], key=lambda move: move.seq)
     misread = {one.id for hand in hands.values() for one in hand.misread}
     readings = tuple(replace(each, misread=True) if each.id in misread else each for each in log.readings)
-    return Understood(hands, replace(log, moves=tuple(known.get(move.id, move) for move in moves), readings=readings))
+    log = replace(log, moves=tuple(known.get(move.id, move) for move in moves), readings=readings)
+    return Understood(hands, log, coupling)
 
 
 def _go_through(log: TuningLog, hands: Mapping[str, InHand], coupling: Coupling) -> None:
     """Each entry that counts, in its order, taken in by its string."""
-    lines: list[Entry] = []
     last: Reading | Move | None = None
     counting: list[Reading | Move] = [*log.counting_readings, *log.counting_moves]
     for entry in sorted(counting, key=lambda entry: entry.seq):
@@ -65,19 +76,18 @@ def _go_through(log: TuningLog, hands: Mapping[str, InHand], coupling: Coupling)
         if isinstance(entry, Move):
             hand.waiting.append(entry)
             _tell(hands, True)
-            lines.append(Entry(entry.seq, entry.string, turned=True))
         else:
             hand.others_far_down = _far_down(hands, entry.string)
             while _answers(hand, entry):
                 hand.take_back()
             reading = _with_octave(hand, entry)
-            lines.append(Entry(reading.seq, reading.string, reading.hz(log.tuning.a4)))
-            taken = _read(hand, reading, _pulled(hand, reading, lines, coupling), _was_followed(hand, hands, last))
-            lines += [Entry(move.seq, move.string, turned=True) for move in taken]
-            if taken:  # whoever told of a move once need not tell of each
-                _tell(hands, False)
-            wrong = {one.seq for one in hand.misread}
-            lines = [line for line in lines if line.seq not in wrong] if wrong else lines
+            pulled: float | None = 0.0
+            if hand.readings:
+                turns = (turned for other in hands.values() for turned in other.turns)
+                since = hand.readings[-1].seq
+                pulled = pull_cents(turns, coupling, entry.string, since=since, until=reading.seq)
+            if _read(hand, reading, pulled, _was_followed(hand, hands, last)):
+                _tell(hands, False)  # whoever told of a move once need not tell of each
         last = entry
 
 
@@ -124,16 +134,6 @@ def resting(readings: Sequence[Reading]) -> tuple[Reading, ...]:
         if goes_on(before, here) and goes_on(here, after)
     }
     return tuple(replace(each, passing=True) if each.id in passing else each for each in readings)
-
-
-def _pulled(hand: InHand, reading: Reading, lines: Sequence[Entry], coupling: Coupling) -> float | None:
-    """How far the others pulled a string since its last reading, in cents; None where nobody knows."""
-    if not hand.readings:
-        return 0.0
-    since, string = hand.readings[-1].seq, reading.string
-    if not any(line.turned and line.seq > since and line.string != string for line in lines):
-        return 0.0
-    return pull_cents(turned_strings(lines), coupling, string, since=since, until=reading.seq)
 
 
 def _was_followed(hand: InHand, hands: Mapping[str, InHand], last: Reading | Move | None) -> bool:

@@ -7,7 +7,7 @@ from typing import Literal
 from pondus.core.errors import BadInput
 from pondus.core.figures import Cents
 from pondus.core.judgement import words
-from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of, sign_of_side
+from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of
 from pondus.core.judgement.answered import after_answer, question_about_move
 from pondus.core.judgement.cautions import Caution, cautions_for, near_end
 from pondus.core.judgement.heard import BY_EAR, FAR, WAYS, Heard, ShownSide, check_heard
@@ -181,7 +181,7 @@ def _asking(situation: Situation, judged: Judged, heard: Heard) -> Advice:
 def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, answer: Answer | None) -> Advice:
     """R80: direction and no distance."""
     assert judged.side is not None
-    sign = sign_of_side(situation, recent, judged.side)
+    sign = sign_of(situation, recent, judged)
     if recent is None or sign is None:
         _refuse_answer(answer)
     else:
@@ -272,7 +272,7 @@ def _left_to_pulls(situation: Situation, judged: Judged, off: float) -> Advice:
 def _moving(
     situation: Situation, judged: Judged, off: float, recent: RecentMove | None, answer: Answer | None, pulls: float
 ) -> Advice:
-    sign = None if recent is None else sign_of(situation, recent, off, give_or_take=judged.give_or_take)
+    sign = sign_of(situation, recent, judged)
     if recent is None or sign is None:
         _refuse_answer(answer)
     else:

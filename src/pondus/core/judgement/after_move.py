@@ -4,7 +4,7 @@ from typing import Literal
 
 from pondus.core.judgement.heard import FAR, WAYS, ShownSide
 from pondus.core.judgement.mechanism import Choice
-from pondus.core.judgement.reading import ROUNDING_CENTS
+from pondus.core.judgement.reading import ROUNDING_CENTS, Judged
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD
@@ -29,6 +29,19 @@ def change_along(recent: RecentMove, cents_off: float) -> float | None:
     return change if recent.direction == "raise" else -change
 
 
+def due_cents(situation: Situation, recent: RecentMove) -> tuple[float, float] | None:
+    """How far the last move should have brought the string, give or take how much, in cents (both positive); None where nothing
+    is known of it.
+    """
+    rate = situation.screw_rate if recent.mechanism == "fine-tuner" else situation.peg_rate
+    if recent.expect_cents is not None:
+        due, spread = abs(recent.expect_cents), recent.expect_plus_minus
+        prior = SCREW_PRIOR_SPREAD if recent.mechanism == "fine-tuner" else PEG_PRIOR_SPREAD
+        return due, prior * due if spread is None else spread
+    amount = recent.amount_in_own_unit
+    return None if amount is None else (amount * rate.cents, amount * rate.plus_minus)
+
+
 def least_due_cents(situation: Situation, recent: RecentMove) -> float | None:
     """The least that the last move should have made, in cents: what was expected, less its ±; None for a tug, or where nothing
     is known of it.
@@ -40,32 +53,22 @@ def least_due_cents(situation: Situation, recent: RecentMove) -> float | None:
     >>> least_due_cents(d, move)
     13.0
     """
-    if recent.turned is None:
-        return None
-    by_peg = recent.turned == "peg"
-    if recent.expect_cents is not None:
-        spread = recent.expect_plus_minus
-        if spread is None:
-            spread = (PEG_PRIOR_SPREAD if by_peg else SCREW_PRIOR_SPREAD) * abs(recent.expect_cents)
-        due = abs(recent.expect_cents) - spread
-    elif recent.amount_in_own_unit is not None:
-        rate = situation.peg_rate if by_peg else situation.screw_rate
-        due = recent.amount_in_own_unit * (rate.cents - rate.plus_minus)
-    else:
-        return None
-    return max(0.0, due * (1.0 if recent.arrived else TWICE_AS_FAR))
+    due = None if recent.turned is None else due_cents(situation, recent)
+    return None if due is None else max(0.0, (due[0] - due[1]) * (1.0 if recent.arrived else TWICE_AS_FAR))
 
 
-def sign_of(
-    situation: Situation, recent: RecentMove | None, cents_off: float, *, give_or_take: float = 0.0
-) -> Sign | None:
-    """R23, R25: what the last move did that asks for an answer before anything is turned again. ``give_or_take``: how far off
-    the figure may be; a letter can't show what is less than its width.
+def sign_of(situation: Situation, recent: RecentMove | None, judged: Judged) -> Sign | None:
+    """R23, R25: what the last move did that asks for an answer before anything is turned again. A letter can't show what is
+    less than its width.
     """
-    along = None if recent is None else change_along(recent, cents_off)
-    if recent is None or along is None or recent.turned is None:
+    if recent is None or recent.turned is None:
         return None
-    seen, along = along, along + recent.from_give_or_take + give_or_take
+    if judged.cents_off is None:
+        return None if judged.side is None else _sign_of_side(situation, recent, judged.side)
+    seen = change_along(recent, judged.cents_off)
+    if seen is None:
+        return None
+    along = seen + recent.from_give_or_take + judged.give_or_take
     if along < -WRONG_WAY_CENTS:
         return "wrong-way"
     due = least_due_cents(situation, recent)
@@ -76,25 +79,17 @@ def sign_of(
     return "wrong-way" if seen < -WRONG_WAY_CENTS else "no-effect"
 
 
-def sign_of_side(situation: Situation, recent: RecentMove | None, side: ShownSide) -> Sign | None:
+def _sign_of_side(situation: Situation, recent: RecentMove, side: ShownSide) -> Sign | None:
     """R25, R80: turns the same way that must by now have crossed a note's half without a change of side had no effect. The push
     that is to tell how a string is wound tells nothing by itself: it is asked about.
-
-    >>> from pondus.core.instruments import INSTRUMENTS
-    >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
-    >>> a = situation(INSTRUMENTS["violin"], "A", fine_tuner=FineTuner(), peg=Peg())
-    >>> turns = RecentMove("fine-tuner", "raise", 0.5, "turn", None, from_side="flat", expect_cents=80, expect_plus_minus=28)
-    >>> sign_of_side(a, turns, "flat"), sign_of_side(a, turns, "sharp")
-    ('no-effect', None)
     """
-    if recent is None or recent.turned is None or recent.from_side != side or not recent.effect_known:
+    if recent.from_side != side or not recent.effect_known:
         return None
     due = least_due_cents(situation, recent)
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
     far = min(situation.far_by_side + (side in FAR), len(CROSSED_CENTS) - 1)
-    crossed = CROSSED_CENTS[far]
     asked = situation.winding_doubted and recent.turned == "peg"
-    return "no-effect" if towards and due is not None and (asked or due > crossed) else None
+    return "no-effect" if towards and due is not None and (asked or due > CROSSED_CENTS[far]) else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:

@@ -4,22 +4,10 @@ A string's reading is as old as the last time it was played: what was turned on 
 that, the pull would be taken for what the string's own next turn did.
 """
 
-from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from pondus.core.judgement.coupling import Coupling
-from pondus.core.pitch import cents_between
-
-
-@dataclass(frozen=True)
-class Entry:
-    """A line of the log: at ``seq`` a string was turned (``turned``), or heard at ``hz`` (None: without a known octave)."""
-
-    seq: float
-    string: str
-    hz: float | None = None
-    turned: bool = False
 
 
 @dataclass(frozen=True)
@@ -29,30 +17,6 @@ class Turned:
     string: str
     seqs: tuple[float, ...]
     cents: float | None
-
-
-def turned_strings(entries: Iterable[Entry]) -> list[Turned]:
-    """All turns of a tuning, those between two readings of a string together."""
-    by_string: dict[str, list[Entry]] = defaultdict(list)
-    for entry in sorted(entries, key=lambda entry: entry.seq):
-        by_string[entry.string].append(entry)
-    return [turned for own in by_string.values() for turned in _of_one(own)]
-
-
-def _of_one(own: Sequence[Entry]) -> Iterable[Turned]:
-    before: float | None = None
-    seqs: list[float] = []
-    for entry in own:
-        if entry.turned:
-            seqs.append(entry.seq)
-            continue
-        if seqs:
-            known = before is not None and entry.hz is not None
-            yield Turned(entry.string, tuple(seqs), cents_between(entry.hz, before) if known else None)  # type: ignore[arg-type]
-            seqs = []
-        before = entry.hz
-    if seqs:
-        yield Turned(own[0].string, tuple(seqs), None)
 
 
 def pull_cents(

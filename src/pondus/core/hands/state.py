@@ -1,27 +1,23 @@
 """Where each string stands by the log: the last reading that counts, the move before it, and the advice on both."""
 
-import sys
-from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 from uuid import UUID
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
-from pondus.core.hands.advised import advice_on, answered
 from pondus.core.hands.in_hand import InHand
+from pondus.core.hands.last_move import advice_on, answered
+from pondus.core.hands.learned import LearnedRates, MoveLog, learned_rates, with_learned
 from pondus.core.hands.taken import OUTDATED_CENTS
 from pondus.core.hands.understood import Understood, understood
 from pondus.core.instruments import StringData
 from pondus.core.judgement.advise import Advice, advise_of
-from pondus.core.judgement.coupling import Coupling, default_coupling
+from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.learned import LearnedRates, MoveLog, learned_rates, with_learned
-from pondus.core.log.pulls import Entry, Turned, pull_cents, turned_strings
 from pondus.core.log.records import (
     FittedInstrument,
     FittedString,
@@ -140,18 +136,8 @@ def tuning_now(
         found = understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
     for name, hand in found.strings.items():
         hand.facts = known[name][0][1]
-    coupling = default_coupling(instrument.facts)
-    learned = {name: rates for name, (_, rates) in known.items()}
-    turned = turned_strings(
-        [
-            *(Entry(each.seq, each.string, each.hz(log.tuning.a4)) for each in found.log.counting_readings),
-            *(Entry(each.seq, each.string, turned=True) for each in found.log.counting_moves),
-        ]
-    )
     states = [
-        _with_pulls_since(
-            _state(instrument.facts.string(name), hand, learned[name]), turned, partial(_pulled, turned, coupling, name)
-        )
+        _with_pulls_since(_state(instrument.facts.string(name), hand, known[name][1]), found)
         for name, hand in found.strings.items()
     ]
     return TuningNow(_far_down_together(states), found.log)
@@ -228,18 +214,12 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> No
         raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
 
 
-def _pulled(turned: Sequence[Turned], coupling: Coupling, string: str, since: float, until: float) -> float | None:
-    return pull_cents(turned, coupling, string, since=since, until=until)
-
-
-def _with_pulls_since(
-    state: StringState, turned: Sequence[Turned], pulled: Callable[[float, float], float | None]
-) -> StringState:
+def _with_pulls_since(state: StringState, found: Understood) -> StringState:
     if state.reading is None or state.pending is not None:
         return state
-    read_at = state.reading.seq
-    pull = pulled(read_at, sys.maxsize) or 0.0
-    others = [each.string for each in turned if each.string != state.string.name and max(each.seqs) > read_at]
+    read_at, name = state.reading.seq, state.string.name
+    pull = found.pulled(name, since=read_at) or 0.0
+    others = [each.string for each in found.turns if each.string != name and max(each.seqs) > read_at]
     outdated = abs(pull) > OUTDATED_CENTS
     return replace(state, pulled_since=pull, outdated_by=tuple(dict.fromkeys(others)) if outdated else ())
 

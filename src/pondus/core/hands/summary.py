@@ -1,0 +1,188 @@
+"""What one tuning came to: each string as found and as left, the moves it took, and what they measured."""
+
+from collections import Counter
+from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from uuid import UUID
+
+from pondus.core.hands.in_hand import InHand, ScrewTurned
+from pondus.core.hands.understood import Understood, understood
+from pondus.core.judgement.coupling import default_coupling
+from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, TuningLog, situation_of
+from pondus.core.mechanics import change_at_pitch
+from pondus.core.pitch import cents_between, shift_hz
+
+
+@dataclass(frozen=True)
+class MeasuredMove:
+    """A move between two readings: signed amount (turns or degrees, positive raises), and the change it made in cents, as it
+    would be at pitch.
+    """
+
+    string: str
+    at: datetime
+    mechanism: str
+    amount: float
+    change_cents: float
+
+
+@dataclass(frozen=True)
+class MeasuredCoupling:
+    """One string moved, another gave way: how far each, in cents."""
+
+    moved: str
+    other: str
+    went_cents: float
+    gave_cents: float
+
+
+@dataclass(frozen=True)
+class StringSummary:
+    """One string in one tuning: as found and as left (Hz; None where no reading has a known octave), and the moves it took.
+    ``slips``: peg raises after which it stood lower; ``screw``: how far its screw was turned, place by place.
+    """
+
+    found_hz: float | None
+    left_hz: float | None
+    target_hz: float
+    readings: int = 0
+    screw: tuple[ScrewTurned, ...] = ()
+    screw_moves: int = 0
+    peg_moves: int = 0
+    slips: int = 0
+
+    @property
+    def found_cents(self) -> float | None:
+        """As found, from its target; None where that isn't known."""
+        return None if self.found_hz is None else cents_between(self.found_hz, self.target_hz)
+
+    @property
+    def left_cents(self) -> float | None:
+        """As left, from its target; None where that isn't known."""
+        return None if self.left_hz is None else cents_between(self.left_hz, self.target_hz)
+
+
+@dataclass(frozen=True)
+class TuningSummary:
+    """One tuning. ``minutes`` from its first to its last entry."""
+
+    tuning_id: UUID
+    started_at: datetime
+    minutes: float = 0.0
+    done_by: UUID | None = None
+    strings: dict[str, StringSummary] = field(default_factory=dict)
+    measured: tuple[MeasuredMove, ...] = ()
+    couplings: tuple[MeasuredCoupling, ...] = ()
+
+    @property
+    def screw_moves(self) -> int:
+        """Moves of screws, over all strings."""
+        return sum(each.screw_moves for each in self.strings.values())
+
+    @property
+    def peg_moves(self) -> int:
+        """Moves of pegs, over all strings."""
+        return sum(each.peg_moves for each in self.strings.values())
+
+
+def placed(instrument: FittedInstrument, past: Iterable[TuningSummary]) -> FittedInstrument:
+    """An instrument with its screws where these further tunings left them, since somebody last looked."""
+    past = list(past)
+    return replace(instrument, strings=tuple(_placed(string, past) for string in instrument.strings))
+
+
+def _placed(string: FittedString, past: Iterable[TuningSummary]) -> FittedString:
+    own = (tuning.strings[string.name] for tuning in past if string.name in tuning.strings)
+    since = [screw for one in own for screw in one.screw if screw.seq > string.screw_set_seq]
+    met = max((at for at, screw in enumerate(since) if screw.at_end), default=None)
+    turns, cents = string.screw_turns, string.screw_cents
+    if met is not None:
+        turns, cents, since = since[met].at_end * string.screw_reach_turns, 0.0, since[met + 1 :]
+    return replace(
+        string,
+        screw_turns=turns + sum(screw.turns for screw in since),
+        screw_cents=cents + sum(screw.cents for screw in since),
+    )
+
+
+PULLED_CENTS, PULLED_SHARE = 1.5, 0.2
+"""R115: a move teaches where the others pulled its string by no more than that between the readings beside it, or by no more
+than that share of what it did: how far they pull is known by half at best.
+"""
+PEG_GAVE_WAY_CENTS = 5.0
+"""A peg raise after which the string stands lower by more than this: the peg slipped back."""
+
+
+def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood | None = None) -> TuningSummary:
+    """One tuning's summary, from the entries that count and the moves they stand for. ``found``: the log as it is understood,
+    where that is known already.
+    """
+    if found is None:
+        then = log.tuning.started_at.date()
+        known = {on.name: (on, situation_of(instrument, log.tuning, on, today=then)) for on in instrument.strings}
+        found = understood(log, known, default_coupling(instrument.facts))
+    measured = {name: list(_measured(found, name, hand)) for name, hand in found.strings.items()}
+    times = [each.at for each in found.log.entries if each.counts and not isinstance(each, FifthCheck)]
+    lasted = (max(times) - min(times)).total_seconds() / 60.0 if times else 0.0
+    return TuningSummary(
+        tuning_id=log.tuning.id,
+        started_at=log.tuning.started_at,
+        minutes=round(lasted, 3),
+        done_by=log.tuning.done_by,
+        strings={
+            name: _string(hand, measured[name])
+            for name, hand in found.strings.items()
+            if hand.readings or hand.moves or hand.waiting
+        },
+        measured=tuple(move for own in measured.values() for move in own),
+        couplings=tuple(one for name, hand in found.strings.items() for one in _couplings(found, name, hand)),
+    )
+
+
+def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
+    heard = [where.middle for each in hand.readings if (where := hand.where(each)) is not None and where.is_figure]
+    turned = Counter(move.mechanism for move in (*hand.moves, *hand.waiting))
+    target = hand.facts.target_hz
+    return StringSummary(
+        found_hz=shift_hz(target, heard[0]) if heard else None,
+        left_hz=shift_hz(target, heard[-1]) if heard else None,
+        target_hz=target,
+        readings=len(hand.readings),
+        screw=hand.turned,
+        screw_moves=turned["fine-tuner"],
+        peg_moves=turned["peg"],
+        slips=sum(
+            move.mechanism == "peg" and move.amount > 0.0 and move.change_cents < -PEG_GAVE_WAY_CENTS
+            for move in measured
+        ),
+    )
+
+
+def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMove]:
+    """Every single move of known amount between two figures. What the others' turns did meanwhile is taken off."""
+    for segment in hand.segments:
+        move = segment.moves[0] if len(segment.moves) == 1 else None
+        went, here = hand.change(segment), hand.where(segment.before)
+        pull = found.pulled(name, since=segment.before.seq, until=segment.after.seq)
+        if move is None or went is None or here is None or pull is None:
+            continue
+        change = went - pull
+        teaches = move.mechanism != "tug" and move.answer is None and move.exact
+        if teaches and abs(pull) <= max(PULLED_CENTS, PULLED_SHARE * abs(change)):
+            at_pitch = change_at_pitch(here.middle + pull, here.middle + went)
+            yield MeasuredMove(name, move.at, move.mechanism, move.signed_amount, round(at_pitch, 3))
+
+
+def _couplings(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredCoupling]:
+    """Between two readings of a string that nobody turned, one other string moved: that is its coupling."""
+    for segment in hand.segments:
+        gave, since, until = hand.change(segment), segment.before.seq, segment.after.seq
+        between = [turned for turned in found.turns if any(since < seq < until for seq in turned.seqs)]
+        movers = {turned.string for turned in between}
+        if gave is None or segment.moves or len(movers) != 1:
+            continue
+        went = [turned.cents for turned in between if min(turned.seqs) > since and max(turned.seqs) < until]
+        if len(went) == len(between) and None not in went:
+            total = sum(cents for cents in went if cents is not None)
+            yield MeasuredCoupling(movers.pop(), name, round(total, 3), round(gave, 3))
