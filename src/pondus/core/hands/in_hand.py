@@ -180,12 +180,12 @@ class InHand:
         for segment in self.segments:
             if segment.moves:
                 seqs = tuple(move.seq for move in segment.moves)
-                found.append(Turned(self.fitted.name, seqs, self.change(segment)))
+                found.append(Turned(self.fitted.name, seqs, segment.went_cents))
         return found
 
-    def change(self, segment: Segment) -> float | None:
+    def went(self, before: Reading, after: Reading) -> float | None:
         """How far the string went from one reading to the next, in cents; None where nobody knows."""
-        here, there = self.where(segment.before), self.where(segment.after)
+        here, there = self.where(before), self.where(after)
         if here is None or there is None or not (here.is_figure and there.is_figure):
             return None
         return there.middle - here.middle

@@ -21,14 +21,15 @@ from pondus.core.log.records import Move, Reading
 
 @dataclass(frozen=True)
 class Segment:
-    """Two readings in a row, and what was done between them. ``pulled_cents``: how far turns of the others moved the string
-    meanwhile; None where nobody knows.
+    """Two readings in a row, and what was done between them. ``went_cents``: how far the string went, ``pulled_cents``: how far
+    of that the others' turns moved it; None where nobody knows.
     """
 
     before: Reading
     moves: tuple[Move, ...]
     after: Reading
     pulled_cents: float | None = 0.0
+    went_cents: float | None = None
 
 
 @dataclass(frozen=True)

@@ -163,7 +163,7 @@ def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMo
     """Every single move of known amount between two figures. What the others' turns did meanwhile is taken off."""
     for segment in hand.segments:
         move = segment.moves[0] if len(segment.moves) == 1 else None
-        went, here = hand.change(segment), hand.where(segment.before)
+        went, here = segment.went_cents, hand.where(segment.before)
         pull = found.pulled(name, since=segment.before.seq, until=segment.after.seq)
         if move is None or went is None or here is None or pull is None:
             continue
@@ -177,7 +177,7 @@ def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMo
 def _couplings(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredCoupling]:
     """Between two readings of a string that nobody turned, one other string moved: that is its coupling."""
     for segment in hand.segments:
-        gave, since, until = hand.change(segment), segment.before.seq, segment.after.seq
+        gave, since, until = segment.went_cents, segment.before.seq, segment.after.seq
         between = [turned for turned in found.turns if any(since < seq < until for seq in turned.seqs)]
         movers = {turned.string for turned in between}
         if gave is None or segment.moves or len(movers) != 1:

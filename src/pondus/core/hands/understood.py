@@ -230,7 +230,7 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
     moves = tuple(told) or tuple(taken)
     hand.screw += screw_turned(hand, before, reading, moves, pulled)
     hand.moves += moves
-    hand.segments.append(Segment(before, moves, reading, pulled))
+    hand.segments.append(Segment(before, moves, reading, pulled, hand.went(before, reading)))
     hand.hear(reading)
     return taken
 
