@@ -20,7 +20,7 @@ from pondus.core.hearing.sound import (
 )
 from pondus.core.simulated.voice import How, sounded
 from pondus.core.simulated.weather import STARTS, begun, slipped
-from pondus.core.simulated.wood import made
+from pondus.core.simulated.wood import Wood, made
 
 LARGEST_BYTES = 200 * 1024 * 1024
 LONGEST_SECONDS = 600.0
@@ -114,13 +114,7 @@ def write_simulated(
     """Write a simulated instrument's sound. Raises BadInput, and UnreadableSound for a file that can't be written."""
     if how not in get_args(How):
         raise BadInput("how", f"“{how}” isn't a way to sound a string; choose bow or pluck.")
-    if seed < 0:
-        raise BadInput("seed", f"A seed of {seed} can't be used; give 0 or more.")
-    wood = made(kind, seed=seed, size=size)
-    if start != "in-tune":
-        if start not in STARTS:
-            raise BadInput("start", f"“{start}” isn’t a state to begin in; choose in-tune, {', '.join(STARTS)}.")
-        wood = begun(wood, start)
+    wood = _begun(kind, seed, size, start)
     for name, off in zip(names, _cents(cents, names), strict=False):
         wood.string(name)
         wood = slipped(wood, name, off)
@@ -139,6 +133,17 @@ def write_simulated(
         raise UnreadableSound(
             f"“{file}” can't be written; name a file that ends in .wav, .flac or .ogg, in a folder there is."
         ) from error
+
+
+def _begun(kind: str, seed: int, size: str | None, start: str) -> Wood:
+    if seed < 0:
+        raise BadInput("seed", f"A seed of {seed} can't be used; give 0 or more.")
+    wood = made(kind, seed=seed, size=size)
+    if start == "in-tune":
+        return wood
+    if start not in STARTS:
+        raise BadInput("start", f"“{start}” isn’t a state to begin in; choose in-tune, {', '.join(STARTS)}.")
+    return begun(wood, start)
 
 
 def _cents(text: str | None, names: tuple[str, ...]) -> list[float]:

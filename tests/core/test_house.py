@@ -1,4 +1,4 @@
-"""The core knows nothing of the rest: it imports numpy, scipy, the standard library and itself."""
+"""The core knows nothing of the rest: it imports numpy, scipy, the standard library and itself. No function is long."""
 
 import ast
 import sys
@@ -10,6 +10,7 @@ ALLOWED = {"numpy", "scipy"} | set(sys.stdlib_module_names)
 KEPT_OUT = {"time", "os", "pathlib", "random", "socket", "sqlite3", "io"}
 GIVEN = {"date", "datetime", "time", "timedelta", "tzinfo", "UTC"}
 """What the core may take from datetime: moments and days it is given, never the present one."""
+LONGEST_FUNCTION = 40
 ASKS_A_CLOCK = {"now", "utcnow", "today", "fromtimestamp"}
 
 
@@ -21,6 +22,24 @@ def imports_of(path: Path) -> set[str]:
         elif isinstance(node, ast.ImportFrom):
             found.add(node.module or "")
     return found
+
+
+def own_lines(function: ast.FunctionDef | ast.AsyncFunctionDef) -> int:
+    """A function's lines without its docstring."""
+    told, first = ast.get_docstring(function), function.body[0]
+    lines = (function.end_lineno or 0) - function.lineno + 1
+    return lines if told is None else lines - ((first.end_lineno or 0) - first.lineno + 1)
+
+
+class TestSize(unittest.TestCase):
+    def test_no_function_is_longer_than_a_screen(self) -> None:
+        for path in sorted(CORE.parent.rglob("*.py")):
+            if "versions" in path.parts:
+                continue
+            for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+                if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
+                    with self.subTest(file=path.name, function=node.name):
+                        self.assertLessEqual(own_lines(node), LONGEST_FUNCTION)
 
 
 class TestCoreStandsAlone(unittest.TestCase):

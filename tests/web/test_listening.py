@@ -40,7 +40,7 @@ class ListeningTest(unittest.TestCase):
 
     @staticmethod
     def leave(client: Client) -> None:
-        with suppress(ConnectionClosed):
+        with suppress(ConnectionClosed, OSError):
             client.close()
 
     def next(self, client: Client) -> Any:

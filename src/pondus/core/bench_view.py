@@ -27,7 +27,7 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import Answer, Done
-from pondus.core.judgement.situation import PegKind, Pitch, Unit
+from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Option, Step
 from pondus.core.judgement.string_order import order_of
 from pondus.core.log.fifth_checks import disagreements
@@ -222,7 +222,7 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
     unheard = {state.string.name for state in states if state.reading is None and state.advice is None}
     begins_unheard = in_order[0] if in_order[0] in unheard else None
     goes_on_with = None if planned.offer_pure else next_string(states, in_order, begins_with)
-    is_done = goes_on_with is None and all(state.advice and state.advice.state == "in-tune" for state in states)
+    is_done = goes_on_with is None and all(state.is_in_tune for state in states)
     return BenchView(
         hold=hold_view(log.tuning.stance, instrument.facts),
         strings=[
@@ -313,10 +313,7 @@ def _string(
     facts, advice = state.situation, state.advice
     turns = advice is not None and bool(advice.steps) and advice.steps[0].is_move
     begins = [f"A round begins with the {first}: play that one before this is turned."] if first and turns else []
-    for_now = (
-        comes_again and leave is None and advice is not None and advice.state == "in-tune" and not state.is_outdated
-    )
-    tuner = facts.fine_tuner
+    for_now = comes_again and leave is None and state.is_in_tune and not state.is_outdated
     shows, tolerance = offset_cents(state.string, fifth_cents=facts.fifth_cents), tolerance_of(facts)
     return StringView(
         name=state.string.name,
@@ -329,11 +326,7 @@ def _string(
         letters=[words.letter_at(facts, 100.0 * by) for by in LETTERS],
         target_hz=facts.target_hz,
         tuner_shows_cents=shows,
-        fine_tuner=None
-        if tuner is None
-        else ScrewView(
-            tuner.turns_from_middle, tuner.reach_turns, near_end(tuner, tuner.turns_from_middle), tuner.is_seen
-        ),
+        fine_tuner=None if facts.fine_tuner is None else _screw(facts.fine_tuner),
         peg_kind=facts.peg.kind,
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
@@ -353,6 +346,11 @@ def _string(
         is_left=advice is not None and not advice.steps and not state.is_outdated,
         is_outdated=state.is_outdated,
     )
+
+
+def _screw(tuner: FineTuner) -> ScrewView:
+    place = tuner.turns_from_middle
+    return ScrewView(place, tuner.reach_turns, near_end(tuner, place), tuner.is_seen)
 
 
 STOP_BEFORE_CENTS = 1.0

@@ -4,7 +4,7 @@ import json
 from collections.abc import Callable
 from contextlib import ExitStack
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from pondus.demo.camp import demo_id
 from pondus.demo.studio import fill
@@ -139,33 +139,34 @@ def retake() -> None:
         for each in (server, room):
             each.start()
             at_last.callback(each.stop)
-        address = server.address
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
         at_last.callback(browser.close)
 
-        def shoot(
-            name: str,
-            path: str,
-            size: tuple[int, int],
-            act: Callable[[Page], None] | None = None,
-            *,
-            cookie: str | None = None,
-        ) -> None:
-            context = browser.new_context(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce")
-            page = context.new_page()
-            if cookie is not None:
-                key, value = cookie.split("=")
-                context.add_cookies([{"name": key, "value": value, "url": room.address}])
-            page.goto((address if cookie is None else room.address) + path)
-            page.wait_for_load_state("networkidle")
-            if act is not None:
-                act(page)
-            page.wait_for_timeout(500)
-            page.screenshot(path=FOLDER / f"{name}.png")
-            context.close()
-            print(f"docs/screenshots/{name}.png")
-
         for name, path, size, act in _views():
-            shoot(name, path, size, act)
-        shoot("mine-phone", "/mine", PHONE, cookie=_helper(url))
-        shoot("devices", "/devices", WIDE, _show_code)
+            _shoot(browser, name, server.address + path, size, act)
+        _shoot(browser, "mine-phone", room.address + "/mine", PHONE, cookie=_helper(url))
+        _shoot(browser, "devices", server.address + "/devices", WIDE, _show_code)
+
+
+def _shoot(
+    browser: Browser,
+    name: str,
+    address: str,
+    size: tuple[int, int],
+    act: Callable[[Page], None] | None = None,
+    *,
+    cookie: str | None = None,
+) -> None:
+    context = browser.new_context(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce")
+    page = context.new_page()
+    if cookie is not None:
+        key, value = cookie.split("=")
+        context.add_cookies([{"name": key, "value": value, "url": address}])
+    page.goto(address)
+    page.wait_for_load_state("networkidle")
+    if act is not None:
+        act(page)
+    page.wait_for_timeout(500)
+    page.screenshot(path=FOLDER / f"{name}.png")
+    context.close()
+    print(f"docs/screenshots/{name}.png")

@@ -46,6 +46,19 @@ class Table:
     separator: str
 
 
+def _text_of(content: bytes, name: str) -> tuple[str, str]:
+    """What a file says, and its encoding. Raises BadInput for what can't be a list."""
+    if len(content) > LARGEST_BYTES:
+        raise BadInput("file", f"{name} is larger than {LARGEST_BYTES // 1024**2} MB; split the list.")
+    kind = next((said for start, said in _NO_LISTS if content.startswith(start)), None)
+    if kind is not None:
+        raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
+    text, encoding = decoded(content, name)
+    if "\x00" in text:
+        raise BadInput("file", f"{name} isn't text, so it isn't a list. Save the list as CSV and bring that.")
+    return text, encoding
+
+
 def read_table(content: bytes, *, name: str = "the file", header_line: int | None = None) -> Table:
     """The rows of a CSV file. Empty rows are left out. ``header_line``: where its headers are; else they are looked for.
 
@@ -58,22 +71,13 @@ def read_table(content: bytes, *, name: str = "the file", header_line: int | Non
     ...
     pondus.core.errors.BadInput: the file is a picture, not a list. Save the list as CSV and bring that.
     """
-    if len(content) > LARGEST_BYTES:
-        raise BadInput("file", f"{name} is larger than {LARGEST_BYTES // 1024**2} MB; split the list.")
-    kind = next((said for start, said in _NO_LISTS if content.startswith(start)), None)
-    if kind is not None:
-        raise BadInput("file", f"{name} is {kind}, not a list. Save the list as CSV and bring that.")
-    text, encoding = decoded(content, name)
+    text, encoding = _text_of(content, name)
     said = _SEPARATOR_SAID.match(text)
-    if "\x00" in text:
-        raise BadInput("file", f"{name} isn't text, so it isn't a list. Save the list as CSV and bring that.")
     separator = _separator(text) if said is None else said[1]
     try:
         lines = _rows(text, separator, name)
     except csv.Error as error:
         raise BadInput("file", f"{name} can't be read as a list: {error}. Save it as CSV anew.") from None
-    if not lines:
-        raise BadInput("file", f"{name} is empty; a list needs a first row with the names of its columns.")
     if said is not None:
         lines = lines[1:]
     first = lines[:TITLES_AT_MOST]

@@ -294,18 +294,7 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
         entries = ReadingRow if row.kind == "readings" else MoveRow
         for start in range(0, len(ids), TOGETHER):
             session.execute(delete(entries).where(col(entries.id).in_(ids[start : start + TOGETHER])))
-    empty = (
-        select(TuningRow.id)
-        .where(
-            TuningRow.import_id == import_id,
-            ~select(ReadingRow.id).where(ReadingRow.tuning_id == TuningRow.id).exists(),
-            ~select(MoveRow.id).where(MoveRow.tuning_id == TuningRow.id).exists(),
-            ~select(FifthCheckRow.id).where(FifthCheckRow.tuning_id == TuningRow.id).exists(),
-        )
-        .scalar_subquery()
-    )
-    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(empty)))
-    session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
+    _forget_empty_tunings(session, import_id)
     session.execute(delete(RoomRow).where(col(RoomRow.import_id) == import_id))
     take_back_care(session, import_id, clock=clock)
     session.execute(delete(StringRow).where(col(StringRow.instrument_id).in_(instruments)))
@@ -319,6 +308,17 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
     session.add(row)
     session.flush()
     return row
+
+
+def _forget_empty_tunings(session: Session, import_id: UUID) -> None:
+    """Tunings that this list began and that hold nothing any more."""
+    held = (
+        select(table.id).where(table.tuning_id == TuningRow.id).exists()
+        for table in (ReadingRow, MoveRow, FifthCheckRow)
+    )
+    empty = select(TuningRow.id).where(TuningRow.import_id == import_id, *(~each for each in held)).scalar_subquery()
+    session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(empty)))
+    session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
 
 
 def _instruments_touched(session: Session, row: ImportRow, ids: list[UUID]) -> set[UUID]:

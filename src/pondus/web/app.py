@@ -128,14 +128,8 @@ def _add_error_sentences(app: APIFlask) -> None:
     @app.error_processor
     def shape_error(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
         """A query or form that pydantic refused: the first field it names, in our one shape."""
-        detail = error.detail if isinstance(error.detail, dict) else {}
-        fields = next((each for each in detail.values() if isinstance(each, dict)), {})
-        field = next(iter(fields), None)
-        message = (
-            f"{field} can't be used: {fields[field][0]}."
-            if field
-            else _HTTP_SENTENCES.get(error.status_code, error.message)
-        )
+        field, why = _refused_field(error)
+        message = f"{field} can't be used: {why}." if field else _HTTP_SENTENCES.get(error.status_code, error.message)
         return {"error": {"message": message, "field": field}}, error.status_code, error.headers
 
     @app.errorhandler(HTTPException)
@@ -158,6 +152,14 @@ def _add_error_sentences(app: APIFlask) -> None:
     def unforeseen(error: Exception) -> tuple[Response, int]:
         log_unforeseen(error)
         return problem(500, UNFORESEEN)
+
+
+def _refused_field(error: HTTPError) -> tuple[str | None, str]:
+    """The first field that it names, and why."""
+    detail = error.detail if isinstance(error.detail, dict) else {}
+    fields = next((each for each in detail.values() if isinstance(each, dict)), {})
+    field = next(iter(fields), None)
+    return field, fields[field][0] if field else ""
 
 
 def _add_pages(app: APIFlask, pages: Path) -> None:

@@ -1,5 +1,6 @@
 """Care: string ages and what to buy, faults and referrals, the luthier, the room's air, a calendar of what is due."""
 
+from datetime import date
 from uuid import UUID
 
 from apiflask import APIBlueprint
@@ -31,10 +32,11 @@ from pondus.core.upkeep.care import (
     MOST_LIFE_MONTHS,
     SOON_DAYS,
     SYMPTOMS,
+    StringDue,
     check_life_months,
 )
 from pondus.core.upkeep.climate import COMFORTABLE_HUMIDITY, air_said
-from pondus.core.upkeep.studio import CaredFor, CareKept
+from pondus.core.upkeep.studio import CaredFor, CareKept, StringOn
 from pondus.lists.writing import size_for_a_cell, written
 from pondus.store import care as care_store
 from pondus.store import climate as climate_store
@@ -123,25 +125,14 @@ def _book(session: Session) -> CareBook:
 
 
 def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
-    of, today = each.instrument, clock.today
+    of = each.instrument
     return InstrumentCare(
         id=of.id,
         label=of.label,
         kind=of.kind,
         size=of.size,
         hours_per_week=of.hours_per_week,
-        strings=[
-            StringAge(
-                name=string.name,
-                core=string.core,
-                put_on=string.put_on,
-                due=each.due[string.name].due,
-                days_left=each.due[string.name].days_left(today),
-                soon=each.due[string.name].soon(today),
-                why=each.due[string.name].why,
-            )
-            for string in of.in_order
-        ],
+        strings=[_age(string, each.due[string.name], clock.today) for string in of.in_order],
         referrals=[
             ReferralOut(
                 sign=referral.symptom,
@@ -164,6 +155,18 @@ def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
             for one in each.watched
         ],
         out=None if each.out is None else care_out(each.out, of.id),
+    )
+
+
+def _age(string: StringOn, told: StringDue, today: date) -> StringAge:
+    return StringAge(
+        name=string.name,
+        core=string.core,
+        put_on=string.put_on,
+        due=told.due,
+        days_left=told.days_left(today),
+        soon=told.soon(today),
+        why=told.why,
     )
 
 

@@ -30,6 +30,7 @@ from pondus.core.entries.texts import check_text
 from pondus.core.errors import BadInput, PondusError
 from pondus.lists.columns import FIELDS, ListKind, guessed_kind, missing
 from pondus.lists.text import read_table
+from pondus.lists.updates import Changing
 from pondus.lists.writing import written
 from pondus.store import imports as import_store
 from pondus.store import set_aside as store_set_aside
@@ -214,21 +215,13 @@ def _store(session: Session, list_id: UUID, asked: Confirm) -> Lines:
 
 
 def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
-    first = [cells for _, cells in found.table.rows[:SHOWN_ROWS]]
     rows = found.rows
     return ListOut(
         id=row.id,
         kind=found.kind,
         file_name=row.file_name,
         state=row.state,
-        columns=[
-            ColumnOut(
-                header=header,
-                field=found.columns[place],
-                first=[cells[place].strip() if place < len(cells) else "" for cells in first],
-            )
-            for place, header in enumerate(found.table.headers)
-        ],
+        columns=_columns(found),
         fields=[FieldOut.model_validate(each, from_attributes=True) for each in FIELDS[found.kind]],
         missing=[each.said for each in missing(found.kind, found.columns)],
         order=found.order,
@@ -246,14 +239,7 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         bad_count=len(rows.bad),
         bad=[BadRowOut.model_validate(each) for each in rows.bad[:SHOWN_BAD]],
         changing_count=len(rows.changing),
-        changing=[
-            ChangingOut(
-                line=each.record.line,
-                label=each.record.says["label"],
-                changes=[ChangeOut.model_validate(one, from_attributes=True) for one in each.changes],
-            )
-            for each in rows.changing[:SHOWN_BAD]
-        ],
+        changing=[_changing(each) for each in rows.changing[:SHOWN_BAD]],
         same=rows.same,
         absent_count=len(rows.absent),
         absent=rows.absent[:SHOWN_BAD],
@@ -261,6 +247,23 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         separator=found.table.separator,
         rows_stored=row.rows_stored,
     )
+
+
+def _columns(found: import_store.Preview) -> list[ColumnOut]:
+    first = [cells for _, cells in found.table.rows[:SHOWN_ROWS]]
+    return [
+        ColumnOut(
+            header=header,
+            field=found.columns[place],
+            first=[cells[place].strip() if place < len(cells) else "" for cells in first],
+        )
+        for place, header in enumerate(found.table.headers)
+    ]
+
+
+def _changing(each: Changing) -> ChangingOut:
+    changes = [ChangeOut.model_validate(one, from_attributes=True) for one in each.changes]
+    return ChangingOut(line=each.record.line, label=each.record.says["label"], changes=changes)
 
 
 @blueprint.get("/set-aside")

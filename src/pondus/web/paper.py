@@ -19,6 +19,7 @@ from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 from pondus.core.pitch import Spelling
+from pondus.core.upkeep.ledger import TuningInAir
 from pondus.core.upkeep.studio import CaredFor
 from pondus.paper import cards as card_paper
 from pondus.paper import wall_chart
@@ -162,10 +163,18 @@ def morning_sheet(query: PaperQuery) -> Response:
         )
         for each in plan.stations
     ]
+    sections += _sorted_sections(triaged)
+    at = clock.now.astimezone(clock.zone)
+    ends = _ends_said(plan.ends, sum(each.sorted.waits for each in triaged))
+    pages = pages_of(
+        f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper
+    )
+    return _sent(pdf_of(pages), f"Morning {clock.today.isoformat()}.pdf")
+
+
+def _sorted_sections(triaged: Iterable[morning_store.Triaged]) -> Iterable[Section]:
     for group in GROUPS:
-        found = sorted(
-            (each for each in triaged if each.sorted.group == group), key=lambda each: as_looked_for(each.label)
-        )
+        found = [each for each in triaged if each.sorted.group == group]
         lines = [
             (
                 each.label,
@@ -173,23 +182,19 @@ def morning_sheet(query: PaperQuery) -> Response:
                 each.sorted.said,
                 "" if each.player is None else shown_name(each.player),
             )
-            for each in found
+            for each in sorted(found, key=lambda each: as_looked_for(each.label))
         ]
         if lines:
-            sections.append(Section(f"{SORTED_AS[group]}, {len(lines)}", lines, (2.0, 1.5, 3.0, 1.3), boxes=True))
-    at = clock.now.astimezone(clock.zone)
-    waiting = sum(each.sorted.waits for each in triaged)
-    if plan.ends > 0:
-        ends = f"done in about {max(1, round(plan.ends))} minutes from then"
-    elif waiting == 0:
-        ends = "nothing is left to turn"
-    else:
-        some = "1 instrument still wants" if waiting == 1 else f"{waiting} instruments still want"
-        ends = f"{some} hands, and nobody who is there has a turn"
-    pages = pages_of(
-        f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper
-    )
-    return _sent(pdf_of(pages), f"Morning {clock.today.isoformat()}.pdf")
+            yield Section(f"{SORTED_AS[group]}, {len(lines)}", lines, (2.0, 1.5, 3.0, 1.3), boxes=True)
+
+
+def _ends_said(minutes: float, waiting: int) -> str:
+    if minutes > 0:
+        return f"done in about {max(1, round(minutes))} minutes from then"
+    if waiting == 0:
+        return "nothing is left to turn"
+    some = "1 instrument still wants" if waiting == 1 else f"{waiting} instruments still want"
+    return f"{some} hands, and nobody who is there has a turn"
 
 
 @blueprint.get("/instruments/<uuid:instrument_id>/ledger-page.pdf")
@@ -202,7 +207,6 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
         found = ledger(session, instrument_id, clock=clock)
         cared = care_store.studio_care(session, clock=clock, only=found.record)[0]
     row = found.record.instrument
-    names = instrument_named(row.kind).string_names
     strings = [
         (
             each.fitted.name,
@@ -212,19 +216,8 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
         )
         for each in found.strings
     ]
-    tunings = [
-        (
-            said_day(clock.day_of(each.summary.started_at)),
-            "  ".join(
-                f"{name} {_off(each.summary.strings[name].found_cents)}"
-                for name in names
-                if name in each.summary.strings
-            ),
-            f"{each.summary.screw_moves + each.summary.peg_moves}",
-            "" if each.humidity is None else f"{each.humidity:g} %",
-        )
-        for each in reversed(found.tunings[-LEDGER_TUNINGS:])
-    ]
+    names = instrument_named(row.kind).string_names
+    tunings = [_tuning_line(each, names, clock) for each in reversed(found.tunings[-LEDGER_TUNINGS:])]
     sections = [
         Section("Strings", strings, (0.6, 1.6, 1.8, 2.0), ("string", "on since", "to be replaced", "as found")),
         Section("Pegs and fine tuners", _parts(found.record), (0.6, 2.4, 2.6), ("string", "peg", "fine tuner")),
@@ -241,6 +234,16 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
     beneath = f"{row.kind} {row.size}; printed {said_day(clock.today)}."
     return _sent(
         pdf_of(pages_of(f"{row.label}: ledger", beneath, sections, paper=query.paper)), f"{row.label} ledger.pdf"
+    )
+
+
+def _tuning_line(each: TuningInAir, names: Sequence[str], clock: Clock) -> tuple[str, ...]:
+    own = each.summary.strings
+    return (
+        said_day(clock.day_of(each.summary.started_at)),
+        "  ".join(f"{name} {_off(own[name].found_cents)}" for name in names if name in own),
+        f"{each.summary.screw_moves + each.summary.peg_moves}",
+        "" if each.humidity is None else f"{each.humidity:g} %",
     )
 
 

@@ -41,15 +41,7 @@ def go_out(
         drill_sounds=go.drill.sounds,
         stage=go.drill.stage,
         kind=go.setup.instrument.kind,
-        strings=[
-            StrandOut(
-                name=each.name,
-                roman=each.roman,
-                thickness=each.thickness,
-                note=name_of(each.note_number, spelling=go.setup.spelling),
-            )
-            for each in go.setup.instrument.strings
-        ],
+        strings=_strands(go),
         hold=hold_view(stance, go.setup.instrument),
         tuned=TunedOut(a4=go.setup.a4, fifth_cents=go.setup.fifth_cents, spelling=go.setup.spelling),
         person_id=None if kept is None else kept.row.person_id,
@@ -63,10 +55,25 @@ def go_out(
         judged=None if judged is None else _judged(judged, to),
         threshold=known,
         summary=go.summary,
-        missed=[]
-        if put is not None
-        else [MissedOut(asked=each.say, right=each.because or each.right_said) for each in go.missed if each.choices],
+        missed=[] if put is not None else _missed(go),
     )
+
+
+def _strands(go: Go) -> list[StrandOut]:
+    spelling = go.setup.spelling
+    return [
+        StrandOut(
+            name=each.name,
+            roman=each.roman,
+            thickness=each.thickness,
+            note=name_of(each.note_number, spelling=spelling),
+        )
+        for each in go.setup.instrument.strings
+    ]
+
+
+def _missed(go: Go) -> list[MissedOut]:
+    return [MissedOut(asked=each.say, right=each.because or each.right_said) for each in go.missed if each.choices]
 
 
 def _as_loose(go: Go) -> LooseGo:

@@ -23,7 +23,7 @@ from pondus.core.access import minutes_away, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
-from pondus.core.group.jobs import Clearance, Job, Tuner
+from pondus.core.group.jobs import Clearance, Job, Slot, Tuner
 from pondus.core.group.pace import pace_of
 from pondus.core.group.people import advised_as, may_turn
 from pondus.core.group.schedule import Morning, Recall, plan_morning
@@ -305,17 +305,7 @@ def _out(
 ) -> PlannedOut:
     stations = []
     for row in rows:
-        slots = [
-            SlotOut(
-                id=triaged[slot.job.name].id,
-                label=triaged[slot.job.name].label,
-                starts=round(slot.starts, 2),
-                ends=round(slot.ends, 2),
-                said=triaged[slot.job.name].sorted.said,
-                in_hand=slot.job.name == str(row.instrument_id),
-            )
-            for slot in morning.slots[row.name]
-        ]
+        slots = [_slot(slot, triaged[slot.job.name], row) for slot in morning.slots[row.name]]
         held = triaged.get(str(row.instrument_id))
         stations.append(
             StationOut(
@@ -338,6 +328,17 @@ def _out(
         bound=round(morning.bound, 2),
         nobody=[triaged[job.name].label for job in morning.nobody],
         to_hear=sum(each.sorted.group == "not-heard" for each in triaged.values()),
+    )
+
+
+def _slot(slot: Slot, of: morning_store.Triaged, row: StationRow) -> SlotOut:
+    return SlotOut(
+        id=of.id,
+        label=of.label,
+        starts=round(slot.starts, 2),
+        ends=round(slot.ends, 2),
+        said=of.sorted.said,
+        in_hand=slot.job.name == str(row.instrument_id),
     )
 
 

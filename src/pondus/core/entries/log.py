@@ -113,16 +113,18 @@ def move_entry(
         raise BadInput(
             "amount", f"{made:g} {own}s at once can't be right; a {turned.replace('-', ' ')} goes {most:g} at most."
         )
-    for field, value in (("expect_cents", expect_cents), ("expect_plus_minus", expect_plus_minus)):
-        if value is not None and not (math.isfinite(value) and abs(value) <= LARGEST_EXPECTED_CENTS):
-            raise BadInput(field, f"{field} = {value:g} can't be right; give cents, or leave it out.")
-    if expect_plus_minus is not None and expect_plus_minus < 0.0:
-        raise BadInput(
-            "expect_plus_minus", f"An uncertainty of {expect_plus_minus:g} cents can't be right; give 0 or more."
-        )
+    _check_expected(expect_cents, expect_plus_minus)
     known = turning == "step-by-step" or expect_cents is None
     entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus, known)
     return entry if told == own else replace(entry, amount=round(made, 6))
+
+
+def _check_expected(cents: float | None, plus_minus: float | None) -> None:
+    for field, value in (("expect_cents", cents), ("expect_plus_minus", plus_minus)):
+        if value is not None and not (math.isfinite(value) and abs(value) <= LARGEST_EXPECTED_CENTS):
+            raise BadInput(field, f"{field} = {value:g} can't be right; give cents, or leave it out.")
+    if plus_minus is not None and plus_minus < 0.0:
+        raise BadInput("expect_plus_minus", f"An uncertainty of {plus_minus:g} cents can't be right; give 0 or more.")
 
 
 def _mechanism(text: str) -> Done:

@@ -32,30 +32,44 @@ def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = N
     {'a4': 442.0, 'order': 'A-outward'}
     """
     for name, value in told.items():
-        if name in _CHOICES:
-            if value not in _CHOICES[name]:
-                raise BadInput(name, f"{name} = “{value}” is not one of the choices: {', '.join(_CHOICES[name])}.")
-        elif name in _FIGURES:
-            if not isinstance(value, int | float) or isinstance(value, bool):
-                raise BadInput(name, f"{name} = “{value}” isn't a figure.")
-            _FIGURES[name](float(value))
-        elif name == "habits":
-            if not isinstance(value, list | tuple):
-                raise BadInput(name, "Habits are a list of names.")
-            check_habits(value)
-        elif name == "approach":
-            check_approach(str(value))
-        elif name == "a4_today":
-            if not isinstance(value, dict) or set(value) != {"day", "a4"}:
-                raise BadInput(name, "The A of a day holds a day and its a4.")
-            check_a4(float(value["a4"]))
-        elif name != "zone":
-            raise BadInput(name, f"There is no setting “{name}”.")
+        _check(name, value)
     if instrument is not None and told.get("stance") is not None:
         check_stance(instrument, told["stance"])
     return dict(told)
 
 
+def _check(name: str, value: Any) -> None:
+    if name in _CHOICES:
+        if value not in _CHOICES[name]:
+            raise BadInput(name, f"{name} = “{value}” is not one of the choices: {', '.join(_CHOICES[name])}.")
+    elif name in _FIGURES:
+        if not isinstance(value, int | float) or isinstance(value, bool):
+            raise BadInput(name, f"{name} = “{value}” isn't a figure.")
+        _FIGURES[name](float(value))
+    elif name in _OTHERS:
+        _OTHERS[name](value)
+    else:
+        raise BadInput(name, f"There is no setting “{name}”.")
+
+
+def _habits(value: Any) -> None:
+    if not isinstance(value, list | tuple):
+        raise BadInput("habits", "Habits are a list of names.")
+    check_habits(value)
+
+
+def _of_today(value: Any) -> None:
+    if not isinstance(value, dict) or set(value) != {"day", "a4"}:
+        raise BadInput("a4_today", "The A of a day holds a day and its a4.")
+    check_a4(float(value["a4"]))
+
+
+_OTHERS: dict[str, Callable[[Any], object]] = {
+    "habits": _habits,
+    "approach": lambda value: check_approach(str(value)),
+    "a4_today": _of_today,
+    "zone": str,
+}
 _FIGURES: dict[str, Callable[[float], float]] = {
     "a4": check_a4,
     "fifth_cents": check_fifth_cents,

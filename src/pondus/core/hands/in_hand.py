@@ -15,6 +15,7 @@ from pondus.core.judgement.mechanism import PULL_DID_CENTS
 from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
 from pondus.core.judgement.situation import FineTuner, Situation
 from pondus.core.log.records import FittedString, Move, Reading, with_screw_at
+from pondus.core.pitch import shift_hz
 
 PASSING_SECONDS = 1.5
 """R121: a string heard again by a microphone within so long is being played on: only where it rests counts."""
@@ -189,6 +190,15 @@ class InHand:
         if here is None or there is None or not (here.is_figure and there.is_figure):
             return None
         return there.middle - here.middle
+
+    def hz(self, reading: Reading) -> float | None:
+        """Where a reading says that the string sounds, in Hz, by its own octave or the likely one; None: no figure tells."""
+        if self.judged(reading).state == "other-string":
+            return None
+        told, where = reading.hz(self.facts.a4), self.where(reading)
+        if told is not None or where is None or not where.is_figure:
+            return told
+        return shift_hz(self.facts.target_hz, where.middle)
 
     def where(self, reading: Reading) -> Interval | None:
         """Where a reading says that the string stands, as far as it can tell."""

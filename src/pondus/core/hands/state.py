@@ -72,10 +72,15 @@ class StringState:
         return None if then is None or here is None else here - then - self.pulled_cents
 
     @property
+    def is_in_tune(self) -> bool:
+        """Whether it was in tune when it was read."""
+        return self.advice is not None and self.advice.state == "in-tune"
+
+    @property
     def to_hear_again(self) -> bool:
         """R114: whether it was in tune when it was read, and the others have pulled it out since, as far as one knows."""
         advice = self.advice
-        if not self.outdated_by or advice is None or advice.state != "in-tune" or advice.cents_off is None:
+        if not self.outdated_by or not self.is_in_tune or advice is None or advice.cents_off is None:
             return False
         return state_of(self.situation, advice.cents_off + self.pulled_since) != "in-tune"
 
@@ -84,8 +89,7 @@ class StringState:
         """R114: how far the others have pulled it since, in cents, as far as it is to be played again for that: what is left as
         in tune is left by a plan too.
         """
-        is_in_tune = self.advice is not None and self.advice.state == "in-tune"
-        return 0.0 if is_in_tune and not self.to_hear_again else self.pulled_since
+        return 0.0 if self.is_in_tune and not self.to_hear_again else self.pulled_since
 
     @property
     def is_far_down(self) -> bool:

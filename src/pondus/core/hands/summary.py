@@ -11,7 +11,7 @@ from pondus.core.hands.understood import Understood, understood
 from pondus.core.judgement.coupling import default_coupling
 from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, TuningLog, situation_of
 from pondus.core.mechanics import change_at_pitch
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.pitch import cents_between
 
 
 @dataclass(frozen=True)
@@ -141,13 +141,12 @@ def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood
 
 
 def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
-    heard = [where.middle for each in hand.readings if (where := hand.where(each)) is not None and where.is_figure]
+    heard = [hz for each in hand.readings if (hz := hand.hz(each)) is not None]
     turned = Counter(move.mechanism for move in (*hand.moves, *hand.waiting))
-    target = hand.facts.target_hz
     return StringSummary(
-        found_hz=shift_hz(target, heard[0]) if heard else None,
-        left_hz=shift_hz(target, heard[-1]) if heard else None,
-        target_hz=target,
+        found_hz=heard[0] if heard else None,
+        left_hz=heard[-1] if heard else None,
+        target_hz=hand.facts.target_hz,
         readings=len(hand.readings),
         screw=hand.turned,
         screw_moves=turned["fine-tuner"],

@@ -1,6 +1,6 @@
 """Care for people and instruments: said where it applies, once, not as wallpaper. Rules R26 to R38."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from typing import Literal
 
 from pondus.core.judgement.mechanism import Choice
@@ -66,34 +66,25 @@ def cautions_for(
     pegs = [step for step in steps if step.do == "turn-peg"]
     raises = any(step.pitch == "raise" for step in pegs)
     violin_e = is_violin_e(situation.instrument, situation.string)
-
-    def applying() -> Iterator[Caution]:
-        if pegs and situation.peg.kind == "friction":
-            yield "push-in"
-            yield "ease-down-first"
-        if raises:
-            yield "face-away"
-            yield "wrong-peg"
-        if violin_e and pegs:
-            yield "e-string"
-        if not slack and (cents_off > BREAK_MARGIN_PAST_CENTS + ROUNDING_CENTS or (violin_e and raises)):
-            yield "break-margin"
-        if _ends_near(situation, screw_ends):
-            yield "screw-near-end"
-        if slack or situation.bridge == "leans" or any(step.do == "look-at-bridge" for step in steps):
-            yield "bridge"
-        if situation.is_student and choice.mechanism == "peg" and choice.reason != "tug":
-            yield "adult"
-        if is_old(situation.string_age_days) and any(step.is_move for step in steps):
-            yield "old-string"
-        if octave_guess:
-            yield "octave-guess"
-        if _ends_near(situation, screw_ends[-1:]):
-            yield "recentre-later"
-        if slack:
-            yield "one-at-a-time"
-
-    return tuple(applying())
+    far_up = cents_off > BREAK_MARGIN_PAST_CENTS + ROUNDING_CENTS
+    student_peg = situation.is_student and choice.mechanism == "peg" and choice.reason != "tug"
+    leans = situation.bridge == "leans" or any(step.do == "look-at-bridge" for step in steps)
+    applies: dict[Caution, bool] = {
+        "push-in": bool(pegs) and situation.peg.kind == "friction",
+        "ease-down-first": bool(pegs) and situation.peg.kind == "friction",
+        "face-away": raises,
+        "wrong-peg": raises,
+        "e-string": violin_e and bool(pegs),
+        "break-margin": not slack and (far_up or (violin_e and raises)),
+        "screw-near-end": _ends_near(situation, screw_ends),
+        "bridge": slack or leans,
+        "adult": student_peg,
+        "old-string": is_old(situation.string_age_days) and any(step.is_move for step in steps),
+        "octave-guess": octave_guess,
+        "recentre-later": _ends_near(situation, screw_ends[-1:]),
+        "one-at-a-time": slack,
+    }
+    return tuple(caution for caution, does in applies.items() if does)
 
 
 def _ends_near(situation: Situation, ends: Sequence[float]) -> bool:

@@ -52,6 +52,14 @@ class StringAsked:
     recent_move: RecentMove | None = None
     pulled_cents: float = 0.0
 
+    @property
+    def advice(self) -> Advice | None:
+        """What is said of it; None where it is to be heard first."""
+        facts = self.situation
+        if self.heard is None and facts.string_state == "on" and facts.peg.state != "out":
+            return None
+        return advise_of(facts, self.heard, sure_of_string=self.sure, recent_move=self.recent_move)
+
 
 @dataclass(frozen=True)
 class StateNow:
@@ -98,11 +106,7 @@ def plan(
 
     Raises BadInput for a reading or a move that can't be meant.
     """
-    advices = {
-        name: advise_of(each.situation, each.heard, sure_of_string=each.sure, recent_move=each.recent_move)
-        for name, each in asked.items()
-        if each.heard is not None or each.situation.string_state != "on" or each.situation.peg.state == "out"
-    }
+    advices = {name: advice for name, each in asked.items() if (advice := each.advice) is not None}
     ask, refer, held = _held_back(instrument, advices)
     working = _begun(asked, advices, instrument, coupling or {}, ask, held)
     not_theirs = _not_theirs(working, instrument)
@@ -113,10 +117,7 @@ def plan(
     pulls_to_come = _pulls_to_come(working)
     pure = may_be_pure and refer is None and _is_pure(instrument, working)
     in_order = order_of(instrument, order)
-    rounds = 0
-    if not pure and refer_luthier_for_bridge(asked) is None:
-        _unknown(working, {name: advices[name] for name in in_order if name in advices})
-        rounds = go_round(working, in_order)
+    rounds = 0 if pure or refer_luthier_for_bridge(asked) else _gone_round(working, advices, in_order)
     moves = with_gains(working.moves)
     touched = tuple(dict.fromkeys(move.string for move in moves))
     given = {name: advices[name] for name in instrument.string_names if name in advices}
@@ -137,6 +138,11 @@ def plan(
         peg_moves=sum(count for move, count in zip(moves, counts, strict=True) if move.step.do == "turn-peg"),
         pulls_to_come={} if pure else pulls_to_come,
     )
+
+
+def _gone_round(working: Round, advices: Mapping[str, Advice], in_order: tuple[str, ...]) -> int:
+    _unknown(working, {name: advices[name] for name in in_order if name in advices})
+    return go_round(working, in_order)
 
 
 def _begun(

@@ -5,8 +5,8 @@
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringCore, StringData
@@ -193,59 +193,43 @@ def situation(
     instrument: Instrument,
     string: str,
     *,
-    string_field: str = "string",
-    size: str | None = None,
-    core: StringCore = "steel",
-    a4: float = A4_HZ,
-    fifth_cents: float = TEMPERED_FIFTH_CENTS,
-    approach: str = USUAL_APPROACH,
-    tolerance_cents: float = 3.0,
     fine_tuner: FineTuner | None,
     peg: Peg,
+    string_field: str = "string",
+    size: str | None = None,
     stance: Stance | None = None,
-    who: Who = "teacher",
-    string_age_days: float | None = None,
-    spelling: Spelling = "sharps",
-    turning: Turning = "step-by-step",
     habits: Iterable[str] = (),
-    string_state: StringPlace = "on",
-    slack: bool = False,
-    bridge: BridgeState = "stands",
     prefix: str = "",
+    **facts: Any,
 ) -> Situation:
-    """Check every fact and put them together; ``prefix`` leads the field names in refusals.
+    """Check every fact and put them together. ``facts``: further fields of `Situation`, by name; ``prefix`` leads the field
+    names in refusals.
 
     Raises BadInput naming the field and the way out.
     """
-    if string_age_days is not None and not 0.0 <= string_age_days < math.inf:
+    age = facts.get("string_age_days")
+    if age is not None and not 0.0 <= age < math.inf:
         raise BadInput(
             f"{prefix}string_age_days",
-            f"A string can't be {string_age_days:g} days old; give the days since it was put on, or leave it out.",
+            f"A string can't be {age:g} days old; give the days since it was put on, or leave it out.",
         )
     if fine_tuner is not None:
         check_fine_tuner(fine_tuner, prefix=prefix)
     _check_rate(peg.cents_per_degree, f"{prefix}peg.cents_per_degree")
-    return Situation(
+    found = Situation(
         instrument=instrument,
         string=instrument.string(string, field=string_field),
         size=instrument.size(size),
         stance=check_stance(instrument, stance),
-        core=core,
-        a4=check_a4(a4),
-        fifth_cents=check_fifth_cents(fifth_cents),
-        approach=check_approach(approach),
-        tolerance_cents=check_tolerance(tolerance_cents),
         fine_tuner=fine_tuner,
         peg=peg,
-        who=who,
-        string_age_days=string_age_days,
-        spelling=spelling,
-        turning=turning,
-        habits=check_habits(habits),
-        string_state=string_state,
-        slack=slack,
-        bridge=bridge,
+        **facts,
     )
+    check_a4(found.a4)
+    check_fifth_cents(found.fifth_cents)
+    check_approach(found.approach)
+    check_tolerance(found.tolerance_cents)
+    return replace(found, habits=check_habits(habits))
 
 
 def check_tolerance(tolerance_cents: float) -> float:
