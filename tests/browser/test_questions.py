@@ -107,6 +107,11 @@ class TestSidesAndTroubles(QuestionsTest):
             page.get_by_role("button", name="left: flat").click()
             expect(page.get_by_text("A fine tuner up until the light is in the middle")).to_be_visible()
             self.assertTrue(page.evaluate("document.documentElement.scrollWidth <= window.innerWidth"), size)
+        page.get_by_role("button", name="It shows another letter than A").click()
+        # A light beside G sharp says nothing of this string: each field says which letter it is about.
+        expect(page.get_by_role("button", name="A left: flat")).to_be_visible()
+        page.get_by_role("button", name="G♯", exact=True).click()
+        expect(page.get_by_role("region", name="Next move")).to_contain_text("A fine tuner up to A")
 
     def test_a_broken_string_is_told_with_one_press(self) -> None:
         page = self.add("cello", "Fulmar")

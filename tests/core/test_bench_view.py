@@ -6,6 +6,7 @@ from dataclasses import replace
 from pondus.core.bench_view import bench_view, expected_cents, hold_view
 from pondus.core.hands.learned import MoveLog
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.cautions import CAUTION_SAID
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 
@@ -33,6 +34,15 @@ class TestBenchView(unittest.TestCase):
         view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)
         self.assertEqual({string.headline for string in view.strings}, {"Leave it: all its strings are in tune"})
         self.assertIsNone(view.next_string)
+
+    def test_that_an_octave_is_a_guess_is_said_where_another_could_be_meant(self) -> None:
+        for note, said in (("G#", False), ("F", True)):
+            written = Writing()
+            written.read("A", 0.0, note=note)
+            a = bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2]
+            assert a.advice is not None
+            self.assertIn("octave-guess", a.advice.cautions)
+            self.assertEqual(CAUTION_SAID["octave-guess"] in a.cautions_said, said, note)
 
     def test_beside_a_slack_string_there_is_no_fifth_to_speak_of(self) -> None:
         written = Writing()

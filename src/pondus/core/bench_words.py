@@ -11,16 +11,21 @@ from pondus.core.log.records import Move
 from pondus.core.pitch import A4_HZ, Spelling, name_of, nearest_note, spelled
 
 PLAY_FIRST = "Play it once more first"
+SURELY_ITS_OWN_CENTS = 150.0
 _OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
 
 
 def cautions_now(advice: Advice | None) -> list[str]:
-    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence."""
+    """The cautions that apply to the step shown and no others; easing down is in a peg step's own sentence. That an octave is a
+    guess is said where another one could be meant: not of a string so near its note that a fine tuner brings it in.
+    """
     if advice is None or not advice.steps:
         return [] if advice is None else [CAUTION_SAID[one] for one in advice.cautions]
     first = advice.steps[0]
     before_peg = first.do in ("set-fine-tuner-to-middle", "turn-fine-tuner", "put-string-on", "look-at-bridge")
     not_yet = _OF_PEG_MOVES if before_peg else ()
+    if advice.mechanism != "peg" and abs(advice.cents_off or 0.0) <= SURELY_ITS_OWN_CENTS:
+        not_yet = (*not_yet, "octave-guess")
     return [CAUTION_SAID[one] for one in advice.cautions if one not in not_yet and one != "ease-down-first"]
 
 

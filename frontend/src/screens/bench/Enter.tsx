@@ -8,7 +8,10 @@ import type { SoundFrom } from "./WhereFrom";
 interface EnterProps {
   from: SoundFrom;
   string: StringBench;
-  controller: Pick<ReturnType<typeof useBenchController>, "entry" | "lastDeed" | "listening" | "keepSaid">;
+  controller: Pick<
+    ReturnType<typeof useBenchController>,
+    "entry" | "lastDeed" | "listening" | "keepSaid" | "chooseFrom"
+  >;
 }
 
 /** Where a reading is entered by hand, a line or fields, and what answers it. */
@@ -29,6 +32,9 @@ export function Enter({ from, string, controller }: EnterProps) {
         along={controller.listening}
         error={controller.entry.error}
         onSaid={controller.keepSaid}
+        onLetters={() => {
+          controller.chooseFrom("letters");
+        }}
       />
       {answer}
     </>

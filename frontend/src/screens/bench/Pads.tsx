@@ -47,10 +47,12 @@ interface PadProps {
   along: AlongsideProps;
   error: Error | null;
   onSaid: (typed: string) => void;
+  onLetters: () => void;
 }
 
 /** Fields to press instead of a line to type in. */
-export function Pad({ from, string, tone, along, error, onSaid }: PadProps) {
+export function Pad({ from, string, tone, along, error, onSaid, onLetters }: PadProps) {
+  const own = letterOf(string);
   return (
     <section aria-label="What it shows" className="flex flex-col gap-2">
       {from === "letters" && <Letters string={string} onSaid={onSaid} />}
@@ -58,6 +60,10 @@ export function Pad({ from, string, tone, along, error, onSaid }: PadProps) {
         <>
           <h2 className="font-bold">Where is the light for the {string.name} string?</h2>
           <Fields fields={LIGHT} first={1} className="grid-cols-3" onSaid={onSaid} />
+          {/* A light beside another letter says nothing of this string's own. */}
+          <Button look="quiet" className="self-start" onClick={onLetters}>
+            It shows another letter than {own}
+          </Button>
         </>
       )}
       {from === "ear" && <Ear string={string} tone={tone} along={along} onSaid={onSaid} />}
@@ -66,8 +72,12 @@ export function Pad({ from, string, tone, along, error, onSaid }: PadProps) {
   );
 }
 
+function letterOf(string: StringBench): string {
+  return string.target_note.replace(/\d$/, "");
+}
+
 function Letters({ string, onSaid }: Pick<PadProps, "string" | "onSaid">) {
-  const own = string.target_note.replace(/\d$/, "");
+  const own = letterOf(string);
   return (
     <>
       <h2 className="font-bold">Which letter does the tuner show for the {string.name} string?</h2>
@@ -79,7 +89,7 @@ function Letters({ string, onSaid }: Pick<PadProps, "string" | "onSaid">) {
         onSaid={onSaid}
       />
       <h3 className="font-bold">If it shows {own}, and a light beside it:</h3>
-      <Fields fields={LIGHT} first={null} className="grid-cols-3" onSaid={onSaid} />
+      <Fields fields={LIGHT} first={null} at={own} className="grid-cols-3" onSaid={onSaid} />
     </>
   );
 }
@@ -114,11 +124,13 @@ interface FieldsProps {
   /** The number key of the first field; null: none has one. */
   first: number | null;
   own?: string;
+  /** The letter that each of these fields is about: whoever is shown another presses none of them. */
+  at?: string;
   className: string;
   onSaid: (typed: string) => void;
 }
 
-function Fields({ fields, first, own, className, onSaid }: FieldsProps) {
+function Fields({ fields, first, own, at, className, onSaid }: FieldsProps) {
   return (
     <div className={`grid gap-1.5 sm:gap-2 ${className}`}>
       {fields.map(([typed, said], place) => (
@@ -131,6 +143,7 @@ function Fields({ fields, first, own, className, onSaid }: FieldsProps) {
             onSaid(typed);
           }}
         >
+          {at !== undefined && <span className="block text-xl">{at} </span>}
           {said}
         </button>
       ))}
