@@ -23,9 +23,9 @@ from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.live import Listener, Settled
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS, KINDS, Kind
-from pondus.core.pitch import cents_between
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked, talk, white_noise
-from pondus.core.targets import targets_hz
 
 RATE = 44_100
 LATEST_SECONDS, SOONEST_SECONDS = 0.3, 0.25

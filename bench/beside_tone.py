@@ -18,10 +18,10 @@ from pondus.core.hearing.beside_tone import hear_beside
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
+from pondus.core.pitch.tones import FOLLOWED_ORDERS, partial_levels
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked, white_noise
-from pondus.core.targets import targets_hz
-from pondus.core.tones import FOLLOWED_ORDERS, partial_levels
 
 RATE, SECONDS = 44_100, 1.2
 SPANS, TONES_DB, NOISE_DB = (10.0, 60.0, 180.0), (-6.0, 0.0, 6.0, 12.0), -30.0

@@ -23,7 +23,7 @@ import soundfile
 from playwright.sync_api import Browser, Page, Playwright, Response, sync_playwright
 
 from bench.entering import entered, unfold
-from pondus.core.pitch import nearest_note
+from pondus.core.pitch.notes import nearest_note
 from pondus.core.simulated.turning import turn_head, turn_screw
 from pondus.core.simulated.voice import sounded
 from pondus.core.simulated.weather import begun, slipped

@@ -6,9 +6,9 @@ from itertools import pairwise
 import numpy as np
 
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import shift_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, target_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, mixed, plucked, white_noise
-from pondus.core.targets import PURE_FIFTH_CENTS, target_hz
 
 SECONDS = 2.0
 NOISE_DB = 25.0

@@ -10,7 +10,7 @@ from collections import Counter
 import numpy as np
 
 from bench.double_stop_sounds import PAIRS, Pair, double_stop, single
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.hearing.double_stop import DoubleStop, FifthRefusal, hear_fifth
 from pondus.core.hearing.sound import Sound, sound_from
 from pondus.core.instruments import INSTRUMENTS

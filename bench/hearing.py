@@ -15,8 +15,8 @@ from pondus.core.hearing.hear import Refusal, hear
 from pondus.core.hearing.live import Listener
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between
-from pondus.core.targets import targets_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between
 
 Estimate = Callable[[Case], float | None]
 

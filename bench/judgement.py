@@ -10,11 +10,11 @@ import numpy as np
 
 from pondus.core.hands.learned import learn_rate
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.instruments.mechanics import Rate
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.mechanics import Rate
 
 
 def timed(name: str, work: Callable[[], object], wanted_ms: float, times: int) -> None:

@@ -29,9 +29,9 @@ from bench.stick_slip import RATE, first_partial, locked, swings
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS, KINDS, Instrument
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, mixed, talk
-from pondus.core.targets import targets_hz
 
 SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
 GROSS_CENTS, SURE = 50.0, 0.3

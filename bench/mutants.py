@@ -27,7 +27,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
-ROOMS = "judgement", "log", "group"
+ROOMS = "judgement", "hands", "group"
 SLOW = {
     "test_hearing",
     "test_double_stop",

@@ -9,8 +9,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
-from pondus.core.chain import advice_to_correct, chain, next_correction, only_coarse
+from pondus.core.fifths.chain import advice_to_correct, chain, next_correction, only_coarse
 from pondus.core.hands.learned import SCREW_HAND_ERROR, learn_coupling, learn_peg_rate, learn_rate, without_effect
+from pondus.core.instruments.mechanics import Rate, change_at_pitch
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.after_move import sign_of
 from pondus.core.judgement.coupling import default_coupling
@@ -21,8 +22,7 @@ from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Turning, situation
 from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
-from pondus.core.mechanics import Rate, change_at_pitch
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import ease_bridge, tug, tug_down
 from pondus.core.simulated.wood import Fitted, Wood

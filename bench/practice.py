@@ -22,10 +22,10 @@ import numpy as np
 from scipy.stats import spearmanr
 
 from pondus.core.practice.drills import DRILLS, EAR_CHOICES
+from pondus.core.practice.learner import Learner
 from pondus.core.practice.questions import setup
 from pondus.core.practice.run import Go, Record, judge, record_of
 from pondus.core.practice.threshold import chance_right
-from pondus.core.simulated.learner import Learner
 
 Chance = Callable[[float, float], float]
 Mood = Callable[[int, np.random.Generator], float]

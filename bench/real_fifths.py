@@ -16,9 +16,9 @@ from pondus.core.hearing.double_stop import FifthRefusal, hear_any_fifth, hear_f
 from pondus.core.hearing.hear import Refusal, hear
 from pondus.core.hearing.sound import Sound, sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, mixed
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 RATE_HZ, FURTHEST_CENTS, WITHIN_DB = 44_100, 1900.0, 6.0
 

@@ -19,7 +19,7 @@ import numpy as np
 from sqlalchemy.engine import Engine
 
 from pondus.core.instruments import instrument_named
-from pondus.core.targets import targets_hz
+from pondus.core.instruments.targets import targets_hz
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
 from pondus.store.database import engine_for, migrate, session_on
 from pondus.store.instruments import add_instrument

@@ -15,9 +15,9 @@ from scipy.signal import butter, sosfilt
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples
-from pondus.core.targets import targets_hz
 
 RATE, SECONDS, PARTIALS = 44_100, 1.6, 40
 LOW = (("viola", "CG"), ("cello", "CGD"), ("violin", "GD"))

@@ -7,11 +7,11 @@ import math
 from collections.abc import Callable
 
 from bench.players import GOOD_CENTS, MOST_SWEEPS, SWEEP_SECONDS, Follower, Player
+from pondus.core.instruments.mechanics import Rate
 from pondus.core.judgement.after_move import EFFECT_DUE_CENTS, EFFECT_SHARE
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.steps import Step
 from pondus.core.judgement.string_order import order_of
-from pondus.core.mechanics import Rate
 from pondus.core.simulated.turning import tug
 
 PUSH_DEGREES, PUSH_TURNS = 1.5, 1.0 / 16.0

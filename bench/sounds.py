@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.instruments.targets import targets_hz
 from pondus.core.simulated.sound import (
     Samples,
     Tone,
@@ -17,7 +18,6 @@ from pondus.core.simulated.sound import (
     talk,
     white_noise,
 )
-from pondus.core.targets import targets_hz
 
 SEMITONES_AROUND = 3.0
 SECONDS = 2.0

@@ -22,14 +22,14 @@ from bench.players import (
     Player,
 )
 from bench.sounding import TUG_SECONDS, still_or_wrong, turned_until
-from pondus.core.bench_words import PLAY_FIRST
+from pondus.core.instruments.mechanics import Rate
 from pondus.core.judgement.questions import PULL_FIRST
 from pondus.core.judgement.situation import Turning
-from pondus.core.mechanics import Rate
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.turning import ease_bridge, tug, tug_down
 from pondus.core.simulated.wood import Fitted, Wood
+from pondus.core.views.bench_words import PLAY_FIRST
 
 Json = dict[str, Any]
 SIDE_WITHIN_CENTS = 2.0

@@ -24,8 +24,8 @@ from bench.players import Player
 from bench.rough import RoughHands, roughened
 from bench.sounding import PlainSounding, still_or_wrong, turned_until
 from bench.through_api import SOUNDS_FROM_HZ, Json, ThroughApi
-from pondus.core.mechanics import Rate
-from pondus.core.pitch import nearest_note, shift_hz
+from pondus.core.instruments.mechanics import Rate
+from pondus.core.pitch.notes import nearest_note, shift_hz
 from pondus.core.simulated.hands import Hands
 from pondus.core.simulated.wood import Fitted, Wood
 from pondus.running.scratch_studio import scratch_cluster

@@ -16,7 +16,7 @@ from pondus.core.errors import BadInput, PondusError, UnreadableSound
 from pondus.core.hearing.double_stop import check_neighbours, hear_fifth
 from pondus.core.hearing.hear import hear
 from pondus.core.instruments import instrument_named
-from pondus.core.pitch import check_a4
+from pondus.core.pitch.notes import check_a4
 from pondus.recordings import read_sound
 
 

@@ -11,9 +11,9 @@ from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import shift_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.simulated.sound import Tone, bowed, mixed, white_noise
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 from tests.browser.page import SIZES, BrowserTest
 
 RATE = 44_100

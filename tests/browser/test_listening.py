@@ -8,8 +8,8 @@ import numpy as np
 import soundfile
 from playwright.sync_api import expect
 
+from pondus.core.pitch.tones import FOLLOWED_ORDERS
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
-from pondus.core.tones import FOLLOWED_ORDERS
 from tests.browser.page import PATIENCE_MS, BrowserTest
 
 RATE = 48_000

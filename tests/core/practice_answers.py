@@ -1,7 +1,7 @@
 """Right answers to drills, for tests."""
 
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.practice.questions import Answer, Question, setup
 
 KINDS = tuple(INSTRUMENTS)

@@ -5,8 +5,8 @@ from typing import Any
 from hypothesis import strategies as st
 
 from pondus.core.instruments import INSTRUMENTS, KINDS
-from pondus.core.pitch import shift_hz
-from pondus.core.targets import target_hz
+from pondus.core.instruments.targets import target_hz
+from pondus.core.pitch.notes import shift_hz
 
 WHO = ("teacher", "adult", "student-pegs", "student-fine-tuners")
 APPROACHES = ("fine-tuner-first", "right-note-first", "save-travel", "pegs-only")

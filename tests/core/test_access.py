@@ -4,7 +4,9 @@ import unittest
 from datetime import datetime, timedelta
 from uuid import uuid4
 
-from pondus.core.access import (
+from pondus.core.errors import BadInput
+from pondus.core.judgement.situation import Who
+from pondus.core.views.access import (
     ABSENT_AFTER,
     MAY,
     UNLOCKED,
@@ -17,8 +19,6 @@ from pondus.core.access import (
     name_shown,
     reach_of,
 )
-from pondus.core.errors import BadInput
-from pondus.core.judgement.situation import Who
 
 GIVEN_OF_A_STUDENT = {"reckon", "see-changes", "listen", "see-instruments", "tune", "practise", "see-card"}
 

@@ -5,7 +5,6 @@ import unittest
 from dataclasses import replace
 from itertools import pairwise
 
-from pondus.core.bench_view import StringView, bench_view, planned_round, view_of
 from pondus.core.group.triage import instrument_pace
 from pondus.core.hands.learned import MoveLog
 from pondus.core.judgement.advise import advise
@@ -13,6 +12,7 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import plan
 from pondus.core.judgement.procedure import MOST_OVER_CENTS, aim_for
 from pondus.core.judgement.situation import FineTuner, Peg, situation
+from pondus.core.views.bench import StringView, bench_view, planned_round, view_of
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 

@@ -3,10 +3,10 @@
 import unittest
 from dataclasses import replace
 
-from pondus.core.bench_view import bench_view, expected_cents, hold_view
 from pondus.core.hands.learned import MoveLog
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.cautions import CAUTION_SAID
+from pondus.core.views.bench import bench_view, expected_cents, hold_view
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
 

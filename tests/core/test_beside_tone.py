@@ -8,11 +8,11 @@ from pondus.core.errors import BadInput
 from pondus.core.hearing.live import Look, Settled
 from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.instruments.targets import targets_hz
 from pondus.core.judgement.followed import answers_beside, differs_said
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
+from pondus.core.pitch.tones import partial_levels
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
-from pondus.core.targets import targets_hz
-from pondus.core.tones import partial_levels
 
 RATE = 48_000
 

@@ -3,10 +3,10 @@
 import unittest
 from itertools import pairwise
 
-from pondus.core.cards import StringCard, string_card
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.targets import PURE_FIFTH_CENTS
+from pondus.core.views.cards import StringCard, string_card
 
 
 def card(kind: str, string: str, **facts: object) -> StringCard:

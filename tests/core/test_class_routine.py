@@ -5,8 +5,8 @@ import unittest
 from pondus.core.errors import BadInput
 from pondus.core.group.class_routine import class_steps
 from pondus.core.instruments import INSTRUMENTS
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
 from pondus.core.judgement.string_order import StringOrder, order_of
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 ORDERS: tuple[StringOrder, ...] = ("A-outward", "top-down", "low-up")
 

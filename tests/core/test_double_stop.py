@@ -6,15 +6,15 @@ from itertools import pairwise
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.hearing.double_stop import DoubleStop, FifthRefusal, hear_any_fifth, hear_fifth
 from pondus.core.hearing.hear import Refusal, hear, hear_tone
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled
 from pondus.core.hearing.sound import Sound, sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, hum, mixed, plucked, talk, white_noise
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 CLEAN_CENTS, ROOM_CENTS, BEATS_HZ = 0.25, 0.6, 0.06
 RATE = 44_100

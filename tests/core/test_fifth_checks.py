@@ -13,9 +13,9 @@ from pondus.core.entries.fifth_checks import (
     tapped_entry,
 )
 from pondus.core.errors import BadInput
+from pondus.core.hands.records import FifthCheck
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.log.records import FifthCheck
-from pondus.core.targets import targets_hz
+from pondus.core.instruments.targets import targets_hz
 
 D4_HZ, A4_HZ = 293.6648, 440.0
 OF_D_A: dict[str, Any] = {"pair": ("D", "A"), "targets": targets_hz(INSTRUMENTS["violin"])}

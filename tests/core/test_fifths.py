@@ -7,12 +7,9 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core import chain_words
-from pondus.core.chain import Chain, Link, chain, change_to_mend, moved, next_correction, pure_reads_off, towards_a
-from pondus.core.chain_words import small_move
-from pondus.core.ensemble import Member, clash_in_words, clashes, temperament_effect
 from pondus.core.errors import BadInput
-from pondus.core.fifths import (
+from pondus.core.fifths import chain_words
+from pondus.core.fifths.beats import (
     beats_per_cent,
     fifth_between,
     fifth_from_pure,
@@ -22,10 +19,22 @@ from pondus.core.fifths import (
     strings_of_harmonics,
     too_slow_to_count,
 )
+from pondus.core.fifths.chain import (
+    Chain,
+    Link,
+    chain,
+    change_to_mend,
+    moved,
+    next_correction,
+    pure_reads_off,
+    towards_a,
+)
+from pondus.core.fifths.chain_words import small_move
+from pondus.core.fifths.ensemble import Member, clash_in_words, clashes, temperament_effect
+from pondus.core.fifths.tapping import beats_from_taps, wide_by_small_move
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import shift_hz
-from pondus.core.tapping import beats_from_taps, wide_by_small_move
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import shift_hz
 
 TEMPERED_BEATS = {
     "violin": {"G": 0.664, "D": 0.994, "A": 1.490},

@@ -3,9 +3,9 @@
 import unittest
 from dataclasses import replace
 
-from pondus.core.fifths_view import FifthsView, LinkView, fifths_view
-from pondus.core.pitch import cents_between
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
+from pondus.core.pitch.notes import cents_between
+from pondus.core.views.fifths import FifthsView, LinkView, fifths_view
 from tests.core.writing import TUNING, Writing, violin
 
 WIDER_THAN_TEMPERED = PURE_FIFTH_CENTS - TEMPERED_FIFTH_CENTS

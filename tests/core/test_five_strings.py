@@ -5,21 +5,21 @@ from dataclasses import replace
 
 import numpy as np
 
-from pondus.core.bench_view import hold_view
-from pondus.core.cards import string_card
-from pondus.core.chain import chain
+from pondus.core.fifths.chain import chain
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS, Instrument
 from pondus.core.instruments.base import strings_of
 from pondus.core.instruments.pegbox import peg_place
+from pondus.core.instruments.targets import targets_hz
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.paper import chart_strings
 from pondus.core.simulated.sound import Tone, plucked
-from pondus.core.targets import targets_hz
+from pondus.core.views.bench import hold_view
+from pondus.core.views.cards import string_card
+from pondus.core.views.paper import chart_strings
 from pondus.paper import cards, home_card, wall_chart
 from pondus.paper.sheet import svg_of
 

@@ -8,19 +8,19 @@ from uuid import uuid4
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core.bench_words import word_beside
 from pondus.core.errors import BadInput
 from pondus.core.hands.in_hand import wound_in_a_row
 from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.learned import move_log
 from pondus.core.hands.likely import FOLLOWS, Due, likely
+from pondus.core.hands.records import Move, Reading
 from pondus.core.hands.state import StringState, check_answer, denials
 from pondus.core.hands.summary import placed
 from pondus.core.hands.together import all_alike, another_instrument
 from pondus.core.hands.understood import at_reference
 from pondus.core.judgement.heard import Heard, check_heard
 from pondus.core.judgement.reading import Judged
-from pondus.core.log.records import Move, Reading
+from pondus.core.views.bench_words import word_beside
 from tests.core.test_one_voice import bench
 from tests.core.writing import START, TUNING, VIOLIN, Writing, violin
 

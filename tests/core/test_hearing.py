@@ -13,9 +13,9 @@ from pondus.core.hearing.octave import sounding_multiple
 from pondus.core.hearing.partials import demodulate, fit
 from pondus.core.hearing.sound import at_working_rate, sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
-from pondus.core.targets import targets_hz
 
 BOWED_CENTS, PLUCKED_CENTS, ROOM_CENTS, KNOCKED_CENTS, SAME_OCTAVE_CENTS = 0.15, 0.4, 0.6, 1.5, 10.0
 RATE = 44_100

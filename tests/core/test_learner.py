@@ -8,9 +8,9 @@ from dataclasses import replace
 import numpy as np
 
 from pondus.core.practice.drills import DRILLS, Drill
+from pondus.core.practice.learner import Learner
 from pondus.core.practice.questions import setup
 from pondus.core.practice.run import Go, judge, record_of
-from pondus.core.simulated.learner import Learner
 
 KINDS = ("violin", "viola", "cello")
 

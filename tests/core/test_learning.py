@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 
 from pondus.core.hands.learned import learn_coupling, learn_peg_rate, learn_rate
-from pondus.core.mechanics import Rate
+from pondus.core.instruments.mechanics import Rate
 
 PRIOR = Rate(40.0, 14.0)
 TRUE = 30.0

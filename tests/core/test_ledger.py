@@ -4,11 +4,11 @@ import unittest
 from datetime import date, timedelta
 from uuid import uuid4
 
-from pondus.core.hands.summary import StringSummary, TuningSummary
-from pondus.core.log.records import (
+from pondus.core.hands.records import (
     FittedString,
     age_when,
 )
+from pondus.core.hands.summary import StringSummary, TuningSummary
 from pondus.core.upkeep.ledger import (
     TuningInAir,
     ledger_strings,

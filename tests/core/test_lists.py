@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pondus.core.clock import Clock
+from pondus.core.entries.typed import parse_sweep_line
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.typed import parse_sweep_line
 from pondus.lists.columns import FIELDS, guessed_kind, missing, recognised
 from pondus.lists.records import Known, Looked, look_through
 from pondus.lists.text import read_table

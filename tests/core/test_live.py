@@ -6,9 +6,9 @@ import numpy as np
 
 from pondus.core.hearing.live import Listener, Look, Settled
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between
 from pondus.core.simulated.sound import Samples, Tone, bowed, glide, plucked, white_noise
-from pondus.core.targets import targets_hz
 
 RATE = 48_000
 SETTLED_CENTS = 0.5

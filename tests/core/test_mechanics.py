@@ -3,7 +3,7 @@
 import unittest
 
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.mechanics import break_margin_cents, peg_rate, screw_rate
+from pondus.core.instruments.mechanics import break_margin_cents, peg_rate, screw_rate
 
 
 class TestRates(unittest.TestCase):

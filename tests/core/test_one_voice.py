@@ -7,19 +7,19 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from pondus.core.bench_view import BenchView, planned_round, view_of
-from pondus.core.cards import Meaning, string_card
-from pondus.core.fifths_view import fifths_view
 from pondus.core.group.triage import sort_instrument
 from pondus.core.hands.learned import MoveLog
+from pondus.core.hands.records import TuningLog
 from pondus.core.hands.state import tuning_now
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner, Peg, situation
-from pondus.core.log.records import TuningLog
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
+from pondus.core.views.bench import BenchView, planned_round, view_of
+from pondus.core.views.cards import Meaning, string_card
+from pondus.core.views.fifths import fifths_view
 from tests.core.situations import APPROACHES, HABITS, WHO, pegs, screws
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 

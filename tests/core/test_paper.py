@@ -8,9 +8,9 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 from pondus.core.upkeep.care import SYMPTOMS
 from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
+from pondus.core.views.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 
 TODAY = date(2026, 7, 10)
 CLOCK = Clock(datetime(2026, 7, 10, 8, 0, tzinfo=UTC))

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from pondus.core.errors import BadInput, BadNote
-from pondus.core.pitch import (
+from pondus.core.pitch.notes import (
     cents_between,
     check_a4,
     check_heard_hz,

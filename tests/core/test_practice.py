@@ -6,14 +6,14 @@ from dataclasses import replace
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.group.triage import sort_instrument
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
 from pondus.core.judgement.situation import FineTuner, situation
-from pondus.core.pitch import cents_between, parse_note
+from pondus.core.pitch.notes import cents_between, parse_note
 from pondus.core.practice.drills import DRILLS, drill_named
 from pondus.core.practice.questions import Answer, Question, setup
 from pondus.core.practice.run import Go, judge, record_of

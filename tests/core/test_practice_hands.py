@@ -7,8 +7,8 @@ from itertools import pairwise
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
-from pondus.core.pitch import cents_between
+from pondus.core.fifths.beats import fifth_between
+from pondus.core.pitch.notes import cents_between
 from pondus.core.practice.drills import drill_named
 from pondus.core.practice.foretell import judge_foretold, told_of
 from pondus.core.practice.hands import SHOWN_WITHIN_CENTS, advice_to, course_of, judge_hands, stands

@@ -8,10 +8,10 @@ import numpy as np
 from pondus.core.errors import BadInput
 from pondus.core.practice.drills import drill_named
 from pondus.core.practice.hands import course_of
+from pondus.core.practice.learner import Learner
 from pondus.core.practice.questions import Action, Answer, Shows, Task, setup
 from pondus.core.practice.run import Go, judge
 from pondus.core.practice.whole import ask_whole, judge_whole, of_string, shown_of
-from pondus.core.simulated.learner import Learner
 from pondus.core.simulated.wood import as_plain, from_plain, tension_at
 
 ON = setup("violin")

@@ -8,9 +8,9 @@ from pondus.core.hearing.hear import Reading, Refusal, hear
 from pondus.core.hearing.live import Listener, Look, Settled
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import cents_between
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between
 from pondus.core.simulated.sound import Samples, Tone, bowed, mixed, plucked, white_noise
-from pondus.core.targets import targets_hz
 
 RATE = 44_100
 MIDDLE_CENTS, SLIDES_CENTS = 2.0, 2.0

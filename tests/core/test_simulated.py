@@ -14,7 +14,7 @@ from pondus.core.hearing.double_stop import FifthRefusal, hear_any_fifth
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.mechanics import peg_rate, screw_rate
+from pondus.core.instruments.mechanics import peg_rate, screw_rate
 from pondus.core.simulated.hands import Hands, displayed
 from pondus.core.simulated.turning import ease_bridge, play_loud, put_right, tug, turn_peg, turn_screw
 from pondus.core.simulated.voice import Voice, sounded

@@ -4,11 +4,11 @@ import unittest
 from datetime import date, timedelta
 
 from pondus.core.hands.learned import MoveLog, learned_coupling, learned_rates, move_log
-from pondus.core.hands.summary import MeasuredMove
-from pondus.core.log.records import (
+from pondus.core.hands.records import (
     FittedString,
     situation_of,
 )
+from pondus.core.hands.summary import MeasuredMove
 from tests.core.writing import CLOCK, START, TUNING, VIOLIN, Writing, violin
 
 

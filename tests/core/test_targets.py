@@ -4,9 +4,9 @@ import unittest
 from itertools import pairwise
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.targets import PURE_FIFTH_CENTS, check_fifth_cents, offset_cents, targets_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, check_fifth_cents, offset_cents, targets_hz
 
 TEMPERED_HZ = {
     "violin": {"G": 195.998, "D": 293.665, "A": 440.0, "E": 659.255},

@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 
-from pondus.core.tones import HIGHEST_PARTIAL_HZ, LEVEL, PARTIALS, partial_levels, tone
+from pondus.core.pitch.tones import HIGHEST_PARTIAL_HZ, LEVEL, PARTIALS, partial_levels, tone
 
 RATE_HZ = 44_100
 STRINGS_HZ = (65.406, 97.999, 130.813, 195.998, 293.665, 440.0, 659.255)

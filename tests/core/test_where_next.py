@@ -3,7 +3,7 @@
 import unittest
 
 from pondus.core.hands.state import anticipating
-from pondus.core.where_next import next_string, notice_of, string_after
+from pondus.core.views.where_next import next_string, notice_of, string_after
 from tests.core.writing import Writing
 
 IN_ORDER = ("A", "D", "G", "E")

@@ -7,11 +7,7 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.hands.learned import MoveLog
-from pondus.core.hands.state import StringState, TuningNow, tuning_now
-from pondus.core.hands.summary import TuningSummary, summarise
-from pondus.core.instruments import INSTRUMENTS
-from pondus.core.judgement.heard import Heard
-from pondus.core.log.records import (
+from pondus.core.hands.records import (
     FifthCheck,
     FittedInstrument,
     FittedString,
@@ -20,7 +16,11 @@ from pondus.core.log.records import (
     Tuning,
     TuningLog,
 )
-from pondus.core.pitch import name_of
+from pondus.core.hands.state import StringState, TuningNow, tuning_now
+from pondus.core.hands.summary import TuningSummary, summarise
+from pondus.core.instruments import INSTRUMENTS
+from pondus.core.judgement.heard import Heard
+from pondus.core.pitch.notes import name_of
 
 START = datetime(2026, 7, 4, 8, 0, tzinfo=UTC)
 CLOCK = Clock(START)

@@ -16,7 +16,7 @@ from cryptography import x509
 from simple_websocket import Client, ConnectionClosed
 from simple_websocket.errors import ConnectionError as Refused
 
-from pondus.core.access import check_passphrase
+from pondus.core.views.access import check_passphrase
 from pondus.running.certificates import CERTIFICATE_LASTS, RENEWED_BEFORE, Certificates
 from pondus.running.places import CannotStart, Home
 from pondus.running.sharing import ShareOptions, Sharing

@@ -8,7 +8,7 @@ from uuid import uuid4
 from flask.testing import FlaskClient
 from sqlmodel import delete
 
-from pondus.core.access import DeviceRole
+from pondus.core.views.access import DeviceRole
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
 from pondus.store.device_tables import DeviceSessionRow

@@ -9,7 +9,7 @@ from uuid import uuid4
 
 from flask.testing import FlaskClient
 
-from pondus.core.access import MAY, Act
+from pondus.core.views.access import MAY, Act
 from pondus.web.access import ACTS, NARROWED_BY_THEMSELVES, OPEN
 from pondus.web.app import WebConfig, create_app
 from tests.web.room import BASE, Room

@@ -14,8 +14,8 @@ from flask import g
 from sqlalchemy import text
 
 from pondus.contracts.bench import TuningSettings
-from pondus.core.access import DeviceFacts
 from pondus.core.errors import BadInput
+from pondus.core.views.access import DeviceFacts
 from pondus.running.scratch_studio import RunningServer
 from pondus.store.database import engine_for, session_on
 from pondus.store.errors import TooOften

@@ -8,9 +8,9 @@ from uuid import uuid4
 import numpy as np
 
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.pitch import shift_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.simulated.sound import Samples, Tone, bowed, mixed
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 from tests.web.test_api import ApiTest, wav
 from tests.web.test_listening import HELLO, RATE, ListeningTest, pcm
 

@@ -11,8 +11,8 @@ import numpy as np
 from simple_websocket import Client, ConnectionClosed
 
 from pondus.contracts.listening import ListenRequest
+from pondus.core.pitch.tones import FOLLOWED_ORDERS
 from pondus.core.simulated.sound import Samples, Tone, bowed, plucked
-from pondus.core.tones import FOLLOWED_ORDERS
 from pondus.running.scratch_studio import RunningServer
 from pondus.web.ears import Ear, Ears
 from tests.database import fresh_database

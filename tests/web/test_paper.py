@@ -7,9 +7,9 @@ from uuid import uuid4
 
 from pypdf import PdfReader
 
-from pondus.core.cards import string_card
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.situation import FineTuner, Peg, situation
+from pondus.core.views.cards import string_card
 from pondus.paper.sheet import PAGE_POINTS, Box, Inset, Part, Run, Sheet, Stroke, pdf_of, width_of
 from tests.web.test_api import ApiTest
 
@@ -235,7 +235,7 @@ class TestNothingIsCut(PaperTest):
                     self.assertLessEqual(max(part.x1, part.x2), width + 0.5)
 
     def test_every_sheet_of_everything_with_the_longest_words(self) -> None:
-        from pondus.core.paper import chart_strings
+        from pondus.core.views.paper import chart_strings
         from pondus.paper.lists import Section, pages_of
         from pondus.paper.wall_chart import chart
 

@@ -12,7 +12,7 @@ import numpy as np
 import soundfile
 from simple_websocket import Client
 
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.hearing.double_stop import DoubleStop, hear_fifth
 from pondus.core.hearing.hear import Reading, hear
 from pondus.core.hearing.sound import sound_from

@@ -7,6 +7,7 @@ from pydantic import Field
 from pondus.contracts.base import ApproachName, Contract
 from pondus.core.instruments import Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer, Done, RecentMove
@@ -22,8 +23,7 @@ from pondus.core.judgement.situation import (
     Who,
     situation,
 )
-from pondus.core.pitch import Spelling
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
+from pondus.core.pitch.notes import Spelling
 
 
 class RecentMoveContract(Contract):

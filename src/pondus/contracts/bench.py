@@ -9,13 +9,6 @@ from pydantic import Field
 from pondus.contracts.advice import Target
 from pondus.contracts.base import ApproachName, ClientId, Contract, Result
 from pondus.contracts.instruments import InstrumentOut
-from pondus.core.bench_view import (
-    FifthView,
-    HoldView,
-    PlanView,
-    StringView,
-)
-from pondus.core.choices import TemperamentName
 from pondus.core.entries.texts import REASON_LETTERS
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit
@@ -23,7 +16,14 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import Pitch, Turning, Unit, Who
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
+from pondus.core.views.bench import (
+    FifthView,
+    HoldView,
+    PlanView,
+    StringView,
+)
+from pondus.core.views.choices import TemperamentName
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
 Reason = Annotated[str, Field(min_length=1, max_length=REASON_LETTERS)]

@@ -8,8 +8,8 @@ from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.people import Name
-from pondus.core.access import LONGEST_PASSPHRASE, Act, DeviceRole, DeviceRoleChoice
 from pondus.core.judgement.situation import Who
+from pondus.core.views.access import LONGEST_PASSPHRASE, Act, DeviceRole, DeviceRoleChoice
 
 Passphrase = Annotated[str, Field(max_length=LONGEST_PASSPHRASE)]
 

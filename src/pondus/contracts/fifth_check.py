@@ -7,8 +7,8 @@ from pydantic import Field
 from pondus.contracts.base import ClientId, Contract
 from pondus.contracts.bench import MadeOn, Source
 from pondus.core.entries.fifth_checks import LARGEST_UNCERTAINTY_CENTS, Compared, FifthHeard
+from pondus.core.fifths.tapping import MOST_TAPS, Moved
 from pondus.core.judgement.situation import Pitch
-from pondus.core.tapping import MOST_TAPS, Moved
 
 
 class DoubleStopCheck(Contract):

@@ -8,12 +8,12 @@ from pondus.contracts.advice import Target
 from pondus.contracts.base import Contract, Result
 from pondus.contracts.bench import TuningOut
 from pondus.contracts.instruments import InstrumentOut
-from pondus.core.bench_view import HoldView
-from pondus.core.ensemble import LetterClash, TemperamentEffect
 from pondus.core.entries.texts import LABEL_LETTERS
-from pondus.core.fifths_view import ChainStringView, CheckLine, CorrectionView, LinkView
+from pondus.core.fifths.ensemble import LetterClash, TemperamentEffect
 from pondus.core.figures import Hz
 from pondus.core.instruments import Kind
+from pondus.core.views.bench import HoldView
+from pondus.core.views.fifths import ChainStringView, CheckLine, CorrectionView, LinkView
 
 
 class FifthsOut(Result):

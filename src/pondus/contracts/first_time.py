@@ -5,9 +5,9 @@ from typing import Annotated
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
-from pondus.core.first_time import FineTunersSeen, Look
 from pondus.core.instruments import Kind
 from pondus.core.judgement.situation import BridgeState, StringPlace
+from pondus.core.views.first_time import FineTunersSeen, Look
 
 
 class LooksOut(Result):

@@ -16,7 +16,7 @@ from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 
 Day = Annotated[date, Field(strict=False)]
 Label = Annotated[str, Field(min_length=1, max_length=LABEL_LETTERS)]

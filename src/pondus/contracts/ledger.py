@@ -6,11 +6,11 @@ from uuid import UUID
 from pondus.contracts.base import Result
 from pondus.contracts.care import CareOut, ComfortOut
 from pondus.contracts.instruments import InstrumentOut
-from pondus.core.bench_view import LearnedView
 from pondus.core.figures import Cents, Tenth
 from pondus.core.upkeep.forecast import Word
 from pondus.core.upkeep.ledger import TimeSpent
 from pondus.core.upkeep.slips import Band
+from pondus.core.views.bench import LearnedView
 
 
 class LedgerStringTuned(Result):

@@ -26,7 +26,7 @@ from pondus.core.hearing.told import Told
 from pondus.core.instruments import Kind, instrument_named
 from pondus.core.judgement.followed import answers_beside, differs_said, stop_said
 from pondus.core.judgement.heard import ShownSide
-from pondus.core.pitch import Spelling, check_a4
+from pondus.core.pitch.notes import Spelling, check_a4
 
 
 class ListenRequest(Contract):

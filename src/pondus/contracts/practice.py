@@ -6,11 +6,10 @@ from uuid import UUID
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
-from pondus.core.bench_view import HoldView
 from pondus.core.figures import Cents, Hz, Tenth
 from pondus.core.instruments import Kind, Roman
 from pondus.core.instruments.holds import Stance
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 from pondus.core.practice.drills import EAR_QUESTIONS, Way
 from pondus.core.practice.hands import MOST_ACTIONS
 from pondus.core.practice.peg_seen import PegSeen
@@ -19,6 +18,7 @@ from pondus.core.practice.run import Record
 from pondus.core.practice.shown import Point
 from pondus.core.practice.threshold import Threshold
 from pondus.core.simulated.voice import How
+from pondus.core.views.bench import HoldView
 
 Name = Annotated[str, Field(min_length=1, max_length=24)]
 Letter = Annotated[str, Field(min_length=1, max_length=1)]

@@ -10,7 +10,7 @@ from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.situation import Turning, Who
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 
 ZoneName = Annotated[str, Field(min_length=1, max_length=60)]
 

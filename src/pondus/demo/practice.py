@@ -9,8 +9,8 @@ from sqlmodel import Session
 from pondus.core.clock import Clock
 from pondus.core.group.people import STAGES, stage_at
 from pondus.core.practice.drills import Drill, drills_of_stage
+from pondus.core.practice.learner import Learner
 from pondus.core.practice.questions import setup
-from pondus.core.simulated.learner import Learner
 from pondus.demo.camp import LOANS, PEOPLE, Member, demo_id
 from pondus.demo.weeks import DAYS, SUNDAY
 from pondus.store.practice import answer_to, begin_go

@@ -11,13 +11,13 @@ from pondus.core.clock import MORNING, NOON, Clock, check_moment
 from pondus.core.entries.instruments import DETAILS, instrument_entry
 from pondus.core.entries.log import move_entry, reading_entry
 from pondus.core.entries.people import check_name, person_entry
+from pondus.core.entries.typed import SIDES
 from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput, BadWord
 from pondus.core.group.people import STAGES
 from pondus.core.instruments import INSTRUMENTS, Instrument, instrument_named
 from pondus.core.judgement.heard import Heard, ShownSide
-from pondus.core.pitch import name_of
-from pondus.core.typed import SIDES
+from pondus.core.pitch.notes import name_of
 from pondus.lists import values, words
 from pondus.lists.columns import ListKind
 from pondus.lists.text import Table

@@ -6,13 +6,13 @@ One or four a page. Every line stands in its own string's row.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pondus.core.bench_view import HoldView
-from pondus.core.cards import Band, Meaning, StringCard
 from pondus.core.instruments import Instrument
 from pondus.core.instruments.pegbox import peg_place
 from pondus.core.judgement import words
 from pondus.core.judgement.direction import Turn
-from pondus.core.pitch import NearestNote
+from pondus.core.pitch.notes import NearestNote
+from pondus.core.views.bench import HoldView
+from pondus.core.views.cards import Band, Meaning, StringCard
 from pondus.paper.sheet import INK, PAGE_POINTS, PAPER, Form, Paper, Sheet, pdf_of, svg_of
 
 WIDTH, HEIGHT = 540.0, 780.0

@@ -4,10 +4,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from pondus.core.cards import StringCard
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.situation import Who
-from pondus.core.pitch import name_of
+from pondus.core.pitch.notes import name_of
+from pondus.core.views.cards import StringCard
 from pondus.paper.cards import Card
 from pondus.paper.sheet import INK, PAGE_POINTS, PAPER, Paper, Sheet
 
@@ -33,7 +33,7 @@ def fields_of(string: StringCard, *, number: int) -> tuple[Field, ...]:
     """One string's fields, low to high. ``number``: its note's.
 
     >>> from pondus.core.instruments import INSTRUMENTS
-    >>> from pondus.core.cards import string_card
+    >>> from pondus.core.views.cards import string_card
     >>> from pondus.core.judgement.situation import FineTuner, Peg, situation
     >>> a = string_card(situation(INSTRUMENTS["violin"], "A", fine_tuner=FineTuner(), peg=Peg()))
     >>> [(each.shows, each.does) for each in fields_of(a, number=69)]

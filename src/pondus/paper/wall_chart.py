@@ -2,11 +2,11 @@
 
 from collections.abc import Sequence
 
-from pondus.core.bench_view import hold_view
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.judgement.direction import peg_turn
-from pondus.core.paper import ChartString, Letter, LetterMeaning
+from pondus.core.views.bench import hold_view
+from pondus.core.views.paper import ChartString, Letter, LetterMeaning
 from pondus.paper.cards import draw_pegbox
 from pondus.paper.sheet import INK, PAGE_POINTS, PAPER, Form, Paper, Sheet, pdf_of, svg_of, width_of
 

@@ -61,7 +61,7 @@ def _asked_to_lock() -> bool:
 
 def ask_passphrase(name: str) -> str:
     """A new passphrase, typed twice; an empty line takes a made-up one."""
-    from pondus.core.access import check_passphrase
+    from pondus.core.views.access import check_passphrase
 
     made_up = made_up_passphrase()
     while True:

@@ -16,13 +16,13 @@ from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.errors import BadInput
 from pondus.core.group.jobs import Clearance
+from pondus.core.hands.records import CheckWay
 from pondus.core.hearing.double_stop import check_neighbours
 from pondus.core.instruments import Instrument, StringData, instrument_named
 from pondus.core.judgement.heard import Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import BridgeState
-from pondus.core.log.records import CheckWay
-from pondus.core.pitch import check_a4
+from pondus.core.pitch.notes import check_a4
 from pondus.core.practice.drills import drill_named
 from pondus.core.simulated.wood import from_plain
 from pondus.lists.columns import ListKind

@@ -9,7 +9,7 @@ from uuid import UUID, uuid4
 
 from sqlmodel import Field, SQLModel
 
-from pondus.core.access import DeviceRole
+from pondus.core.views.access import DeviceRole
 from pondus.store.tables import checked, moment, one_of
 
 

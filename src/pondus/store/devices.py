@@ -22,7 +22,10 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, delete, func, or_, select
 from zxcvbn import zxcvbn
 
-from pondus.core.access import (
+from pondus.core.errors import BadInput
+from pondus.core.group.people import may_turn
+from pondus.core.in_order import as_looked_for
+from pondus.core.views.access import (
     INVITATION_LASTS,
     SESSION_LASTS,
     DeviceFacts,
@@ -31,9 +34,6 @@ from pondus.core.access import (
     check_passphrase,
     guesses_allowed,
 )
-from pondus.core.errors import BadInput
-from pondus.core.group.people import may_turn
-from pondus.core.in_order import as_looked_for
 from pondus.store.device_tables import DeviceSessionRow, InvitationRow, SignInRow, TeacherKeyRow
 from pondus.store.errors import NotFound, TooOften
 from pondus.store.limits import asked_lately, asked_this_minute, count_asked

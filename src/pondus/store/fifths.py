@@ -4,7 +4,7 @@ from uuid import UUID
 
 from sqlmodel import Session
 
-from pondus.core.log.fifth_checks import SIDES, reading_id
+from pondus.core.hands.fifth_checks import SIDES, reading_id
 from pondus.store.errors import NotFound
 from pondus.store.instruments import held_instrument, next_version
 from pondus.store.tables import FifthCheckRow, ReadingRow

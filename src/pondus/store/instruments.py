@@ -10,9 +10,9 @@ from sqlalchemy import update
 from sqlmodel import Session, col, delete, select
 
 from pondus.core.errors import BadInput
+from pondus.core.hands.records import FittedInstrument
 from pondus.core.hands.summary import TuningSummary, placed
 from pondus.core.in_order import as_looked_for
-from pondus.core.log.records import FittedInstrument
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.records import fitted_instrument

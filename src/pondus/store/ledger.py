@@ -7,7 +7,7 @@ from uuid import UUID
 from sqlmodel import Session, select
 
 from pondus.core.clock import Clock
-from pondus.core.log.records import FittedInstrument
+from pondus.core.hands.records import FittedInstrument
 from pondus.core.upkeep.ledger import LedgerString, TuningInAir, ledger_strings, slip_rates_of
 from pondus.core.upkeep.slips import SlipRate
 from pondus.store.care import care_of

@@ -16,8 +16,8 @@ from sqlmodel import Session, col, select
 
 from pondus.core.clock import Clock
 from pondus.core.group.triage import Sorted, TriagedInstrument, at_luthier, triaged_instrument, unheard
+from pondus.core.hands.records import Tuning
 from pondus.core.instruments import instrument_named
-from pondus.core.log.records import Tuning
 from pondus.store.care import out_at_luthier
 from pondus.store.instruments import fitted, instrument
 from pondus.store.records import tuning_of

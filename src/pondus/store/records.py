@@ -5,10 +5,10 @@ from datetime import datetime
 from typing import TypedDict
 from uuid import UUID
 
+from pondus.core.hands.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.habits import check_habits
 from pondus.core.judgement.heard import Heard
-from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning
 from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 

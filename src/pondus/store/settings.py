@@ -9,10 +9,10 @@ from sqlmodel import Session, select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
+from pondus.core.hands.records import Tuning
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.situation import check_stance
-from pondus.core.log.records import Tuning
-from pondus.core.pitch import check_a4
+from pondus.core.pitch.notes import check_a4
 from pondus.store.records import tuning_of
 from pondus.store.tables import InstrumentRow, SettingsRow, TuningRow, now
 

@@ -15,8 +15,8 @@ from sqlalchemy import Text, bindparam, cast, func, text, true
 from sqlalchemy.dialects.postgresql import insert
 from sqlmodel import Session, col, select
 
+from pondus.core.hands.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.hands.summary import TuningSummary, placed, summarise
-from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.store.errors import NotFound
 from pondus.store.records import fitted_instrument, move_of, reading_of, tuning_of
 from pondus.store.tables import InstrumentRow, MoveRow, ReadingRow, StringRow, SummaryRow, TuningRow

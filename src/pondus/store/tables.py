@@ -16,6 +16,7 @@ from pondus.core.entries.fifth_checks import CheckSource
 from pondus.core.entries.log import Source
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
+from pondus.core.hands.records import CheckWay
 from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import ShownSide
@@ -32,8 +33,7 @@ from pondus.core.judgement.situation import (
     Winding,
 )
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.log.records import CheckWay
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 from pondus.core.upkeep.care import CareKind, Symptom
 from pondus.lists.columns import ListKind
 

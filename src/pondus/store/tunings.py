@@ -11,11 +11,11 @@ from sqlmodel import Session, col, delete, desc, select
 
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
+from pondus.core.hands.records import TuningLog
 from pondus.core.instruments import StringData, instrument_named
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import Turning, usual_turning
-from pondus.core.log.records import TuningLog
-from pondus.core.pitch import A4_HZ, Spelling
+from pondus.core.pitch.notes import A4_HZ, Spelling
 from pondus.store.database import CHANGED
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import held_instrument, next_version

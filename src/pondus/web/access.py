@@ -14,7 +14,7 @@ from uuid import UUID
 
 from flask import Flask, Request, Response, current_app, g, request
 
-from pondus.core.access import UNLOCKED, Act, DeviceFacts, Reach, name_shown, reach_of
+from pondus.core.views.access import UNLOCKED, Act, DeviceFacts, Reach, name_shown, reach_of
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
 from pondus.store.errors import StoreAway

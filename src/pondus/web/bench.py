@@ -9,18 +9,18 @@ from uuid import UUID
 from sqlmodel import Session
 
 from pondus.contracts.bench import BenchOut, TuningOut
-from pondus.core.access import advised_at_most, author_shown
-from pondus.core.bench_view import planned_round, view_of
-from pondus.core.choices import temperament_named
 from pondus.core.clock import Clock
 from pondus.core.group.triage import instrument_pace, triaged_states
 from pondus.core.hands.learned import MoveLog, move_log
+from pondus.core.hands.records import FittedInstrument, TuningLog
 from pondus.core.hands.state import TuningNow, tuning_now, understand
 from pondus.core.hands.summary import TuningSummary, summarise
 from pondus.core.hands.understood import Understood
 from pondus.core.judgement.plan import Plan
 from pondus.core.judgement.situation import Who, usual_turning
-from pondus.core.log.records import FittedInstrument, TuningLog
+from pondus.core.views.access import advised_at_most, author_shown
+from pondus.core.views.bench import planned_round, view_of
+from pondus.core.views.choices import temperament_named
 from pondus.store.instruments import InstrumentRecord, fitted, instrument
 from pondus.store.morning import keep
 from pondus.store.people import people_named

@@ -10,12 +10,12 @@ from flask import Response
 from pydantic import BaseModel
 from sqlmodel import Session
 
-from pondus.core.bench_view import hold_view
-from pondus.core.cards import string_card
+from pondus.core.hands.records import FittedInstrument, FittedString, Tuning, situation_of
 from pondus.core.instruments.holds import HOLDS, Stance
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.judgement.situation import Situation, check_stance
-from pondus.core.log.records import FittedInstrument, FittedString, Tuning, situation_of
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
+from pondus.core.views.bench import hold_view
+from pondus.core.views.cards import string_card
 from pondus.paper.cards import Card, drawn
 from pondus.paper.home_card import home_sheet
 from pondus.paper.sheet import pdf_of

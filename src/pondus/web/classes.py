@@ -10,7 +10,7 @@ from pondus.core.group.class_routine import LENGTHS_S, USUAL_SECONDS, class_step
 from pondus.core.group.stage import STAGE
 from pondus.core.hearing.whole_room import ROOM_REFUSED_SAID, RoomHeard, hear_room, said_of
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.tones import LEVEL, partial_levels
+from pondus.core.pitch.tones import LEVEL, partial_levels
 from pondus.store.settings import studio_values
 from pondus.web.doors import at_most, uploads
 from pondus.web.hearing import sound_in

@@ -28,8 +28,8 @@ from pondus.contracts.devices import (
     NewPassphrase,
     SignIn,
 )
-from pondus.core.access import DEVICE_ROLES, MAY, DeviceFacts
 from pondus.core.errors import BadInput
+from pondus.core.views.access import DEVICE_ROLES, MAY, DeviceFacts
 from pondus.store import devices as device_store
 from pondus.store import stations as station_store
 from pondus.store.database import session_on

@@ -7,14 +7,14 @@ from apiflask import APIBlueprint
 from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, Strike
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
+from pondus.core.entries.typed import parse_typed
 from pondus.core.errors import BadInput
 from pondus.core.hands.in_hand import wound_in_a_row
 from pondus.core.hands.state import check_answer
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.questions import other_winding
-from pondus.core.pitch import Spelling
-from pondus.core.typed import parse_typed
+from pondus.core.pitch.notes import Spelling
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
 from pondus.store.tables import MoveRow, ReadingRow, now

@@ -15,14 +15,6 @@ from pondus.contracts.fifths import (
     FifthsOut,
     TemperamentsOut,
 )
-from pondus.core.chain import Pair
-from pondus.core.ensemble import (
-    WIDTHS,
-    Member,
-    clash_in_words,
-    clashes,
-    temperament_effect,
-)
 from pondus.core.entries.fifth_checks import (
     FifthCheckEntry,
     by_ear_entry,
@@ -31,13 +23,21 @@ from pondus.core.entries.fifth_checks import (
     tapped_entry,
 )
 from pondus.core.errors import BadInput
-from pondus.core.fifths_view import fifths_view
+from pondus.core.fifths.chain import Pair
+from pondus.core.fifths.ensemble import (
+    WIDTHS,
+    Member,
+    clash_in_words,
+    clashes,
+    temperament_effect,
+)
+from pondus.core.hands.fifth_checks import last_before
+from pondus.core.hands.records import FifthCheck
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
 from pondus.core.instruments import Instrument, instrument_named
-from pondus.core.log.fifth_checks import last_before
-from pondus.core.log.records import FifthCheck
-from pondus.core.pitch import check_a4
-from pondus.core.targets import targets_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import check_a4
+from pondus.core.views.fifths import fifths_view
 from pondus.store import fifths as fifth_store
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store

@@ -6,7 +6,7 @@ from apiflask import APIBlueprint
 
 from pondus.contracts.first_time import LooksOut, NewFirstTime
 from pondus.contracts.instruments import InstrumentOut
-from pondus.core import first_time
+from pondus.core.views import first_time
 from pondus.store import instruments as instrument_store
 from pondus.store.settings import change_settings, studio_clock
 from pondus.store.tables import InstrumentRow, StringRow

@@ -16,7 +16,7 @@ from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_
 from pondus.core.hearing.microphone_check import MicrophoneCheck, check_microphone
 from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import instrument_named
-from pondus.core.pitch import A4_HZ, check_a4, check_heard_hz
+from pondus.core.pitch.notes import A4_HZ, check_a4, check_heard_hz
 from pondus.recordings import read_sound
 from pondus.web.doors import at_most, uploads
 

@@ -18,8 +18,6 @@ from pondus.contracts.instruments import (
     StringFittings,
     StringOut,
 )
-from pondus.core import choices
-from pondus.core.access import details_shown
 from pondus.core.entries.instruments import (
     DETAILS,
     StringEntry,
@@ -34,6 +32,8 @@ from pondus.core.instruments import INSTRUMENTS, instrument_named
 from pondus.core.judgement.habits import HABITS
 from pondus.core.judgement.situation import check_stance
 from pondus.core.upkeep.care import check_hours
+from pondus.core.views import choices
+from pondus.core.views.access import details_shown
 from pondus.store import instruments as instrument_store
 from pondus.store.people import person
 from pondus.store.roll import roll

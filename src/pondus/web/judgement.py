@@ -5,9 +5,9 @@ from apiflask import APIBlueprint
 from pondus.contracts.advice import AdviceRequest
 from pondus.contracts.base import ResultOf
 from pondus.contracts.plan import PlanRequest, PlanResult
-from pondus.core.access import advised_at_most
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.situation import Who
+from pondus.core.views.access import advised_at_most
 from pondus.web.access import device_here
 
 blueprint = APIBlueprint("judgement", __name__, tag="Judgement")

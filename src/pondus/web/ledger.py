@@ -13,9 +13,9 @@ from pondus.contracts.ledger import (
     LedgerTuningOut,
     SlipRateOut,
 )
-from pondus.core.bench_view import learned_view
 from pondus.core.upkeep.forecast import Forecast
 from pondus.core.upkeep.ledger import LedgerString, TuningInAir, time_spent
+from pondus.core.views.bench import learned_view
 from pondus.store.care import care_record
 from pondus.store.ledger import ledger
 from pondus.store.settings import studio_clock

@@ -8,15 +8,15 @@ from flask import Response
 from sqlmodel import Session
 
 from pondus.contracts.morning import InstrumentHeard, MorningOut, SweptOut, SweptReading, TriagedOut
-from pondus.core.bench_words import swept
 from pondus.core.clock import Clock
 from pondus.core.entries.log import ReadingEntry, reading_entry
+from pondus.core.entries.typed import parse_sweep_line
 from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS
 from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Instrument, instrument_named
-from pondus.core.pitch import Spelling
-from pondus.core.typed import parse_sweep_line
+from pondus.core.pitch.notes import Spelling
+from pondus.core.views.bench_words import swept
 from pondus.store import instruments as instrument_store
 from pondus.store import morning as morning_store
 from pondus.store.settings import studio_clock, usual_tuning

@@ -17,10 +17,10 @@ from pondus.core.errors import BadInput
 from pondus.core.group.triage import GROUPS, Group
 from pondus.core.in_order import as_looked_for
 from pondus.core.instruments import Kind, instrument_named
-from pondus.core.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 from pondus.core.upkeep.ledger import TuningInAir
 from pondus.core.upkeep.studio import CaredFor
+from pondus.core.views.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 from pondus.paper import cards as card_paper
 from pondus.paper import wall_chart
 from pondus.paper.lists import Section, pages_of

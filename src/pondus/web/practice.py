@@ -26,10 +26,9 @@ from pondus.contracts.practice import (
     StringInHand,
 )
 from pondus.contracts.practice import Go as GoContract
-from pondus.core.access import DeviceFacts
 from pondus.core.errors import BadInput
-from pondus.core.fifths import fifth_between
-from pondus.core.pitch import cents_between
+from pondus.core.fifths.beats import fifth_between
+from pondus.core.pitch.notes import cents_between
 from pondus.core.practice.drills import Drill, drill_named
 from pondus.core.practice.foretell import told_of
 from pondus.core.practice.hands import course_of
@@ -39,6 +38,7 @@ from pondus.core.practice.run import Go, judge, record_of
 from pondus.core.practice.sounds import RATE_HZ, rendered
 from pondus.core.practice.whole import of_string, shown_of
 from pondus.core.simulated.voice import sounded
+from pondus.core.views.access import DeviceFacts
 from pondus.store import instruments as instrument_store
 from pondus.store import people as people_store
 from pondus.store import practice as practice_store

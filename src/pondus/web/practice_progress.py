@@ -22,7 +22,6 @@ from pondus.contracts.practice import (
     ReadyOut,
     StageShownOut,
 )
-from pondus.core.access import DeviceFacts
 from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.group.people import stage_at
@@ -30,6 +29,7 @@ from pondus.core.practice.at_bench import LOOKED_AT_DAYS, TUNINGS_LOOKED_AT, Stu
 from pondus.core.practice.drills import Drill, drill_named
 from pondus.core.practice.lesson import LESSON_MINUTES, MINUTES, Learner, lesson_for, wanted_drills, who_is_there
 from pondus.core.practice.shown import DrillShown, next_stage, shown_by, stages_shown
+from pondus.core.views.access import DeviceFacts
 from pondus.store import people as people_store
 from pondus.store import practice as practice_store
 from pondus.store import tunings as tuning_store

@@ -10,11 +10,11 @@ from pondus.contracts.practice import (
     TaskOut,
     TunedOut,
 )
-from pondus.core.bench_view import hold_view
-from pondus.core.pitch import name_of
+from pondus.core.pitch.notes import name_of
+from pondus.core.pitch.tones import partial_levels
 from pondus.core.practice.questions import Judged, Question
 from pondus.core.practice.run import Go
-from pondus.core.tones import partial_levels
+from pondus.core.views.bench import hold_view
 from pondus.store import practice as practice_store
 from pondus.web.access import shown_name
 

@@ -19,7 +19,6 @@ from pondus.contracts.morning import (
     StationOut,
     Take,
 )
-from pondus.core.access import minutes_away, reach_of
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
@@ -27,6 +26,7 @@ from pondus.core.group.jobs import Clearance, Job, Slot, Tuner
 from pondus.core.group.pace import pace_of
 from pondus.core.group.people import advised_as, may_turn
 from pondus.core.group.schedule import Morning, Recall, plan_morning
+from pondus.core.views.access import minutes_away, reach_of
 from pondus.store import morning as morning_store
 from pondus.store import people as people_store
 from pondus.store import stations as station_store

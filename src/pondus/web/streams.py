@@ -20,8 +20,8 @@ from uuid import UUID
 
 from sqlalchemy.engine import Engine
 
-from pondus.core.access import DeviceFacts
 from pondus.core.errors import PondusError
+from pondus.core.views.access import DeviceFacts
 from pondus.store import devices as device_store
 from pondus.store.database import session_on
 from pondus.web.at_once import Place

@@ -11,9 +11,9 @@ from pydantic import BaseModel, Field
 from pondus.contracts.tones import ToneOut
 from pondus.core.errors import BadInput
 from pondus.core.instruments import instrument_named
-from pondus.core.pitch import check_a4
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
-from pondus.core.tones import LEVEL, partial_levels, tone
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
+from pondus.core.pitch.notes import check_a4
+from pondus.core.pitch.tones import LEVEL, partial_levels, tone
 from pondus.web.described import file_of
 
 blueprint = APIBlueprint("tones", __name__, tag="Reference tones")

@@ -8,11 +8,11 @@ from sqlmodel import Session
 
 from pondus.contracts.advice import fifth_cents_of
 from pondus.contracts.bench import BenchOut, EmptyTuning, NewTuning, TodaysTuning, TuningList, TuningSettings
-from pondus.core.access import advised_at_most
 from pondus.core.clock import Clock
 from pondus.core.entries.settings import check_settings
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named
+from pondus.core.views.access import advised_at_most
 from pondus.store import instruments as instrument_store
 from pondus.store import settings as settings_store
 from pondus.store import tunings as tuning_store

@@ -5,19 +5,19 @@ from dataclasses import dataclass
 from itertools import pairwise
 from typing import Literal
 
+from pondus.core.entries.typed import parse_typed_harmonic
 from pondus.core.errors import BadInput
-from pondus.core.fifths import (
+from pondus.core.fifths.beats import (
     FURTHEST_CHECKED_CENTS,
     beats_per_cent,
     checked_fifth,
     from_pure_of_beats,
     strings_of_harmonics,
 )
+from pondus.core.fifths.tapping import Moved, SmallMove, fifth_from_taps, wide_by_small_move
+from pondus.core.hands.records import CheckWay, FifthCheck
 from pondus.core.judgement.situation import Pitch
-from pondus.core.log.records import CheckWay, FifthCheck
-from pondus.core.pitch import cents_between, check_heard_hz
-from pondus.core.tapping import Moved, SmallMove, fifth_from_taps, wide_by_small_move
-from pondus.core.typed import parse_typed_harmonic
+from pondus.core.pitch.notes import cents_between, check_heard_hz
 
 CheckSource = Literal["typed", "microphone", "recording", "simulated", "tapped"]
 FifthHeard = Literal["still", "slow", "fast", "rough", "below", "level", "above"]

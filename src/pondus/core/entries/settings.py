@@ -6,12 +6,12 @@ from typing import Any, get_args
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument
 from pondus.core.instruments.holds import HOLDS
+from pondus.core.instruments.targets import check_fifth_cents
 from pondus.core.judgement.approaches import check_approach
 from pondus.core.judgement.habits import check_habits
 from pondus.core.judgement.situation import Turning, Who, check_stance, check_tolerance
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling, check_a4
-from pondus.core.targets import check_fifth_cents
+from pondus.core.pitch.notes import Spelling, check_a4
 from pondus.core.upkeep.care import check_life_months
 
 _CHOICES: dict[str, tuple[str, ...]] = {

@@ -10,9 +10,9 @@ from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, KINDS, Instrument, Kind
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, target_hz
 from pondus.core.judgement.string_order import StringOrder, order_of
-from pondus.core.pitch import A4_HZ, Spelling, name_of
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, target_hz
+from pondus.core.pitch.notes import A4_HZ, Spelling, name_of
 
 LEAST_SECONDS, MOST_SECONDS, USUAL_SECONDS = 10.0, 180.0, 30.0
 LENGTHS_S = (20.0, 30.0, 45.0, 60.0)

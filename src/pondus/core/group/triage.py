@@ -11,6 +11,7 @@ from pondus.core.clock import Clock
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.pace import Done, expected_minutes, learned_pace
 from pondus.core.hands.learned import learned_coupling, move_log
+from pondus.core.hands.records import FittedInstrument, TuningLog
 from pondus.core.hands.state import TuningNow, tuning_now
 from pondus.core.hands.summary import TuningSummary
 from pondus.core.instruments import Instrument
@@ -19,7 +20,6 @@ from pondus.core.judgement.plan import Plan, StringAsked, plan
 from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.log.records import FittedInstrument, TuningLog
 
 Group = Literal["not-heard", "leave", "student-can", "teacher-must", "luthier"]
 GROUPS: tuple[Group, ...] = ("teacher-must", "student-can", "not-heard", "leave", "luthier")

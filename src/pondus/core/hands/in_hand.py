@@ -10,12 +10,12 @@ from uuid import UUID
 from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.last_move import Advised, Segment, advised
 from pondus.core.hands.pulls import Turned
+from pondus.core.hands.records import FittedString, Move, Reading, with_screw_at
 from pondus.core.judgement.heard import WAYS
 from pondus.core.judgement.mechanism import PULL_DID_CENTS
 from pondus.core.judgement.reading import CAME_DOWN_FROM_CENTS, SLACK_CENTS, SLACK_UNTIL_CENTS, Judged, judge
 from pondus.core.judgement.situation import FineTuner, Situation
-from pondus.core.log.records import FittedString, Move, Reading, with_screw_at
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 
 PASSING_SECONDS = 1.5
 """R121: a string heard again by a microphone within so long is being played on: only where it rests counts."""

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from pondus.core.hands.records import Move, Reading
 from pondus.core.judgement.advise import Advice, advise_of, jumped
 from pondus.core.judgement.after_move import (
     EFFECT_SHARE,
@@ -16,7 +17,6 @@ from pondus.core.judgement.after_move import (
 from pondus.core.judgement.reading import Judged, judge
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.records import Move, Reading
 
 
 @dataclass(frozen=True)

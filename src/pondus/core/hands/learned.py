@@ -16,13 +16,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from pondus.core.clock import Clock
+from pondus.core.hands.records import FittedString
 from pondus.core.hands.summary import MeasuredMove, TuningSummary
 from pondus.core.instruments import Instrument
+from pondus.core.instruments.mechanics import Rate
 from pondus.core.judgement.after_move import EFFECT_DUE_CENTS, EFFECT_SHARE, WRONG_WAY_CENTS
 from pondus.core.judgement.coupling import default_coupling
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.records import FittedString
-from pondus.core.mechanics import Rate
 from pondus.core.regression import Floats, robust_fit
 
 READING_ERROR_CENTS = 1.0

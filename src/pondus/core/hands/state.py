@@ -8,6 +8,15 @@ from pondus.core.errors import BadInput
 from pondus.core.hands.in_hand import InHand
 from pondus.core.hands.last_move import advice_on, answered
 from pondus.core.hands.learned import LearnedRates, MoveLog, learned_rates, with_learned
+from pondus.core.hands.records import (
+    FittedInstrument,
+    FittedString,
+    Move,
+    Reading,
+    TuningLog,
+    situation_of,
+    with_screw_at_start,
+)
 from pondus.core.hands.taken import OUTDATED_CENTS
 from pondus.core.hands.understood import Understood, understood
 from pondus.core.instruments import StringData
@@ -18,16 +27,7 @@ from pondus.core.judgement.reading import state_of
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.round import FAR_DOWN_CENTS, FAR_DOWN_STRINGS
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.records import (
-    FittedInstrument,
-    FittedString,
-    Move,
-    Reading,
-    TuningLog,
-    situation_of,
-    with_screw_at_start,
-)
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 
 LEAST_PULL_CENTS = 0.5
 """R46: less than that is not anticipated."""

@@ -7,11 +7,11 @@ from datetime import datetime
 from uuid import UUID
 
 from pondus.core.hands.in_hand import InHand, ScrewTurned
+from pondus.core.hands.records import FifthCheck, FittedInstrument, FittedString, TuningLog, situation_of
 from pondus.core.hands.understood import Understood, understood
+from pondus.core.instruments.mechanics import change_at_pitch
 from pondus.core.judgement.coupling import default_coupling
-from pondus.core.log.records import FifthCheck, FittedInstrument, FittedString, TuningLog, situation_of
-from pondus.core.mechanics import change_at_pitch
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 
 
 @dataclass(frozen=True)

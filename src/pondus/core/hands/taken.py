@@ -7,10 +7,10 @@ from uuid import uuid5
 from pondus.core.hands.in_hand import InHand, ScrewTurned, goes_on
 from pondus.core.hands.interval import Interval
 from pondus.core.hands.likely import FOLLOWS, LISTENS, PASSES_BY, PLAYS_FIRST, SEATS, Due, Likely, likely
+from pondus.core.hands.records import SCREW_TURNED, Move, Reading
+from pondus.core.instruments.mechanics import change_at_pitch
 from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.steps import Step
-from pondus.core.log.records import SCREW_TURNED, Move, Reading
-from pondus.core.mechanics import change_at_pitch
 
 JUMP_CENTS, SAME_AGAIN_CENTS = 15.0, 15.0
 """R122: a change of more than this that nothing explains is played again; heard again this near, it counts."""

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 
 from pondus.core.instruments import INSTRUMENTS, Instrument
-from pondus.core.pitch import cents_between, shift_hz
-from pondus.core.targets import targets_hz
+from pondus.core.instruments.targets import targets_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 
 ALIKE_WITHIN_CENTS, ALIKE_FROM_CENTS = 3.0, 8.0
 """R123: strings that are all off by the same, this nearly, and by at least so much."""

@@ -11,17 +11,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from pondus.core.hands.fifth_checks import reading_id
 from pondus.core.hands.in_hand import InHand, goes_on, knows_octave
 from pondus.core.hands.last_move import Segment
 from pondus.core.hands.pulls import Turned, pull_cents
+from pondus.core.hands.records import FittedString, Move, Reading, TuningLog
 from pondus.core.hands.taken import SAME_AGAIN_CENTS, screw_turned, taken_moves
 from pondus.core.judgement.coupling import Coupling
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.round import FAR_DOWN_CENTS
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.fifth_checks import reading_id
-from pondus.core.log.records import FittedString, Move, Reading, TuningLog
-from pondus.core.pitch import cents_between, name_of, parse_note
+from pondus.core.pitch.notes import cents_between, name_of, parse_note
 
 MIDDLE_OCTAVE, SAME_OCTAVE_CENTS, IN_DOUBT_CENTS, SHARP_GUESS_CENTS = 60, 350.0, 200.0, 60.0
 

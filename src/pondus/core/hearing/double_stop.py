@@ -10,7 +10,7 @@ from itertools import pairwise
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import Fifth, fifth_between
+from pondus.core.fifths.beats import Fifth, fifth_between
 from pondus.core.hearing.hear import SILENT_BELOW_DB, Refusal, hear, peak_db
 from pondus.core.hearing.partials import HOP_SECONDS, Fit, fit
 from pondus.core.hearing.sound import Sound, at_working_rate
@@ -23,8 +23,8 @@ from pondus.core.hearing.two_strings import (
     upper_louder_db,
 )
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import A4_HZ
 
 FifthReason = Literal[
     "silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "too-far", "not-together"

@@ -50,8 +50,8 @@ from pondus.core.hearing.steadiness import (
 )
 from pondus.core.hearing.two_strings import sounds_with_a_neighbour
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ, NearestNote, Spelling, cents_between, nearest_note, shift_hz
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import A4_HZ, NearestNote, Spelling, cents_between, nearest_note, shift_hz
 
 Reason = Literal["silent", "noisy", "too-short", "unsteady", "swaying", "not-a-string"]
 

@@ -26,8 +26,8 @@ from pondus.core.hearing.steadiness import PERIODIC_BELOW
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.hearing.told import DEAD_DB, DYING_DB, Over, Rang, Told
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
 
 Hears = Literal["quiet", "noise", "wavering", "steady"]
 Ask = Literal["between-strings", "octave", "unsure", "softer"]
@@ -395,7 +395,7 @@ def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:
     """Why a reading of an unnamed string should be confirmed before it is kept, if it should.
 
     >>> from pondus.core.instruments import INSTRUMENTS
-    >>> from pondus.core.pitch import nearest_note
+    >>> from pondus.core.pitch.notes import nearest_note
     >>> violin = targets_hz(INSTRUMENTS["violin"])
     >>> def at(hz: float, string: str) -> Reading:
     ...     off = cents_between(hz, violin[string])

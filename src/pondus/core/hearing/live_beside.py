@@ -13,9 +13,9 @@ from pondus.core.hearing.sound import Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.hearing.told import Told
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, target_hz
-from pondus.core.tones import FOLLOWED_ORDERS
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, target_hz
+from pondus.core.pitch.notes import A4_HZ, Spelling, cents_between, nearest_note, shift_hz
+from pondus.core.pitch.tones import FOLLOWED_ORDERS
 
 HEARD_EVERY_LOOKS = 2
 AGREE_TIMES, AGREE_CENTS = 5, 3.0

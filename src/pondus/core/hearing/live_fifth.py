@@ -11,8 +11,8 @@ from pondus.core.hearing.double_stop import DoubleStop, FifthReason, FifthRefusa
 from pondus.core.hearing.sound import Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ
-from pondus.core.targets import TEMPERED_FIFTH_CENTS
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS
+from pondus.core.pitch.notes import A4_HZ
 
 HearsFifth = Literal["quiet", "listening", "fifth"]
 KEPT_SECONDS = 1.2

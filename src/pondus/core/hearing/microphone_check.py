@@ -16,7 +16,7 @@ from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reading, Refusal, hear
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, is_clipping, level_db
 from pondus.core.instruments import Instrument
-from pondus.core.pitch import A4_HZ
+from pondus.core.pitch.notes import A4_HZ
 
 Floats = NDArray[np.floating]
 Verdict = Literal["good", "close", "poor", "silent"]

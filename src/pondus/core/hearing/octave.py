@@ -11,7 +11,7 @@ from collections.abc import Collection
 import numpy as np
 
 from pondus.core.hearing.partials import CENTS_PER_LN, Bools, Demodulated, Fit, Floats, one_string
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 
 OCTAVES_TRIED_BELOW = 2
 """A string is fitted that much below the period found, so that what sounds between its partials is seen."""

@@ -10,7 +10,7 @@ from scipy.fft import prev_fast_len, rfft
 from pondus.core.hearing.partials import CENTS_PER_LN, Demodulated
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.steadiness import Bools, Floats
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 
 MAINS_HZ = (50.0, 60.0)
 MAINS_WITHIN_CENTS = 1.2

@@ -6,7 +6,7 @@ Levels are those of looks (50 ms) in dB re full scale, pitches in Hz, distances 
 import math
 from dataclasses import dataclass
 
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 
 TURNED_CENTS = 2.0
 TURNED_WHILE_DYING_CENTS, DYING_DB = 12.0, 3.0

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 from scipy.fft import next_fast_len, rfft
 
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
 from pondus.core.hearing.partials import HOP_SECONDS, Demodulated, Fit, demodulate, fit, pitch_track_cents
 from pondus.core.hearing.sound import Sound
 from pondus.core.hearing.steadiness import Bools, Floats, level_stretch

@@ -1,5 +1,8 @@
 """Violin, viola and cello as data, one module each. A new kind, of three to six strings in fifths, is a module beside them, a
 line in ``INSTRUMENTS``, its name in ``Kind`` and a migration that lets the store hold it.
+
+Besides: targets (which Hz a string should have), mechanics (cents per turn and degree, breaking), holds, pegboxes. It may
+import `pitch`. Begin with `base`.
 """
 
 from pondus.core.errors import BadInput

@@ -12,7 +12,7 @@ from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments.holds import Stance
-from pondus.core.pitch import parse_note
+from pondus.core.pitch.notes import parse_note
 
 Kind = Literal["violin", "viola", "cello"]
 Side = Literal["bass", "treble"]

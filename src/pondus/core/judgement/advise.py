@@ -6,6 +6,7 @@ from typing import Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.figures import Cents
+from pondus.core.instruments.mechanics import break_margin_cents
 from pondus.core.judgement import words
 from pondus.core.judgement.after_move import Sign, limit_after_overshoot, sign_of
 from pondus.core.judgement.answered import after_answer, question_about_move
@@ -21,8 +22,7 @@ from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_m
 from pondus.core.judgement.sides import steps_by_side
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step
-from pondus.core.mechanics import break_margin_cents
-from pondus.core.pitch import spelling_of
+from pondus.core.pitch.notes import spelling_of
 
 
 @dataclass(frozen=True)

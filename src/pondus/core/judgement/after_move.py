@@ -2,12 +2,12 @@
 
 from typing import Literal
 
+from pondus.core.instruments.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD
 from pondus.core.judgement.heard import FAR, WAYS, ShownSide
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.reading import ROUNDING_CENTS, Judged
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
-from pondus.core.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD
 
 Sign = Literal["no-effect", "wrong-way"]
 

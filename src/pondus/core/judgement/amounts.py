@@ -5,8 +5,8 @@ of what is left, at least 1; a geared peg at most 10 degrees of its head. After 
 half of the last one.
 """
 
+from pondus.core.instruments.mechanics import is_violin_e
 from pondus.core.judgement.situation import Situation
-from pondus.core.mechanics import is_violin_e
 
 LARGEST_SCREW_MOVE_TURNS = 0.5
 LARGEST_NUDGE_DEGREES, SMALLEST_NUDGE_DEGREES = 5.0, 1.0

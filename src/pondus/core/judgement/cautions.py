@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from typing import Literal
 
+from pondus.core.instruments.mechanics import is_old, is_violin_e
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.situation import FineTuner, Situation
 from pondus.core.judgement.steps import Step
-from pondus.core.mechanics import is_old, is_violin_e
 
 Caution = Literal[
     "push-in",

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.pitch import DISPLAY_LIMIT_CENTS, check_heard_hz, parse_note
+from pondus.core.pitch.notes import DISPLAY_LIMIT_CENTS, check_heard_hz, parse_note
 
 Way = Literal["flat", "in-tune", "sharp"]
 ShownSide = Literal["flat", "in-tune", "sharp", "much-lower", "lower", "same", "higher", "much-higher"]

@@ -6,10 +6,10 @@ Fine tuners are small, safe and the first choice; pegs are big, risky, and turne
 from dataclasses import dataclass
 from typing import Literal
 
+from pondus.core.instruments.mechanics import change_at_pitch
 from pondus.core.judgement.reading import ROUNDING_CENTS
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Mechanism, Pitch, Situation
-from pondus.core.mechanics import change_at_pitch
 
 Reason = Literal[
     "no-fine-tuner",

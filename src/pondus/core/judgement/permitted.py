@@ -7,8 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from pondus.core.instruments.mechanics import is_violin_e
 from pondus.core.judgement.situation import Situation
-from pondus.core.mechanics import is_violin_e
 
 Permission = Literal["may", "fetch", "luthier"]
 Means = Literal["fine-tuner", "peg", "tug"]

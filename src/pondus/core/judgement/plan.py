@@ -10,6 +10,8 @@ from typing import Literal
 
 from pondus.core.figures import Cents
 from pondus.core.instruments import Instrument
+from pondus.core.instruments.mechanics import change_at_pitch
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.amounts import peg_moves_needed
@@ -30,8 +32,6 @@ from pondus.core.judgement.round import (
 )
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder, order_of
-from pondus.core.mechanics import change_at_pitch
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 
 Refer = Literal["teacher", "luthier"]
 

@@ -9,13 +9,13 @@ each. Turned while it sounds, a move goes all the way to its aim, and the aim is
 
 from dataclasses import dataclass, field
 
+from pondus.core.instruments.mechanics import change_at_pitch, change_made
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import SMALLEST_NUDGE_DEGREES, peg_move_degrees, screw_move_turns
 from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step, Until
-from pondus.core.mechanics import change_at_pitch, change_made
 
 PEG_AIM_CENTS = -10.0
 """Where a friction peg stops: within the 5–20 cents under the target that the finishing screw takes up."""

@@ -21,8 +21,8 @@ from pondus.core.judgement.reading import (
 from pondus.core.judgement.recent_move import Answer, RecentMove
 from pondus.core.judgement.situation import Peg, Situation
 from pondus.core.judgement.steps import Option, Question, Step
-from pondus.core.note_names import to_letters
-from pondus.core.pitch import spelled
+from pondus.core.pitch.note_names import to_letters
+from pondus.core.pitch.notes import spelled
 
 ANSWER_SAID: dict[Answer, str] = {
     "other-peg": "It was another string's",

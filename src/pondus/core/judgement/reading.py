@@ -8,12 +8,12 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from pondus.core.figures import Cents
+from pondus.core.instruments.mechanics import breaking_point_cents, is_violin_e
+from pondus.core.instruments.targets import offset_cents, targets_hz
 from pondus.core.judgement.heard import WAYS, Heard, ShownSide
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
-from pondus.core.mechanics import breaking_point_cents, is_violin_e
-from pondus.core.pitch import cents_between, name_of, nearest_note, parse_note, shift_hz
-from pondus.core.targets import offset_cents, targets_hz
+from pondus.core.pitch.notes import cents_between, name_of, nearest_note, parse_note, shift_hz
 
 State = Literal[
     "in-tune", "flat", "sharp", "slack", "unsure", "other-string", "no-effect", "wrong-way", "broken", "off"

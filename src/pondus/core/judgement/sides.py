@@ -4,6 +4,7 @@ which is the peg's. Rule R129.
 
 from dataclasses import replace
 
+from pondus.core.instruments.mechanics import Rate, is_violin_e
 from pondus.core.judgement import words
 from pondus.core.judgement.amounts import (
     LARGEST_NUDGE_DEGREES,
@@ -19,7 +20,6 @@ from pondus.core.judgement.procedure import Procedure
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Do, Goal, Step
-from pondus.core.mechanics import Rate, is_violin_e
 
 FAR_CENTS = 200.0
 """R129: a string that sounds much lower or higher than its tone is taken to be so far off: the peg's, where pegs are taken."""

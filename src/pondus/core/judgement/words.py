@@ -6,7 +6,7 @@ from pondus.core.instruments.holds import HOLDS, TopMoves
 from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Do, Goal, Step, Until
-from pondus.core.pitch import name_of, nearest_note, shift_hz, spelled
+from pondus.core.pitch.notes import name_of, nearest_note, shift_hz, spelled
 
 JUST_UNDER_CENTS = (-20.0, -5.0)
 BRIDGE_LEANS = (

@@ -7,8 +7,8 @@ from uuid import UUID
 
 from pondus.core.hands.in_hand import InHand
 from pondus.core.hands.last_move import Segment
+from pondus.core.hands.records import Move
 from pondus.core.hands.understood import Understood
-from pondus.core.log.records import Move
 
 Stumble = Literal["past-by-peg", "past-by-fine-tuner", "wrong-way", "wrong-string"]
 STUMBLED: Mapping[Stumble, tuple[str, str]] = {

@@ -1,7 +1,7 @@
 """Stages 6 and 7: fifths, beats, which of two tones is higher, harmonics; and what they come to.
 
-Differences in cents come from `threshold`; what is right comes from the sounds themselves, through `core/fifths` and
-`core/pitch`. No difference at all now and then keeps "the same" an honest answer: those don't count for the threshold.
+Differences in cents come from `threshold`; what is right comes from the sounds themselves, through `core/fifths/beats` and
+`core/pitch/notes`. No difference at all now and then keeps "the same" an honest answer: those don't count for the threshold.
 """
 
 import itertools
@@ -9,7 +9,7 @@ import math
 
 import numpy as np
 
-from pondus.core.fifths import (
+from pondus.core.fifths.beats import (
     beats_per_cent,
     fifth_between,
     fifth_from_pure,
@@ -17,10 +17,10 @@ from pondus.core.fifths import (
     harmonics_of,
     too_slow_to_count,
 )
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
 from pondus.core.judgement import words
-from pondus.core.pitch import cents_between, shift_hz
+from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.practice.questions import Choice, Heard, Picture, Question, Setup
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
 NONE_SHARE = 0.12

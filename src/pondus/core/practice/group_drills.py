@@ -8,15 +8,15 @@ import numpy as np
 from pondus.core.group.jobs import Clearance, Job, Tuner
 from pondus.core.group.schedule import plan_morning
 from pondus.core.group.triage import Group, sort_instrument
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.plan import StringAsked, plan
 from pondus.core.judgement.situation import FineTuner
-from pondus.core.pitch import nearest_note, shift_hz
+from pondus.core.pitch.notes import nearest_note, shift_hz
 from pondus.core.practice.questions import Choice, Picture, Question, Row, Setup, shuffled
 from pondus.core.practice.reading_drills import display
 from pondus.core.practice.verdicts import ACTS, Act, first_act, said_of
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents
 from pondus.core.upkeep.care import SYMPTOMS, Seen, Symptom, referrals
 
 Rng = np.random.Generator

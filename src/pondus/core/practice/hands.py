@@ -12,12 +12,13 @@ from itertools import pairwise
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import beats_per_cent, fifth_between
+from pondus.core.fifths.beats import beats_per_cent, fifth_between
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who
-from pondus.core.pitch import A4_HZ, cents_between, nearest_note, shift_hz
+from pondus.core.pitch.notes import A4_HZ, cents_between, nearest_note, shift_hz
 from pondus.core.practice.questions import (
     Action,
     Answer,
@@ -34,7 +35,6 @@ from pondus.core.simulated.turning import LARGEST_TURNS, tug_down, turn_head, tu
 from pondus.core.simulated.voice import How
 from pondus.core.simulated.weather import slipped
 from pondus.core.simulated.wood import Fitted, Wood, as_plain, from_plain, made
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
 MOST_ACTIONS = 200

@@ -12,6 +12,7 @@ from pondus.core.errors import BadInput
 from pondus.core.figures import Cents
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.instruments.holds import Stance
+from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents
 from pondus.core.judgement.situation import (
     FineTuner,
     Peg,
@@ -20,9 +21,8 @@ from pondus.core.judgement.situation import (
     check_stance,
     situation,
 )
-from pondus.core.pitch import A4_HZ, Spelling, check_a4
+from pondus.core.pitch.notes import A4_HZ, Spelling, check_a4
 from pondus.core.simulated.voice import How
-from pondus.core.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.heard import ShownSide
-from pondus.core.pitch import name_of, nearest_note, shift_hz
+from pondus.core.pitch.notes import name_of, nearest_note, shift_hz
 from pondus.core.practice.questions import Choice, Picture, Question, Setup, shuffled
 from pondus.core.practice.verdicts import SIDES, Side, said_of, side_of
 

@@ -11,8 +11,9 @@ from datetime import date
 import numpy as np
 
 from pondus.core.errors import BadInput
+from pondus.core.fifths.tapping import MOST_TAPS, beats_from_taps
 from pondus.core.judgement import words
-from pondus.core.pitch import cents_between, check_heard_hz
+from pondus.core.pitch.notes import cents_between, check_heard_hz
 from pondus.core.practice.drills import EAR_CHOICES, SURE_AFTER, SURE_FACTOR, Drill
 from pondus.core.practice.ear_drills import counted_right
 from pondus.core.practice.foretell import judge_foretold
@@ -21,7 +22,6 @@ from pondus.core.practice.questions import Answer, Judged, Outcome, Question, Se
 from pondus.core.practice.staircase import Asked, comes_back, level_after
 from pondus.core.practice.threshold import Threshold, Trial, next_difference, threshold_of
 from pondus.core.practice.whole import judge_whole
-from pondus.core.tapping import MOST_TAPS, beats_from_taps
 
 UNSTEADY_SPREAD_CENTS = 6.0
 """A reading that wanders more than this says nothing of how well an ear tuned."""

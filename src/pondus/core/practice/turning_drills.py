@@ -14,7 +14,7 @@ from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, Pitch, Situation
 from pondus.core.judgement.steps import Step
-from pondus.core.pitch import nearest_note, shift_hz
+from pondus.core.pitch.notes import nearest_note, shift_hz
 from pondus.core.practice.questions import Choice, Picture, Question, Setup
 from pondus.core.practice.reading_drills import display
 from pondus.core.practice.verdicts import ACTS, Act, first_act, said_of

@@ -9,9 +9,10 @@ from dataclasses import replace
 import numpy as np
 
 from pondus.core.errors import BadInput
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
 from pondus.core.judgement import words
 from pondus.core.judgement.heard import Way
-from pondus.core.pitch import cents_between, nearest_note, shift_hz
+from pondus.core.pitch.notes import cents_between, nearest_note, shift_hz
 from pondus.core.practice.hands import (
     BY_EAR_WITHIN_CENTS,
     MUCH_TURNED,
@@ -37,7 +38,6 @@ from pondus.core.practice.questions import (
 )
 from pondus.core.simulated.weather import Start, begun
 from pondus.core.simulated.wood import Wood, as_plain, made
-from pondus.core.targets import PURE_FIFTH_CENTS, targets_hz
 
 Rng = np.random.Generator
 

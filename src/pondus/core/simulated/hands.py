@@ -10,7 +10,7 @@ import numpy as np
 
 from pondus.core.errors import BadInput
 from pondus.core.judgement.heard import Heard
-from pondus.core.pitch import A4_HZ, nearest_note, shift_hz
+from pondus.core.pitch.notes import A4_HZ, nearest_note, shift_hz
 from pondus.core.simulated.turning import turn_peg, turn_screw
 from pondus.core.simulated.wood import Wood
 

@@ -9,8 +9,8 @@ import math
 from dataclasses import replace
 
 from pondus.core.errors import BadInput
+from pondus.core.instruments.mechanics import GEAR_RATIO
 from pondus.core.judgement.direction import peg_turn
-from pondus.core.mechanics import GEAR_RATIO
 from pondus.core.simulated.wood import (
     FALLS_AT_LEAN_DEGREES,
     FALLS_BELOW_TENSION,

@@ -14,10 +14,10 @@ import numpy as np
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringCore, instrument_named
+from pondus.core.instruments.mechanics import GEAR_RATIO, breaking_point_cents, peg_rate, screw_rate
+from pondus.core.instruments.targets import targets_hz
 from pondus.core.judgement.situation import PegKind, PegState, Winding
-from pondus.core.mechanics import GEAR_RATIO, breaking_point_cents, peg_rate, screw_rate
-from pondus.core.pitch import shift_hz
-from pondus.core.targets import targets_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.upkeep.climate import DAMP_ABOVE, DRY_BELOW
 
 BridgeState = Literal["up", "fallen"]

@@ -9,10 +9,10 @@ from math import nan
 from pondus.core.clock import Clock
 from pondus.core.figures import Tenth
 from pondus.core.hands.learned import LearnedRates, learned_rates, move_log
+from pondus.core.hands.records import FittedInstrument, FittedString, Tuning, age_when, situation_of
 from pondus.core.hands.summary import TuningSummary
 from pondus.core.judgement.situation import Situation
-from pondus.core.log.records import FittedInstrument, FittedString, Tuning, age_when, situation_of
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 from pondus.core.upkeep.forecast import Forecast, Night, forecast, gave_way, standing_word
 from pondus.core.upkeep.slips import SlipRate, Tuned, slip_rates
 

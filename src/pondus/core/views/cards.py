@@ -8,13 +8,13 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
+from pondus.core.instruments.targets import offset_cents
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.direction import Turn, peg_turn, screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.reading import IMPOSSIBLE_CENTS, SLACK_CENTS
 from pondus.core.judgement.situation import Situation
-from pondus.core.pitch import NearestNote, name_of, nearest_note, shift_hz
-from pondus.core.targets import offset_cents
+from pondus.core.pitch.notes import NearestNote, name_of, nearest_note, shift_hz
 
 Meaning = Literal["leave", "fine-tuner", "pull", "peg", "fetch", "stop"]
 STEP_CENTS, FINE_CENTS, COARSE_CENTS, FINE_WITHIN_CENTS = 1.0, 2.0, 25.0, 24.0

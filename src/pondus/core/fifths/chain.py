@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Literal
 
-from pondus.core.fifths import Fifth, fifth_between, fifth_from_pure
+from pondus.core.fifths.beats import Fifth, fifth_between, fifth_from_pure
 from pondus.core.instruments import Instrument
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
 from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.mechanism import Choice
@@ -18,8 +19,7 @@ from pondus.core.judgement.procedure import procedure
 from pondus.core.judgement.reading import PEG_CANT_DO_BETTER_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import order_of
-from pondus.core.pitch import A4_HZ, cents_between, shift_hz
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, targets_hz
+from pondus.core.pitch.notes import A4_HZ, cents_between, shift_hz
 
 Pair = tuple[str, str]
 Verdict = Literal["right", "wide", "narrow"]

@@ -5,9 +5,9 @@ from datetime import datetime
 from typing import Literal
 from uuid import UUID
 
-from pondus.core.bench_words import move_made, shown
-from pondus.core.log.records import Entry, Move, Reading, TuningLog
-from pondus.core.pitch import Spelling
+from pondus.core.hands.records import Entry, Move, Reading, TuningLog
+from pondus.core.pitch.notes import Spelling
+from pondus.core.views.bench_words import move_made, shown
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.fifths import from_pure_of_beats
+from pondus.core.fifths.beats import from_pure_of_beats
 from pondus.core.judgement.situation import Pitch
 
 Moved = Literal["lower", "upper"]

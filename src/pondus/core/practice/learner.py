@@ -12,7 +12,7 @@ import numpy as np
 from pondus.core.judgement.advise import advise
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.situation import Situation
-from pondus.core.pitch import shift_hz
+from pondus.core.pitch.notes import shift_hz
 from pondus.core.practice.hands import course_of, facts_of, stands
 from pondus.core.practice.questions import Action, Answer, Question, Setup, Task
 from pondus.core.practice.run import Go

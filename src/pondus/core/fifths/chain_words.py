@@ -1,10 +1,10 @@
 """What is said of fifths. No rule is decided here."""
 
-from pondus.core.chain import Chain, Correction, Link, Pair
-from pondus.core.fifths import COUNTED_MOST_HZ, beats_per_cent, seconds_for_one_beat
+from pondus.core.fifths.beats import COUNTED_MOST_HZ, beats_per_cent, seconds_for_one_beat
+from pondus.core.fifths.chain import Chain, Correction, Link, Pair
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS
 from pondus.core.judgement import words
-from pondus.core.pitch import Spelling, nearest_note
-from pondus.core.targets import PURE_FIFTH_CENTS
+from pondus.core.pitch.notes import Spelling, nearest_note
 
 STILL_BELOW_HZ = 0.05
 

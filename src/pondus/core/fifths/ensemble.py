@@ -10,8 +10,8 @@ from itertools import combinations
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, Instrument
-from pondus.core.pitch import A4_HZ, cents_between, number_to_hz
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents, target_hz
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, offset_cents, target_hz
+from pondus.core.pitch.notes import A4_HZ, cents_between, number_to_hz
 
 LETTERS = ("C", "G", "D", "A", "E")
 PURE_THIRD_CENTS = 386.3137

@@ -32,7 +32,7 @@ from pondus.core.judgement.situation import (
     usual_turning,
 )
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling, parse_note, shift_hz, spelling_of
+from pondus.core.pitch.notes import Spelling, parse_note, shift_hz, spelling_of
 
 CheckWay = Literal["double-stop", "harmonics", "tapped", "by-ear"]
 

@@ -2,12 +2,12 @@
 
 from collections.abc import Sequence
 
+from pondus.core.hands.records import TuningLog
 from pondus.core.hands.state import StringState
 from pondus.core.hands.together import all_alike, another_instrument
 from pondus.core.instruments import Instrument
 from pondus.core.judgement.reading import judge
-from pondus.core.log.records import TuningLog
-from pondus.core.pitch import cents_between
+from pondus.core.pitch.notes import cents_between
 
 
 def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_begins_with: Sequence[str]) -> str | None:

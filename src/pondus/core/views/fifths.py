@@ -9,10 +9,9 @@ from itertools import pairwise
 from typing import Literal
 from uuid import UUID
 
-from pondus.core import chain_words
-from pondus.core.bench_view import HoldView, hold_view
-from pondus.core.bench_words import cautions_now
-from pondus.core.chain import (
+from pondus.core.fifths import chain_words
+from pondus.core.fifths.beats import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
+from pondus.core.fifths.chain import (
     Chain,
     Correction,
     Pair,
@@ -24,15 +23,16 @@ from pondus.core.chain import (
     pure_reads_off,
     towards_a,
 )
-from pondus.core.fifths import fifth_between, fifth_from_pure, harmonics_of, too_slow_to_count
 from pondus.core.figures import Cents, Hz
+from pondus.core.hands.fifth_checks import disagreements, holding_checks
+from pondus.core.hands.records import FifthCheck, FittedInstrument
 from pondus.core.hands.state import StringState, TuningNow
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.judgement.steps import Step
-from pondus.core.log.fifth_checks import disagreements, holding_checks
-from pondus.core.log.records import FifthCheck, FittedInstrument
-from pondus.core.pitch import A4_HZ, name_of, shift_hz
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
-from pondus.core.tones import LEVEL, partial_levels
+from pondus.core.pitch.notes import A4_HZ, name_of, shift_hz
+from pondus.core.pitch.tones import LEVEL, partial_levels
+from pondus.core.views.bench import HoldView, hold_view
+from pondus.core.views.bench_words import cautions_now
 
 SoundName = Literal[
     "as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"

@@ -7,7 +7,7 @@ the reference, the naming tables of general music theory.
 
 import re
 
-from pondus.core.pitch import Spelling
+from pondus.core.pitch.notes import Spelling
 
 _GERMAN = re.compile(r"^\s*([A-Ha-h])(isis|is|eses|es|s|#|♯|b|♭)?(?=$|\d|[\s'’′+\-−–])")
 _SYLLABLES = {"do": "C", "re": "D", "ré": "D", "mi": "E", "fa": "F", "sol": "G", "la": "A", "si": "B"}

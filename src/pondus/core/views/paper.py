@@ -5,14 +5,14 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
-from pondus.core.cards import Meaning, meaning_of
 from pondus.core.instruments import Instrument
 from pondus.core.judgement import words
 from pondus.core.judgement.reading import SLACK_CENTS
 from pondus.core.judgement.situation import FineTuner, Peg, PegKind, PegState, StringPlace, situation
-from pondus.core.pitch import A4_HZ, Spelling, name_of, shift_hz
+from pondus.core.pitch.notes import A4_HZ, Spelling, name_of, shift_hz
 from pondus.core.upkeep.care import SYMPTOMS, Symptom
 from pondus.core.upkeep.studio import CaredFor, CareKept
+from pondus.core.views.cards import Meaning, meaning_of
 
 LetterMeaning = Literal["slack", "peg", "fine-tuner", "right", "stop"]
 LOWEST_LETTER, HIGHEST_LETTER = -8, 2

@@ -12,8 +12,8 @@ from collections.abc import Sequence
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
-from pondus.core.note_names import to_letters
-from pondus.core.pitch import (
+from pondus.core.pitch.note_names import to_letters
+from pondus.core.pitch.notes import (
     DISPLAY_LIMIT_CENTS,
     Spelling,
     cents_between,

@@ -1,5 +1,6 @@
 """What the bench says of one string in a few words: what to do, what it reads, what was done, which cautions hold now."""
 
+from pondus.core.hands.records import Move
 from pondus.core.hands.state import StringState
 from pondus.core.instruments import StringData
 from pondus.core.judgement import words
@@ -7,8 +8,7 @@ from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
 from pondus.core.judgement.heard import BY_EAR, Heard, ShownSide
 from pondus.core.judgement.recent_move import Answer
-from pondus.core.log.records import Move
-from pondus.core.pitch import A4_HZ, Spelling, name_of, nearest_note, spelled
+from pondus.core.pitch.notes import A4_HZ, Spelling, name_of, nearest_note, spelled
 
 PLAY_FIRST = "Play it once more first"
 SURELY_ITS_OWN_CENTS = 150.0

@@ -7,11 +7,11 @@ from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
 from pondus.core.instruments import StringCore
 from pondus.core.instruments.holds import HOLDS
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
 from pondus.core.judgement.approaches import APPROACHES
 from pondus.core.judgement.situation import BridgeState, PegKind, PegState, StringPlace, Turning, Who, Winding
 from pondus.core.judgement.string_order import StringOrder
-from pondus.core.pitch import Spelling
-from pondus.core.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS
+from pondus.core.pitch.notes import Spelling
 
 TemperamentName = Literal["tempered", "between", "pure"]
 BETWEEN_CENTS = 701.0

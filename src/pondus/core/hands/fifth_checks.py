@@ -5,9 +5,9 @@ from dataclasses import dataclass
 from itertools import pairwise
 from uuid import UUID, uuid5
 
-from pondus.core.fifths import fifth_between
+from pondus.core.fifths.beats import fifth_between
+from pondus.core.hands.records import FifthCheck, TuningLog
 from pondus.core.instruments import Instrument
-from pondus.core.log.records import FifthCheck, TuningLog
 
 Pair = tuple[str, str]
 SIDES = ("lower", "upper")

@@ -9,16 +9,17 @@ from datetime import datetime
 from itertools import pairwise
 from uuid import UUID
 
-from pondus.core import chain_words
-from pondus.core.bench_history import HistoryLine, history_of
-from pondus.core.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
 from pondus.core.clock import Clock
-from pondus.core.fifths import FURTHEST_CHECKED_CENTS, fifth_between
+from pondus.core.fifths import chain_words
+from pondus.core.fifths.beats import FURTHEST_CHECKED_CENTS, fifth_between
 from pondus.core.figures import Amount, Cents, Hz, Tenth
+from pondus.core.hands.fifth_checks import disagreements
 from pondus.core.hands.learned import LearnedRates, MoveLog, learned_coupling
+from pondus.core.hands.records import FittedInstrument, Move, Reading, TuningLog
 from pondus.core.hands.state import StringState, TuningNow, anticipating, denials, tuning_now
 from pondus.core.instruments import Instrument, Roman, Side
 from pondus.core.instruments.holds import HOLDS, SeenFrom, Stance
+from pondus.core.instruments.targets import offset_cents
 from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import near_end
@@ -30,11 +31,10 @@ from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Unit
 from pondus.core.judgement.steps import Option, Step
 from pondus.core.judgement.string_order import order_of
-from pondus.core.log.fifth_checks import disagreements
-from pondus.core.log.records import FittedInstrument, Move, Reading, TuningLog
-from pondus.core.pitch import Spelling, name_of, spelled
-from pondus.core.targets import offset_cents
-from pondus.core.where_next import before_any_turn, next_string, notice_of, string_after
+from pondus.core.pitch.notes import Spelling, name_of, spelled
+from pondus.core.views.bench_history import HistoryLine, history_of
+from pondus.core.views.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
+from pondus.core.views.where_next import before_any_turn, next_string, notice_of, string_after
 
 LETTERS = range(-7, 4)
 """The letters that a string is found at, in semitones from its own: from slack to where a string may soon snap."""

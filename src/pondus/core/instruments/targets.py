@@ -9,7 +9,7 @@ import math
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringData
-from pondus.core.pitch import A4_HZ, number_to_hz, shift_hz
+from pondus.core.pitch.notes import A4_HZ, number_to_hz, shift_hz
 
 TEMPERED_FIFTH_CENTS = 700.0
 PURE_FIFTH_CENTS = 1200.0 * math.log2(1.5)

@@ -9,8 +9,8 @@ import math
 from dataclasses import dataclass
 
 from pondus.core.errors import BadInput
-from pondus.core.pitch import cents_between
-from pondus.core.targets import PURE_FIFTH_CENTS
+from pondus.core.instruments.targets import PURE_FIFTH_CENTS
+from pondus.core.pitch.notes import cents_between
 
 SLOWEST_COUNTED_HZ = 0.2
 """A beat that takes longer than five seconds is waited for, not counted."""
