@@ -9,7 +9,7 @@ import type { Tone } from "./useHandsFree";
 import type { SoundFrom } from "./WhereFrom";
 
 /** What a pad's fields say, in their order: as it is entered, and as it is read. */
-export type Field = [typed: string, said: string];
+type Field = [typed: string, said: string];
 
 const LIGHT: Field[] = [
   ["flat", "left: flat"],
