@@ -36,6 +36,23 @@ class TestWithoutNetwork(HandsTest):
         page.get_by_role("link", name="Ringed Plover").click()
         self.assert_history(page, "D4 +5", "A4 −12")
 
+    def test_whoever_begins_or_turns_for_another_sees_what_waits(self) -> None:
+        context = self.browser.new_context(viewport={"width": 390, "height": 844}, service_workers="block")
+        page = self.add("violin", "Dotterel", context)
+        instrument = page.url.split("/bench/")[1].split("?")[0]
+        for path, heading in (("plain", "One string after the other"), ("two", "Dotterel: two people")):
+            page.goto(f"{self.server.address}/{path}/{instrument}")
+            expect(page.get_by_role("heading", name=heading)).to_be_visible()
+            if path == "plain":
+                page.get_by_role("radio", name="its letters").click()
+            field = page.get_by_role("region", name="What it shows").get_by_role("button", name="A left: flat")
+            expect(field).to_be_visible()
+            context.set_offline(True)
+            field.click()
+            expect(page.get_by_role("main").get_by_text("1 entry waits:")).to_be_visible()
+            context.set_offline(False)
+            expect(page.get_by_role("main").get_by_text("1 entry waits:")).to_have_count(0)
+
     def test_what_was_entered_for_one_studio_never_goes_to_another_at_its_address(self) -> None:
         url = self.cluster.ensure_database(f"{self.database}_other")
         migrate(url)

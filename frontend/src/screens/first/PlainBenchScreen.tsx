@@ -1,5 +1,7 @@
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
+import { WaitingEntries } from "../../parts/WaitingEntries";
+import { AsLastSeen } from "../bench/AsLastSeen";
 import { useBeginsToListen } from "../bench/beginsToListen";
 import { Enter } from "../bench/Enter";
 import { LastDeed } from "../bench/LastDeed";
@@ -19,7 +21,7 @@ export function PlainBenchScreen() {
   return <OnBench title="One string after the other">{(inHand) => <Plain {...inHand} />}</OnBench>;
 }
 
-function Plain({ bench, string, controller }: BenchInHand) {
+function Plain({ seenAt, bench, string, controller }: BenchInHand) {
   const { from, waits } = controller;
   const live = from === "microphone" || from === "simulated";
   const done = bench.strings.every((each) => each.advice?.state === "in-tune");
@@ -55,6 +57,8 @@ function Plain({ bench, string, controller }: BenchInHand) {
         ) : (
           <Enter from={from} string={string} controller={controller} />
         )}
+        <WaitingEntries entries={controller.waiting} />
+        <AsLastSeen at={seenAt} />
         {bench.notice !== null && (
           <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
             {bench.notice}

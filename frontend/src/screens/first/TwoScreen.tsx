@@ -18,6 +18,8 @@ import { fieldsOf } from "../bench/Pads";
 import { SomethingWrong } from "../bench/SomethingWrong";
 import { begunSound } from "../../sound/startTones";
 import { stopTone } from "../../sound/stopTone";
+import { WaitingEntries } from "../../parts/WaitingEntries";
+import { AsLastSeen } from "../bench/AsLastSeen";
 import { StringStrip } from "../bench/StringStrip";
 import { ToneButton } from "../bench/ToneButton";
 
@@ -26,7 +28,7 @@ export function TwoScreen() {
   return <OnBench title="Two people">{(inHand) => <Between {...inHand} />}</OnBench>;
 }
 
-function Between({ bench, string, controller }: BenchInHand) {
+function Between({ seenAt, bench, string, controller }: BenchInHand) {
   const { from, waits, chooseFrom } = controller;
   const [round, setRound] = useState(false);
   const [address, setAddress] = useSearchParams();
@@ -72,6 +74,7 @@ function Between({ bench, string, controller }: BenchInHand) {
         >
           <h2 className="text-lg font-bold text-pencil">Whoever turns</h2>
           {here === "turns" && <Stop bench={bench} onString={controller.choose} />}
+          <AsLastSeen at={seenAt} />
           <NextMove bench={bench} string={string} controller={controller} listening />
         </div>
         <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
@@ -90,6 +93,7 @@ function Between({ bench, string, controller }: BenchInHand) {
           ) : (
             <Enter from={from} string={string} controller={controller} />
           )}
+          <WaitingEntries entries={controller.waiting} />
           <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
         </div>
         <div className={here === "both" ? "lg:col-span-2" : ""}>
