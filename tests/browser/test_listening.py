@@ -240,16 +240,16 @@ class TestTwoAtOnce(ListeningTest):
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="Listen", exact=True).click()
             page.get_by_role("button", name="Hear two as a fifth").click()
-            expect(
-                page.get_by_role("heading", name="Fifths").or_(page.get_by_role("region", name="Checks made"))
-            ).not_to_have_count(0)
-            self.assertIn("/fifths/", page.url)
+            expect(page).to_have_url(re.compile("/fifths/"))
+            expect(page.get_by_label("Which fifth")).to_be_visible()
 
 
 class TestThisMicrophone(ListeningTest):
     def test_ten_seconds_say_what_it_will_manage(self) -> None:
         sound = [self.pluck(440.0 if place % 2 else 293.665) for place in range(20)]
         with self.microphone(self.wav(*sound)) as context:
+            # The made-up browser names its made-up microphones at times, and at times not.
+            context.add_init_script("navigator.mediaDevices.enumerateDevices = async () => [];")
             page = self.add("violin", "Whinchat", context)
             page.get_by_role("radio", name="microphone").click()
             page.get_by_role("button", name="This microphone").click()
