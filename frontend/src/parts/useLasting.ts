@@ -16,3 +16,20 @@ export function useLasting(is: boolean, ms: number): boolean {
   }, [is, ms]);
   return lasting && is;
 }
+
+/** What is so now or was a moment ago: what can be pressed isn't gone before a finger is there. */
+export function useLingering(is: boolean, ms: number): boolean {
+  const [lingers, setLingers] = useState(is);
+  useEffect(() => {
+    const timer = setTimeout(
+      () => {
+        setLingers(is);
+      },
+      is ? 0 : ms,
+    );
+    return () => {
+      clearTimeout(timer);
+    };
+  }, [is, ms]);
+  return is || lingers;
+}

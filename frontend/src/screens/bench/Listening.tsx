@@ -7,6 +7,7 @@ import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords, softerWords } from "../../parts/listeningWords";
 import { ThisMicrophone } from "../../parts/ThisMicrophone";
 import { Trouble } from "../../parts/Trouble";
+import { useLingering } from "../../parts/useLasting";
 import type { SayAloud } from "../../sound/useSayAloud";
 import type { Look, Settled } from "../../sound/socket";
 import type { ListeningState } from "../../sound/useListening";
@@ -29,6 +30,8 @@ interface ListeningProps {
   onDismiss: () => void;
 }
 
+const LINGERS_MS = 2500;
+
 /** The microphone: on or off, what it hears, and what it wants to know. */
 export function Listening(props: ListeningProps) {
   const { state, look, held, asked, onStart, onStop, onHold, simulated } = props;
@@ -38,10 +41,11 @@ export function Listening(props: ListeningProps) {
   const isTold = look?.said != null || look?.clipping === true || state.status !== "listening";
   const goTo = useNavigate();
   const { fifthsAt } = props;
+  const soundsAsTwo = useLingering(look?.reason === "not-a-string", LINGERS_MS);
   const act =
     softer !== null
       ? { name: "It was this one", onPress: props.onConfirm }
-      : look?.reason === "not-a-string" && fifthsAt !== null
+      : soundsAsTwo && fifthsAt !== null
         ? { name: "Hear two as a fifth", onPress: () => void goTo(fifthsAt) }
         : undefined;
   const words = softer === null || isTold ? plain : softerWords(softer);
