@@ -61,7 +61,7 @@ export function Pad({ from, string, tone, along, error, onSaid, onLetters }: Pad
           <h2 className="font-bold">Where is the light for the {string.name} string?</h2>
           <Fields fields={LIGHT} first={1} className="grid-cols-3" onSaid={onSaid} />
           {/* A light beside another letter says nothing of this string's own. */}
-          <Button look="quiet" className="self-start" onClick={onLetters}>
+          <Button className="self-start" onClick={onLetters}>
             It shows another letter than {own}
           </Button>
         </>

@@ -153,7 +153,7 @@ class InHand:
         """
         seen = self.fitted.screw_set_seq <= self.seq
         place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
-        for each in self.turned:
+        for each in self.screw_turns:
             if seen and each.seq <= self.fitted.screw_set_seq:
                 continue
             place = max(-reach, min(reach, place + each.turns + each.cents / rate))
@@ -167,7 +167,7 @@ class InHand:
         return [ScrewTurned(move.seq, move.signed_amount) for move in self.waiting if move.mechanism == "fine-tuner"]
 
     @property
-    def turned(self) -> tuple[ScrewTurned, ...]:
+    def screw_turns(self) -> tuple[ScrewTurned, ...]:
         """All turns of its screw."""
         return (*self.screw, *self.unread_turns)
 

@@ -92,16 +92,21 @@ def learned_rates(
     """What the moves since this string and its fittings were put on say, with the physics as the prior."""
     put_on = _NEVER if string.put_on is None else clock.at(string.put_on, time())
     since = max(put_on, string.fitted_at or _NEVER)
-    fresh = tuple(move for move in measured if move.at >= since)
-    return LearnedRates(_learned(fresh, "fine-tuner", facts.screw_rate), _learned(fresh, "peg", facts.peg_rate))
+    fresh = [move for move in measured if move.at >= since]
+    return LearnedRates(_learned_of(fresh, "fine-tuner", facts.screw_rate), _learned_of(fresh, "peg", facts.peg_rate))
+
+
+def _learned_of(fresh: Sequence[MeasuredMove], mechanism: str, prior: Rate) -> Learned:
+    return _learned(
+        tuple((each.amount, each.change_cents) for each in fresh if each.mechanism == mechanism), mechanism, prior
+    )
 
 
 # An entry on one string leaves what the other three taught as it was; a bench asks for all four each time.
 @lru_cache(maxsize=REMEMBERED)
-def _learned(measured: tuple[MeasuredMove, ...], mechanism: str, prior: Rate) -> Learned:
-    own = [move for move in measured if move.mechanism == mechanism]
-    own = [move for move in own if not without_effect(move.amount, move.change_cents, prior)]
-    amounts, changes = [move.amount for move in own], [move.change_cents for move in own]
+def _learned(made: tuple[tuple[float, float], ...], mechanism: str, prior: Rate) -> Learned:
+    did = [(amount, change) for amount, change in made if not without_effect(amount, change, prior)]
+    amounts, changes = [amount for amount, _ in did], [change for _, change in did]
     if mechanism == "peg":
         return learn_peg_rate(amounts, changes, prior=prior)
     return learn_rate(amounts, changes, prior=prior, hand_error=SCREW_HAND_ERROR)

@@ -7,6 +7,7 @@ from datetime import datetime
 from uuid import UUID
 
 from pondus.core.hands.in_hand import InHand, ScrewTurned
+from pondus.core.hands.last_move import Segment
 from pondus.core.hands.records import FifthCheck, FittedInstrument, FittedString, TuningLog, situation_of
 from pondus.core.hands.understood import Understood, understood
 from pondus.core.instruments.mechanics import change_at_pitch
@@ -148,7 +149,7 @@ def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
         left_hz=heard[-1] if heard else None,
         target_hz=hand.facts.target_hz,
         readings=len(hand.readings),
-        screw=hand.turned,
+        screw=hand.screw_turns,
         screw_moves=turned["fine-tuner"],
         peg_moves=turned["peg"],
         slips=sum(
@@ -162,26 +163,36 @@ def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMo
     """Every single move of known amount between two figures. What the others' turns did meanwhile is taken off."""
     for segment in hand.segments:
         move = segment.moves[0] if len(segment.moves) == 1 else None
-        went, here = segment.went_cents, hand.where(segment.before)
-        pull = found.pulled(name, since=segment.before.seq, until=segment.after.seq)
-        if move is None or went is None or here is None or pull is None:
+        change, here = _own_change(found, name, segment), hand.where(segment.before)
+        if move is None or change is None or here is None or move.mechanism == "tug" or not move.exact:
             continue
-        change = went - pull
-        teaches = move.mechanism != "tug" and move.answer is None and move.exact
-        if teaches and abs(pull) <= max(PULLED_CENTS, PULLED_SHARE * abs(change)):
-            at_pitch = change_at_pitch(here.middle + pull, here.middle + went)
+        pull = (segment.went_cents or 0.0) - change
+        if abs(pull) <= max(PULLED_CENTS, PULLED_SHARE * abs(change)):
+            at_pitch = change_at_pitch(here.middle + pull, here.middle + pull + change)
             yield MeasuredMove(name, move.at, move.mechanism, move.signed_amount, round(at_pitch, 3))
 
 
+def _own_change(found: Understood, name: str, segment: Segment) -> float | None:
+    """How far a string's own turns moved it, in cents; None where that isn't known, or something was said of one of them."""
+    pull = found.pulled(name, since=segment.before.seq, until=segment.after.seq)
+    if segment.went_cents is None or pull is None or any(move.answer is not None for move in segment.moves):
+        return None
+    return segment.went_cents - pull
+
+
 def _couplings(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredCoupling]:
-    """Between two readings of a string that nobody turned, one other string moved: that is its coupling."""
+    """Between two readings of a string that nobody turned, one other string moved: that is its coupling. How far a hand turned
+    that one needn't be known, only how far it went.
+    """
     for segment in hand.segments:
-        gave, since, until = segment.went_cents, segment.before.seq, segment.after.seq
-        between = [turned for turned in found.turns if any(since < seq < until for seq in turned.seqs)]
-        movers = {turned.string for turned in between}
-        if gave is None or segment.moves or len(movers) != 1:
+        since, until = segment.before.seq, segment.after.seq
+        turned = [one for one in found.turns if any(since < seq < until for seq in one.seqs)]
+        movers = {one.string for one in turned}
+        if segment.went_cents is None or segment.moves or len(movers) != 1:
             continue
-        went = [turned.cents for turned in between if min(turned.seqs) > since and max(turned.seqs) < until]
-        if len(went) == len(between) and None not in went:
+        mover = movers.pop()
+        made = [one for one in found.strings[mover].segments if one.moves and since < one.moves[0].seq]
+        went = [_own_change(found, mover, one) for one in made if one.moves[-1].seq < until]
+        if len(went) == len(turned) and None not in went:
             total = sum(cents for cents in went if cents is not None)
-            yield MeasuredCoupling(movers.pop(), name, round(total, 3), round(gave, 3))
+            yield MeasuredCoupling(mover, name, round(total, 3), round(segment.went_cents, 3))

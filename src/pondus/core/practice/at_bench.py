@@ -44,7 +44,7 @@ def _stumble(hand: InHand, segment: Segment, move: Move) -> Stumble | None:
     if here is None or there is None or not (here.is_figure and there.is_figure) or move.mechanism == "tug":
         return None
     way = 1.0 if move.direction == "raise" else -1.0
-    went = way * (there.middle - here.middle - (segment.pulled_cents or 0.0))
+    went = way * ((segment.went_cents or 0.0) - (segment.pulled_cents or 0.0))
     if went < -WRONG_WAY_CENTS and move.answer in (None, "none"):
         return "wrong-way"
     if went > 0.0 and way * here.middle < 0.0 and way * there.middle > max(PAST_CENTS, hand.facts.tolerance_cents):

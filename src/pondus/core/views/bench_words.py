@@ -12,6 +12,7 @@ from pondus.core.pitch.notes import A4_HZ, Spelling, name_of, nearest_note, spel
 
 PLAY_FIRST = "Play it once more first"
 SURELY_ITS_OWN_CENTS = 150.0
+"""R4: a guess about the octave is said to be one further away than this, or before a peg is turned."""
 _OF_PEG_MOVES: tuple[Caution, ...] = ("push-in", "face-away", "wrong-peg", "e-string", "adult")
 
 
