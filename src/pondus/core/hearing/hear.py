@@ -12,6 +12,7 @@ from typing import Literal
 
 import numpy as np
 
+from pondus.core.hearing.arrays import middle, middles
 from pondus.core.hearing.beginning import loud_beginnings
 from pondus.core.hearing.octave import (
     OCTAVES_TRIED_BELOW,
@@ -364,7 +365,7 @@ def _repeats_later(frames: Frames, same: Bools, times: int) -> float:
     """How much better the wave repeats after so many of the period that was found: below 1 where a lower string may sound.
     Noise and other players between its partials look like that string's own, but don't make the wave repeat.
     """
-    once, later = float(np.median(frames.aperiodicity[same])), float(np.median(frames.at_multiple(times)[same]))
+    once, later = middle(frames.aperiodicity[same]), middle(frames.at_multiple(times)[same])
     return later / max(once, 1e-9)
 
 
@@ -378,9 +379,10 @@ def _from_the_loud(track: Floats, usable: Bools, steady: Bools, demodulated: Dem
     """How far the part that counts lies from all that can be used, the louder the more, in cents: a pluck comes down as it
     fades, and whoever looks at its beginning reads it higher.
     """
-    part = usable & (np.abs(track - float(np.median(track[steady]))) < AROUND_MIDDLE_CENTS)
-    power = np.square(np.abs(demodulated.phasors)).sum(axis=1)[part]
-    return float(np.average(track[part], weights=power + 1e-30) - np.median(track[steady]))
+    counts = middle(track[steady])
+    part = usable & (np.abs(track - counts) < AROUND_MIDDLE_CENTS)
+    power = np.square(demodulated.sizes[part]).sum(axis=1) + 1e-30
+    return float(power @ track[part] / power.sum()) - counts
 
 
 def _off_the_string(fitted: Fit, orders: Floats) -> Floats:
@@ -438,13 +440,13 @@ def _steady_pitch(
     return _Pitch(
         hz=final.hz,
         orders=demodulated.orders,
-        levels=np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0)),
+        levels=middles(demodulated.sizes[steady]),
         whose=whose,
         certain=(np.abs(off) < CERTAIN_CENTS) & (final.off_by_cents < CERTAIN_TO_CENTS),
         spread_cents=max(math.hypot(wandered, disagreement), _by_the_first(off, final) / SPREADS_HOLD),
         unsteady_cents=math.hypot(wandered, disagreement / MEANT_OTHERWISE),
         seconds_steady=float(steady.sum() * HOP_SECONDS),
-        aperiodicity=float(np.median(frames.aperiodicity[in_frames])) if in_frames.any() else 0.5,
+        aperiodicity=middle(frames.aperiodicity[in_frames]) if in_frames.any() else 0.5,
         level_spread_db=_level_spread_db(frames),
     )
 

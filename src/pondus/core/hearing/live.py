@@ -16,6 +16,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from pondus.core.hearing.arrays import middle
 from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal, hear
 from pondus.core.hearing.onset import HEARD_SECONDS, brightened_db
 from pondus.core.hearing.own_level import LastingLevel, OwnLevel
@@ -210,7 +211,7 @@ class Listener:
         periodic = frames.aperiodicity < PERIODIC_BELOW
         if periodic.sum() < 2:
             return None
-        hz = float(np.median(frames.hz[periodic]))
+        hz = middle(frames.hz[periodic])
         finer = quick_hz(sound, hz)
         return finer if abs(cents_between(finer, hz)) <= SAME_PITCH_CENTS else hz
 
@@ -276,12 +277,12 @@ class Listener:
         pitches = [each.hz for each in self._looks if each.hz is not None]
         if len(pitches) < AGREE_LOOKS:
             return
-        middle = float(np.median(pitches))
-        if self._told.is_left_of(middle):
+        now = middle(np.array(pitches))
+        if self._told.is_left_of(now):
             return
-        moved = abs(cents_between(middle, self._told.hz))
+        moved = abs(cents_between(now, self._told.hz))
         holds = self._held >= (HELD_LOOKS if moved < FAR_CENTS else 1)
-        together = all(abs(cents_between(each, middle)) < OTHER_PITCH_CENTS for each in pitches)
+        together = all(abs(cents_between(each, now)) < OTHER_PITCH_CENTS for each in pitches)
         if moved > self._told.turned_beyond(look.level_db) and (holds or (moved > OTHER_PITCH_CENTS and together)):
             self._armed, self._told, self._before = True, None, self._told
             self._sounding = self._try_at = AGREE_LOOKS * LOOK_EVERY_SECONDS

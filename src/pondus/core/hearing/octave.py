@@ -10,6 +10,7 @@ from collections.abc import Collection
 
 import numpy as np
 
+from pondus.core.hearing.arrays import middle
 from pondus.core.hearing.partials import CENTS_PER_LN, Bools, Demodulated, Fit, Floats, one_string
 from pondus.core.pitch.notes import cents_between
 
@@ -164,7 +165,7 @@ def _is_no_others(fitted: Fit, demodulated: Demodulated, steady: Bools) -> bool:
 
 def _fade_together(demodulated: Demodulated, steady: Bools, some: Bools, others: Bools) -> bool:
     """Whether two groups of partials both fade from the first third of the frames to the last: a plucked string's own do."""
-    over_time = np.square(np.abs(demodulated.phasors[steady]))
+    over_time = np.square(demodulated.sizes[steady])
     third = max(1, len(over_time) // 3)
     first, last = over_time[:third].mean(axis=0), over_time[-third:].mean(axis=0)
     return all(
@@ -210,4 +211,4 @@ def between_db(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> float
     if not others.any() or not multiples.any():
         return -math.inf
     level = 20.0 * np.log10(fitted.strength + 1e-15)
-    return float(np.median(level[others] - np.interp(orders[others], orders[multiples], level[multiples])))
+    return middle(level[others] - np.interp(orders[others], orders[multiples], level[multiples]))

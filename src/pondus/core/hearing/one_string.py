@@ -7,6 +7,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.fft import prev_fast_len, rfft
 
+from pondus.core.hearing.arrays import middles, windows
 from pondus.core.hearing.partials import CENTS_PER_LN, Demodulated
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.steadiness import Bools, Floats
@@ -102,10 +103,9 @@ def without_knocks(samples: Samples, rate_hz: float) -> Samples | None:
     if count < KNOCK_AMONG_BLOCKS:
         return None
     power = np.square(samples[: count * block]).reshape(count, block).mean(axis=1) + 1e-15
-    around = np.lib.stride_tricks.sliding_window_view(
-        np.pad(power, KNOCK_AMONG_BLOCKS // 2, mode="reflect"), KNOCK_AMONG_BLOCKS
-    )
-    loud = power > 10.0 ** (KNOCK_DB / 10.0) * np.median(around, axis=1)
+    padded = np.pad(power, KNOCK_AMONG_BLOCKS // 2, mode="reflect")
+    around = middles(windows(padded, KNOCK_AMONG_BLOCKS, every=1, count=count).T)
+    loud = power > 10.0 ** (KNOCK_DB / 10.0) * around
     loud = np.convolve(loud, np.ones(3), mode="same") > 0.0
     if not loud.any() or loud.mean() > KNOCKS_AT_MOST:
         return None

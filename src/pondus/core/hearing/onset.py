@@ -10,6 +10,7 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from pondus.core.hearing.arrays import windows
 from pondus.core.hearing.sound import Sound
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS
 
@@ -35,7 +36,7 @@ def brightened_db(sound: Sound) -> float:
     within, before = round(WITHIN_SECONDS / STEP_SECONDS), round(BEFORE_SECONDS / STEP_SECONDS)
     first = max(len(power) - 2 * look, within + before)
     at = power[first : len(power) - look]
-    earlier = np.lib.stride_tricks.sliding_window_view(power, before)[first - within - before :][: len(at)].max(axis=1)
+    earlier = windows(power[first - within - before :], before, every=1, count=len(at)).max(axis=1)
     lasting = np.partition(power[-look:], look // 2)[look // 2]
     return 10.0 * math.log10(float((np.minimum(at, lasting) / earlier).max(initial=FLOOR)))
 

@@ -10,11 +10,12 @@ evenly its phase turns (its local signal-to-noise), with outliers, on which hum 
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from pondus.core.hearing.arrays import middle, middles, windows
 from pondus.core.hearing.sound import Sound
 
 HOP_SECONDS = 0.020
@@ -36,6 +37,8 @@ FAINTEST = 1e-6
 """Of the loudest partial's level: what is weaker counts as that."""
 CENTS_PER_LN = 1200.0 / math.log(2.0)
 LAGS = (1, 2, 6, 12, 24)
+QUICK_STEPS_AN_OCTAVE = 1200
+"""A live look seeks its partials at the nearest of so many pitches, whose bases are kept."""
 
 Complex = NDArray[np.complex128]
 Floats = NDArray[np.float64]
@@ -53,6 +56,11 @@ class Demodulated:
     around_hz: Floats
     orders: Floats
     seconds: Floats
+
+    @cached_property
+    def sizes(self) -> Floats:
+        """How loud each partial is in each frame: shape (frames, partials)."""
+        return np.abs(self.phasors)
 
 
 @dataclass(frozen=True)
@@ -111,7 +119,7 @@ def demodulate(
     around = partial_hz(hz, stiffness, orders)
     if count <= 0:
         return Demodulated(np.empty((0, len(orders)), complex), around, orders, np.empty(0))
-    frames = np.lib.stride_tricks.sliding_window_view(sound.samples, length)[::hop][:count]
+    frames = windows(sound.samples, length, every=hop, count=count)
     basis = _turning(around / rate, length) * (_window(length) * (2.0 / length))[:, None]
     columns = np.concatenate([basis.real, -basis.imag], axis=1).astype(frames.dtype)
     parts = (np.ascontiguousarray(frames) @ columns).astype(np.float64)
@@ -189,14 +197,14 @@ def _typical_size(demodulated: Demodulated, steady: Bools) -> Floats:
     """Each partial's median level over the steady frames."""
     if not steady.any():
         return np.zeros(len(demodulated.orders))
-    return np.asarray(np.median(np.abs(demodulated.phasors[steady]), axis=0))
+    return middles(demodulated.sizes[steady])
 
 
 def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longest_lag: int) -> tuple[Floats, Floats]:
     """Each partial's frequency in Hz and its error in cents (inf: can't be followed)."""
     around = demodulated.around_hz
     phasors = demodulated.phasors
-    size = np.abs(phasors)
+    size = demodulated.sizes
     at_least = np.maximum(size, 0.25 * typical + 1e-15)
     unit, size = phasors / at_least, size / at_least
     back = np.conj(unit)
@@ -247,7 +255,7 @@ def _weighted_fit(
     """
     level = np.maximum(strength[party] / max(float(strength.max(initial=0.0)), 1e-30), FAINTEST)
     offsets, stretch, variances = offsets[party], 0.5 * CENTS_PER_LN * (orders[party] ** 2 - 1.0), variances[party]
-    root, known = np.sqrt(level), _middle(variances * level)
+    root, known = np.sqrt(level), middle(variances * level)
     robust = 1.0 / variances
     cents = stiffness = error = 0.0
     for _ in range(FITTED_TIMES):
@@ -260,18 +268,12 @@ def _weighted_fit(
         if stiffness < 0.0:
             cents, stiffness = lies / total, 0.0
         off = np.abs(offsets - cents - stiffness * stretch)
-        scatter = max(0.0, (SCALED_DEVIATION * _middle(off * root)) ** 2 - known) if len(off) > 2 else 0.0
+        scatter = max(0.0, (SCALED_DEVIATION * middle(off * root)) ** 2 - known) if len(off) > 2 else 0.0
         weights = 1.0 / (variances + scatter / level)
         robust = weights * np.minimum(1.0, 2.0 / np.maximum(off * np.sqrt(weights), 1e-9))
     of_all: Floats = np.zeros(len(orders))
     of_all[party] = robust
     return cents, stiffness, error, of_all
-
-
-def _middle(values: Floats) -> float:
-    """The median of a few values; 0 of none."""
-    ordered, half = np.sort(values), len(values) // 2
-    return 0.5 * float(ordered[half] + ordered[-half - 1]) if half else float(ordered.sum())
 
 
 def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) -> Floats:
@@ -299,17 +301,26 @@ def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:
     Good to a fraction of a cent on a clear tone; a sound too short for two windows gives ``hz`` back.
     """
     rate = sound.rate_hz
-    length = int(max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS) * rate)
-    apart = int(0.04 * rate)
+    basis = _quick_basis(round(QUICK_STEPS_AN_OCTAVE * math.log2(hz)), rate, partials)
+    length, apart = len(basis), int(0.04 * rate)
     if len(sound.samples) < length + apart:
         return hz
-    orders = np.arange(1.0, min(partial_count(hz, rate), partials) + 1.0)
-    basis = _turning(-orders * hz / rate, length) * _window(length)[:, None]
-    ends = sound.samples[-length - apart :]
-    looks = np.stack([ends[:length], ends[apart:]]) @ basis.astype(np.complex64)
+    orders = np.arange(1.0, basis.shape[1] + 1.0)
+    looks = windows(sound.samples[-length - apart :], length, every=apart, count=2) @ basis
     turned = np.angle(looks[1] * np.conj(looks[0]) * np.exp(-2j * np.pi * orders * hz * apart / rate))
     each = hz + turned * rate / (2.0 * np.pi * apart) / orders
     weight = np.abs(looks).min(axis=0) * orders
     order = np.argsort(each)
-    middle = np.searchsorted(np.cumsum(weight[order]), 0.5 * weight.sum())
-    return float(each[order][min(middle, len(each) - 1)])
+    half = np.searchsorted(np.cumsum(weight[order]), 0.5 * weight.sum())
+    return float(each[order][min(half, len(each) - 1)])
+
+
+@lru_cache(maxsize=64)
+def _quick_basis(step: int, rate_hz: float, partials: int) -> NDArray[np.complex64]:
+    """What brings down the first partials of a string near so many steps over 1 Hz: shape (window, partials). How far a phase
+    turns from one window to the next doesn't depend on where exactly they were sought.
+    """
+    hz = 2.0 ** (step / QUICK_STEPS_AN_OCTAVE)
+    length = int(max(PERIODS_IN_WINDOW / hz, SHORTEST_WINDOW_SECONDS) * rate_hz)
+    orders = np.arange(1.0, min(partial_count(hz, rate_hz), partials) + 1.0)
+    return np.asarray(_turning(-orders * hz / rate_hz, length) * _window(length)[:, None], dtype=np.complex64)

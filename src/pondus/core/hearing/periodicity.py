@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
 
+from pondus.core.hearing.arrays import windows
 from pondus.core.hearing.sound import Samples, Sound
 
 DIP_SURE = 0.12
@@ -60,9 +61,9 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
     if count <= 0:
         none = np.empty(0, dtype=np.float64)
         return Frames(none, none, none, none, np.empty((0, 1)), rate)
-    frames = np.lib.stride_tricks.sliding_window_view(sound.samples, total)[::hop][:count]
+    frames = windows(sound.samples, total, every=hop, count=count)
     energy = np.concatenate([[0.0], np.cumsum(np.square(sound.samples), dtype=np.float64)])
-    shifted = np.lib.stride_tricks.sliding_window_view(energy[window:] - energy[:-window], longest + 1)[::hop][:count]
+    shifted = windows(energy[window:] - energy[:-window], longest + 1, every=hop, count=count)
     normalised = _normalised_difference(frames, shifted, window)
     period, aperiodicity = _dips(normalised, shortest, longest)
     starts = np.arange(count) * hop

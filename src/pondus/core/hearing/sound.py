@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput, UnreadableSound
+from pondus.core.hearing.arrays import windows
 
 LOWEST_RATE_HZ, HIGHEST_RATE_HZ = 8000, 192_000
 WORKING_RATE_HZ = 14_000
@@ -101,9 +102,9 @@ def _reduced(samples: NDArray[np.float32], rate_hz: int, factor: int) -> NDArray
     beside = _low_pass_beside_itself(rate_hz, factor)
     step = OUTPUTS_AT_ONCE * factor
     rows = -(-count // OUTPUTS_AT_ONCE)
-    filled = np.pad(samples, (0, max(0, (rows - 1) * step + len(beside) - len(samples))))
-    windows = np.lib.stride_tricks.sliding_window_view(filled, len(beside))[::step][:rows]
-    return np.asarray((windows @ beside).ravel()[:count])
+    missing = (rows - 1) * step + len(beside) - len(samples)
+    filled = np.concatenate([samples, np.zeros(missing, dtype=np.float32)]) if missing > 0 else samples
+    return np.asarray((windows(filled, len(beside), every=step, count=rows) @ beside).ravel()[:count])
 
 
 @lru_cache(maxsize=16)

@@ -9,6 +9,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from pondus.core.hearing.arrays import middle
 from pondus.core.hearing.partials import HOP_SECONDS, SCALED_DEVIATION
 from pondus.core.hearing.periodicity import Frames
 
@@ -85,7 +86,7 @@ def main_pitch(frames: Frames, periodic: Bools, *, named_hz: float | None = None
     smooth = np.convolve(counts, np.ones(5), mode="same")
     peak = bins[int(np.argmax(smooth))] + 5.0
     near = periodic & (np.abs(cents - peak) < 35.0)
-    centre = float(np.median(cents[near])) if near.any() else peak
+    centre = middle(cents[near]) if near.any() else peak
     same = periodic & (np.abs(cents - centre) < SAME_PITCH_CENTS)
     return Main(float(2.0 ** (centre / 1200.0)), np.asarray(same))
 
@@ -138,7 +139,7 @@ def _strictly_steady(track: Floats, usable: Bools, noise: float) -> Bools | None
     steady = usable & moves
     if not steady.any():
         return None
-    steady = steady & (np.abs(track - float(np.median(track[steady]))) < NEAR_MIDDLE_CENTS + 3.0 * noise)
+    steady = steady & (np.abs(track - middle(track[steady])) < NEAR_MIDDLE_CENTS + 3.0 * noise)
     enough = max(STEADY_AT_LEAST_SECONDS / HOP_SECONDS, STRICT_SHARE * usable.sum())
     if steady.sum() < enough or _drift(track, steady) > DRIFT_AT_MOST_CENTS + noise:
         return None
@@ -150,7 +151,7 @@ def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Unstead
     smooth = np.convolve(np.pad(track, 1, mode="edge"), np.ones(3) / 3.0, mode="valid")
     if not usable.any():
         return "unsteady"
-    part = usable & (np.abs(smooth - float(np.median(smooth[usable]))) < AROUND_MIDDLE_CENTS)
+    part = usable & (np.abs(smooth - middle(smooth[usable])) < AROUND_MIDDLE_CENTS)
     if part.sum() * HOP_SECONDS < STEADY_AT_LEAST_SECONDS:
         return "unsteady"
     if _drift(smooth, part) > SLIDES_AT_MOST_CENTS:
@@ -164,7 +165,7 @@ def _swaying_part(track: Floats, usable: Bools, noise: float) -> Bools | Unstead
 
 def spread_of(track: Floats) -> float:
     """How much a pitch wandered, in cents (median absolute deviation, scaled)."""
-    return SCALED_DEVIATION * float(np.median(np.abs(track - np.median(track))))
+    return SCALED_DEVIATION * middle(np.abs(track - middle(track)))
 
 
 def fluctuation(track: Floats, usable: Bools) -> float:
@@ -172,11 +173,11 @@ def fluctuation(track: Floats, usable: Bools) -> float:
     if usable.sum() < 4:
         return 0.0
     jumps = np.diff(track)[usable[1:]]
-    return SCALED_DEVIATION * float(np.median(np.abs(jumps - np.median(jumps)))) if len(jumps) else 0.0
+    return SCALED_DEVIATION * middle(np.abs(jumps - middle(jumps)))
 
 
 def _drift(track: Floats, steady: Bools) -> float:
     """How far the pitch slid from the first to the last third of the steady part, in cents."""
     values = track[steady]
     third = max(1, len(values) // 3)
-    return abs(float(np.median(values[-third:]) - np.median(values[:third])))
+    return abs(middle(values[-third:]) - middle(values[:third]))

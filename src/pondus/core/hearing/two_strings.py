@@ -14,6 +14,7 @@ import numpy as np
 from scipy.fft import next_fast_len, rfft
 
 from pondus.core.fifths.beats import fifth_between
+from pondus.core.hearing.arrays import middle, windows
 from pondus.core.hearing.partials import HOP_SECONDS, Demodulated, Fit, demodulate, fit, pitch_track_cents
 from pondus.core.hearing.sound import Sound
 from pondus.core.hearing.steadiness import Bools, Floats, level_stretch
@@ -114,7 +115,7 @@ class Spectrum:
         length = int(max(SPECTRUM_PERIODS / lower_hz, SPECTRUM_SECONDS) * sound.rate_hz)
         if len(sound.samples) < length:
             return None
-        frames = np.lib.stride_tricks.sliding_window_view(sound.samples, length)[:: length // 2]
+        frames = windows(sound.samples, length, every=length // 2, count=len(sound.samples))
         from scipy.ndimage import percentile_filter  # takes long to load; one string alone does without
 
         size = next_fast_len(2 * length, real=True)
@@ -143,8 +144,8 @@ def _sounds(spectrum: Spectrum, hz: float, stands_out_db: Floats, side: Side) ->
     """Whether enough partials stand out, and they aren't the overtones of a string further down."""
     if (stands_out_db < STANDS_OUT_DB).sum() > MISSING_PARTIALS:
         return False
-    loudest_below_db = max(TYPICAL_STANDS_OUT_DB, float(np.median(stands_out_db)) - OVERTONES_WITHIN_DB)
-    return all(np.median(spectrum.at(hz * np.array(orders))) < loudest_below_db for orders in BELOW_ORDERS[side])
+    loudest_below_db = max(TYPICAL_STANDS_OUT_DB, middle(stands_out_db) - OVERTONES_WITHIN_DB)
+    return all(middle(spectrum.at(hz * np.array(orders))) < loudest_below_db for orders in BELOW_ORDERS[side])
 
 
 @dataclass(frozen=True)
@@ -196,11 +197,11 @@ class Strand:
             return np.zeros(len(usable), dtype=bool)
         track = np.concatenate([track, track[-1:]])
         jumps = np.abs(np.diff(track))[usable[1:]]
-        jitter = min(1.5 * float(np.median(jumps)) if len(jumps) else 0.0, JITTER_ALLOWED_CENTS)
+        jitter = min(1.5 * middle(jumps), JITTER_ALLOWED_CENTS)
         still = usable & level_stretch(track, over=10, within_cents=STEADY_WITHIN_CENTS + 1.5 * jitter)
         if not still.any():
             return still
-        return np.asarray(still & (np.abs(track - np.median(track[still])) < NEAR_MIDDLE_CENTS + 3.0 * jitter))
+        return np.asarray(still & (np.abs(track - middle(track[still])) < NEAR_MIDDLE_CENTS + 3.0 * jitter))
 
 
 def _level_db(demodulated: Demodulated) -> Floats:
@@ -225,7 +226,7 @@ def upper_louder_db(lower: Strand, upper: Strand) -> float | None:
     together = lower.sounding & upper.sounding
     if together.sum() * HOP_SECONDS < TOGETHER_AT_LEAST_SECONDS:
         return None
-    return float(np.median(upper.level_db[together]) - np.median(lower.level_db[together]))
+    return middle(upper.level_db[together]) - middle(lower.level_db[together])
 
 
 def sounds_with_a_neighbour(sound: Sound, targets: dict[str, float], name: str, *, within_db: float) -> bool:
