@@ -13,6 +13,7 @@ import subprocess
 import tempfile
 from collections import Counter
 from collections.abc import Callable, Iterator
+from copy import deepcopy
 from dataclasses import dataclass, field
 from itertools import product
 from pathlib import Path
@@ -34,7 +35,7 @@ from pondus.core.pitch.notes import cents_between, shift_hz
 from pondus.core.simulated.sound import Samples, mixed, talk
 
 SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
-GROSS_CENTS, SURE = 50.0, 0.3
+GROSS_CENTS, SURE, OF_A_PLAYER_CENTS = 50.0, 0.3, 3.0
 TUNED_WITHIN, SLACK = (-60.0, 60.0), (-650.0, -300.0)
 DRAWS = 12
 STEADY = slice(int(0.12 * RATE), -int(0.08 * RATE))
@@ -98,23 +99,36 @@ BOWED = ("stick and slip", "waveguide bow")
 def sounded(
     model: str, hz: float, seconds: float, rng: np.random.Generator, *, change_seconds: float = 0.0
 ) -> tuple[Samples, float] | None:
-    """A note near ``hz`` and where it truly lies; None where it is no note: the bow squeaked or scratched, so often."""
+    """A note near ``hz`` and where its string truly lies; None where it is no note: the bow squeaked or scratched, so often.
+
+    Of a short stroke, and of a bow that changes, that is where the same string lies under the same bow in one long stroke: as
+    it begins and turns its pitch strays by cents, and a spectrum of so little, or over a turn, is no truth.
+    """
     for _ in range(DRAWS):
-        if model == "plucked by differences":
-            made = stick_slip.plucked(hz, seconds, rng)
-            return made.bridge, first_partial(made.string, hz)
-        if model == "stick and slip":
-            bow = stick_slip.bowed(hz, seconds, rng, change_seconds=change_seconds)
-            if bow is not None:
-                return bow.bridge, locked(bow.string[STEADY], hz)
-            continue
-        samples = waveguide(model, hz, seconds, rng)
-        samples = samples / (np.abs(samples).max() + 1e-30)
-        if model not in BOWED:
-            return samples, first_partial(samples[STEADY], hz)
-        if swings(samples, samples, hz):
-            return samples, locked(samples[STEADY], hz)
+        same = deepcopy(rng)
+        made = _once(model, hz, seconds, rng, change_seconds)
+        if made is not None and (seconds < SECONDS or change_seconds):
+            long = _once(model, hz, SECONDS, same, 0.0)
+            made = None if long is None else (made[0], long[1])
+        if made is not None:
+            return made
     return None
+
+
+def _once(
+    model: str, hz: float, seconds: float, rng: np.random.Generator, change_seconds: float
+) -> tuple[Samples, float] | None:
+    if model == "plucked by differences":
+        made = stick_slip.plucked(hz, seconds, rng)
+        return made.bridge, first_partial(made.string, hz)
+    if model == "stick and slip":
+        bow = stick_slip.bowed(hz, seconds, rng, change_seconds=change_seconds)
+        return None if bow is None else (bow.bridge, locked(bow.string[STEADY], hz))
+    samples = waveguide(model, hz, seconds, rng)
+    samples = samples / (np.abs(samples).max() + 1e-30)
+    if model not in BOWED:
+        return samples, first_partial(samples[STEADY], hz)
+    return (samples, locked(samples[STEADY], hz)) if swings(samples, samples, hz) else None
 
 
 def harmonics(seeds: range) -> Counter[str]:
@@ -167,7 +181,7 @@ def small(samples: Samples, rng: np.random.Generator) -> Samples:
 class Room:
     """Others of a class, of the same models, and what stands beside a string."""
 
-    others: list[Samples]
+    others: list[Sounded]
 
     def playing(self, count: int, players: int, rng: np.random.Generator) -> Samples:
         """So many who tune at once, hardly pausing."""
@@ -175,7 +189,7 @@ class Room:
         for _ in range(players):
             at = -int(rng.uniform(0.0, SECONDS) * RATE)
             while at < count:
-                one = self.others[rng.integers(len(self.others))] * rng.uniform(0.4, 1.0)
+                one = self.others[rng.integers(len(self.others))].samples * rng.uniform(0.4, 1.0)
                 begin, end = max(0, at), min(count, at + len(one))
                 out[begin:end] += one[begin - at : end - at]
                 at += len(one) + int(rng.uniform(0.0, 0.4) * RATE)
@@ -244,9 +258,11 @@ def tallied(of: list[Sounded], beside: Beside, around: Room, *, named: bool) -> 
     return tallies
 
 
-def noise_alone(around: Room, count: int) -> tuple[int, int]:
-    """Of so many stretches of a class alone: how many are readings, and how many of them surer than 0.15."""
-    readings = usable = 0
+def noise_alone(around: Room, count: int) -> tuple[int, int, int]:
+    """Of so many stretches of a class alone: how many are readings, how many of them surer than 0.15, and how many lie on a
+    string of one who may be playing there.
+    """
+    readings = usable = true = 0
     for seed in range(count):
         rng = np.random.default_rng([seed, 5])
         sound = room(around.playing(int(SECONDS * RATE), 6, rng), rng)
@@ -254,9 +270,11 @@ def noise_alone(around: Room, count: int) -> tuple[int, int]:
             sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE),
             INSTRUMENTS[KINDS[seed % len(KINDS)]],
         )
-        readings += isinstance(heard, Reading)
-        usable += isinstance(heard, Reading) and heard.confidence >= 0.15
-    return readings, usable
+        if isinstance(heard, Reading):
+            readings += 1
+            usable += heard.confidence >= 0.15
+            true += any(abs(cents_between(heard.hz, one.hz)) < OF_A_PLAYER_CENTS for one in around.others)
+    return readings, usable, true
 
 
 def live(own: list[Sounded], around: Room, below_db: float, *, players: int, of_model: str = "") -> Counter[str]:
@@ -292,8 +310,7 @@ def main() -> None:
             "These waveguides are csound's, of Debian's packages; install it first: apt-get install csound"
         )
     seeds = range(*given.seeds)
-    others = [one.samples for one in strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)]
-    around = Room(others)
+    around = Room(list(strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)))
     sets: dict[str, tuple[Callable[[], Iterator[Sounded]], tuple[str, ...]]] = {
         "": (lambda: strings(seeds, TUNED_WITHIN), tuple(BESIDE)),
         "slack, ": (lambda: strings(seeds, SLACK), ("in a room", "a small microphone")),
@@ -317,8 +334,8 @@ def main() -> None:
             outcome = live(made, around, below_db, players=players, of_model=model)
             print(f"{what:34s}{model:24s}" + "  ".join(f"{outcome[each]:{len(each)}d}" for each in COLUMNS), flush=True)
     print("harmonics:", ", ".join(f"{what} {times}" for what, times in harmonics(seeds).most_common()))
-    readings, usable = noise_alone(around, 40)
-    print(f"a class alone, 40 stretches: {readings} readings, {usable} of them usable")
+    readings, usable, true = noise_alone(around, 40)
+    print(f"a class alone, 40 stretches: {readings} readings, {usable} of them usable, {true} on a player's string")
 
 
 if __name__ == "__main__":

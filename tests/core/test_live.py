@@ -5,6 +5,7 @@ import unittest
 import numpy as np
 
 from pondus.core.hearing.live import Listener, Look, Settled
+from pondus.core.hearing.said import AMONG_OTHERS, said_of
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz
 from pondus.core.pitch.notes import cents_between
@@ -161,6 +162,23 @@ class TestAmongOthers(LiveTest):
         own = [each for each in heard if each[0] != "G"]
         self.assertEqual(own, [("A", 440, None), ("D", 294, None), ("E", 651, None)])
         self.assertEqual([ask for string, _, ask in heard[1:] if string == "G" and ask is None], [])
+
+    def test_who_plays_among_others_nearly_as_loud_is_told_to_hold_it_closer(self) -> None:
+        pause, others = silence(0.6, self.rng), np.zeros(9 * RATE)
+        for place, hz in enumerate((196.0, 333.0, 147.0, 98.0, 415.0, 262.0)):
+            at = int((0.1 + 1.4 * place) * RATE)
+            bow = self.at_db(bowed(Tone(hz, 2.4, RATE), self.rng), -26.0)[: len(others) - at]
+            others[at : at + len(bow)] += bow
+        own = np.concatenate(
+            [pause, *(part for hz in (440.0, 294.0, 651.0, 196.0) for part in (self.pluck(hz), pause))]
+        )
+        own = self.at_db(own[: len(others)], -24.0)
+        for others_db, is_told in ((0.0, True), (-40.0, False)):
+            beside = others * 10.0 ** (others_db / 20.0)
+            said = self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), own + beside[: len(own)])
+            told = {said_of(each) for _, each in said if isinstance(each, Look)}
+            with self.subTest(others_db=others_db):
+                self.assertEqual(AMONG_OTHERS in told, is_told)
 
     def test_a_knock_is_no_new_pluck(self) -> None:
         for hz, loud, at in ((80.0, 0.25, 1.0), (130.0, 0.25, 2.0), (220.0, 0.5, 2.0)):

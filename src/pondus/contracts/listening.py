@@ -189,7 +189,8 @@ class EarOut(Result):
 class LookMessage(Result):
     """What is heard right now, at least 15 times a second. ``type`` is "reading". ``said``: what to do, where this
     sounding gives no reading; ``is_softer``: so much softer than the instrument's own strings that it is taken for another's.
-    ``now``: what is heard just now, in words; ``ear``: beside its tone, what an ear is told.
+    ``now``: what is heard just now, in words; ``ear``: beside its tone, what an ear is told. ``room_db``: how loud the room is
+    around it, null where not known.
     """
 
     type: Literal["reading"] = "reading"
@@ -205,6 +206,7 @@ class LookMessage(Result):
     reason: Reason | None = None
     said: str | None = None
     is_softer: bool = False
+    room_db: Tenth | None = None
     ear: EarOut | None = None
 
     @classmethod
@@ -223,6 +225,7 @@ class LookMessage(Result):
             said=said_of(look),
             now=now_said(look),
             is_softer=look.is_softer,
+            room_db=look.room_db,
             ear=EarOut.of(look),
         )
 

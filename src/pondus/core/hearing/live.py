@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from pondus.core.hearing.arrays import middle
 from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal, hear
 from pondus.core.hearing.onset import HEARD_SECONDS, brightened_db
-from pondus.core.hearing.own_level import LastingLevel, OwnLevel
+from pondus.core.hearing.own_level import LastingLevel, OwnLevel, RoomLevel
 from pondus.core.hearing.partials import quick_hz
 from pondus.core.hearing.periodicity import frame_periods
 from pondus.core.hearing.sound import Samples, Sound
@@ -51,6 +51,8 @@ AGAIN_DB, AGAIN_LOOKS = 2.5, 24
 """So much brighter at once, near its pitch, a string that was read has been played again; so many looks long it is said."""
 TAIL_GONE_LOOKS, TAIL_CENTS = 10, 20.0
 """After so long a silence, or so far from where it was, even a faint sound is a new one."""
+UNREAD_LOOKS, UNREAD_OF_LOOKS = 18, 36
+"""So many of the last looks were of what gave no reading, before it is said that the room is nearly as loud."""
 SURE_WITHIN_CENTS = 300.0
 OCTAVE_WITHIN_CENTS, PLAUSIBLE_CENTS = 60.0, 100.0
 HARMONICS_CENTS = (-1200.0, 1200.0, 1902.0, 2400.0)
@@ -89,6 +91,10 @@ class Look:
     """Whether this sounding is so much softer than the instrument's own strings that it is taken for another's."""
     is_again: bool = False
     """Whether what was read already has just been heard again, and is the same."""
+    room_db: float | None = None
+    """How loud the room is around it, in dB re full scale; None: not known yet."""
+    is_among_others: bool = False
+    """Whether something has sounded for a while without a reading, and hardly stands out of the room."""
     is_beside_tone: bool = False
     """Whether the string's reference tone sounds with it."""
 
@@ -138,7 +144,8 @@ class Listener:
         self._armed, self._held = told is None, 0
         self._over: Over | None = None
         self._struck_for, self._bright_db, self._again_for = 0, -math.inf, 0
-        self._own, self._level = OwnLevel(own_levels_db), LastingLevel()
+        self._unread: deque[bool] = deque(maxlen=UNREAD_OF_LOOKS)
+        self._own, self._level, self._room = OwnLevel(own_levels_db), LastingLevel(), RoomLevel()
 
     @property
     def own_levels_db(self) -> tuple[float, ...]:
@@ -170,6 +177,8 @@ class Listener:
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
         look = self._seen(newest)
+        self._room.add(look.level_db)
+        look = replace(look, room_db=self._room.level_db)
         self._follow(look)
         if look.hz is not None and self._own.is_much_softer(self._level.loudest_db):
             look = replace(look, is_softer=True)
@@ -179,9 +188,15 @@ class Listener:
             self._again_for = AGAIN_LOOKS
         look = replace(look, is_again=True) if self._again_for > 0 else look
         if settled is not None:
+            self._unread.clear()
             return [look, settled]
         waits = self._armed and (look.hz is None or self._sounding >= REASON_AFTER_SECONDS)
-        return [replace(look, reason=self._reason) if waits else look]
+        return [replace(look, reason=self._reason if waits else None, is_among_others=self._is_among_others(look))]
+
+    def _is_among_others(self, look: Look) -> bool:
+        sounds = look.hz is not None or (look.hears != "quiet" and self._room.is_under(look.level_db))
+        self._unread.append(sounds and self._told is None and not look.is_softer)
+        return sum(self._unread) >= UNREAD_LOOKS and self._room.is_nearly_as_loud(self._level.loudest_db)
 
     def _is_again(self, look: Look) -> bool:
         """Whether what was read has just been played again, and softly enough to be no new sounding."""

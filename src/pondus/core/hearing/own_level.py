@@ -1,4 +1,5 @@
-"""How loud the instrument at hand sounds: what is much softer is played further away, by another of the class.
+"""How loud the instrument at hand sounds, and the room around it: what is much softer is played further away, by another of
+the class.
 
 Levels are in dB re full scale, of looks of 50 ms.
 """
@@ -7,12 +8,20 @@ import math
 from collections import deque
 from collections.abc import Iterable
 
+import numpy as np
+
+from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB
+
 SOFTER_DB = 12.0
 """So much softer than the instrument's own strings is another's. Its own differ by some 6 dB, and a neighbour's that is
 a bow's length further from the microphone by as much; what lies between can't be told by level.
 """
 LEVELS_KEPT = 4
 LASTING_LOOKS = 3
+ROOM_LOOKS, ROOM_LEAST_LOOKS, ROOM_PERCENTILE = round(8.0 / LOOK_EVERY_SECONDS), round(2.0 / LOOK_EVERY_SECONDS), 15.0
+"""Of the last seconds so many in a hundred are pauses of whoever tunes: they are as loud as the room."""
+SOUNDS_OVER_DB, STANDS_OUT_DB = 2.0, 15.0
+"""What stands out less is played among others who are nearly as loud: one in five gives no reading (docs/HEARING.md)."""
 
 
 class LastingLevel:
@@ -68,3 +77,38 @@ class OwnLevel:
     def keep(self, level_db: float) -> None:
         """A reading of its own, this loud, was kept."""
         self._levels_db.append(level_db)
+
+
+class RoomLevel:
+    """How loud the room is in which a string is played, by the softest of the last eight seconds."""
+
+    def __init__(self) -> None:
+        self._levels_db: deque[float] = deque(maxlen=ROOM_LOOKS)
+
+    @property
+    def level_db(self) -> float | None:
+        """In dB re full scale; None until two seconds of it are known.
+
+        >>> room = RoomLevel()
+        >>> for level_db in [-50.0] * 20 + [-20.0] * 60:
+        ...     room.add(level_db)
+        >>> room.level_db, RoomLevel().level_db
+        (-50.0, None)
+        """
+        if len(self._levels_db) < ROOM_LEAST_LOOKS:
+            return None
+        return float(np.percentile(self._levels_db, ROOM_PERCENTILE))
+
+    def add(self, level_db: float) -> None:
+        """The next look's level."""
+        self._levels_db.append(level_db)
+
+    def is_under(self, level_db: float) -> bool:
+        """Whether something this loud sounds besides the room."""
+        room_db = self.level_db
+        return room_db is not None and level_db > room_db + SOUNDS_OVER_DB
+
+    def is_nearly_as_loud(self, level_db: float) -> bool:
+        """Whether a sounding this loud hardly stands out of it."""
+        room_db = self.level_db
+        return room_db is not None and room_db > QUIET_BELOW_DB and level_db < room_db + STANDS_OUT_DB
