@@ -20,8 +20,11 @@ def told(advice: Advice) -> Any:
 
 
 def ask(instrument: str, string: str, heard: Any, **facts: Any) -> Any:
-    """``heard`` is ("A4", -12) or a frequency in Hz."""
-    reading = {"hz": heard} if isinstance(heard, int | float) else {"note": heard[0], "cents": heard[1]}
+    """``heard`` is ("A4", -12), a frequency in Hz, or as the contract has it."""
+    if isinstance(heard, dict):
+        reading = heard
+    else:
+        reading = {"hz": heard} if isinstance(heard, int | float) else {"note": heard[0], "cents": heard[1]}
     request = {"instrument": instrument, "string": string, "heard": reading, **facts}
     return told(AdviceRequest.model_validate_json(json.dumps(request)).advise())
 

@@ -171,6 +171,36 @@ class TestOrder(unittest.TestCase):
         nearer = ask("cello", "C", ("C#2", -40), fine_tuner={"turns_from_middle": -2.0})
         self.assertAlmostEqual(nearer.steps[0].aim_cents or 0, -10, delta=0.5, msg="it has half its travel")
 
+    def test_a_screw_far_out_is_brought_in_before_the_peg_of_a_string_far_down(self) -> None:
+        """R18: where that leaves it low enough for the peg to come up to it."""
+        for cents, first in ((-150, "set-fine-tuner-to-middle"), (30, "turn-peg")):
+            turns = -2 if cents < 0 else -4
+            hz = 65.406 * 2 ** (cents / 1200)
+            advice = ask("cello", "C", hz, fine_tuner={"turns_from_middle": turns}, approach="save-travel")
+            with self.subTest(cents=cents):
+                self.assertEqual(does(advice)[0], first)
+
+    def test_a_screw_that_moves_too_little_leaves_the_finish_to_the_peg(self) -> None:
+        """R50: what a friction peg leaves under must be within what it has left."""
+        for rate, finish in ((3.0, ["turn-peg", "check", "turn-peg", "tug"]), (40.0, ["turn-peg", "check", "tug"])):
+            screw = {"cents_per_turn": rate, "reach_turns": 2.0}
+            advice = ask("violin", "D", ("C#4", 40), fine_tuner=screw, approach="save-travel")
+            with self.subTest(rate=rate):
+                self.assertEqual([step for step in does(advice) if step != "turn-fine-tuner"], finish)
+                self.assertEqual("turn-fine-tuner" in does(advice), rate > 3.0)
+
+    def test_a_violins_e_goes_up_by_the_smallest_pushes(self) -> None:
+        for instrument, string, cents, degrees in (("violin", "E", -180, 1.0), ("violin", "A", -180, 2.1)):
+            shown = 2 ** (cents / 1200) * {"E": 659.255, "A": 440.0}[string]
+            advice = ask(instrument, string, shown, peg={"cents_per_degree": 37.0})
+            with self.subTest(string=string):
+                self.assertAlmostEqual(advice.steps[0].amount, degrees, delta=0.05)
+
+    def test_letters_that_must_pass_are_said_and_no_cents(self) -> None:
+        said = ask("violin", "A", {"note": "F#", "side": "sharp"}).steps[0].say
+        self.assertIn("G, G♯, then A", said)
+        self.assertNotIn("cent", said)
+
     def test_the_screw_that_has_the_travel_is_used(self) -> None:
         for cents, turns in ((-30, -4), (30, 4), (-30, 0), (30, 0)):
             with self.subTest(cents=cents, turns=turns):

@@ -35,6 +35,14 @@ class TestBenchView(unittest.TestCase):
         self.assertEqual({string.headline for string in view.strings}, {"Leave it: all its strings are in tune"})
         self.assertIsNone(view.next_string)
 
+    def test_a_screw_that_nobody_has_looked_at_is_asked_about_once_it_is_turned(self) -> None:
+        for is_seen, cents, asked in ((False, -12.0, ["D"]), (True, -12.0, []), (False, 0.0, [])):
+            written = Writing()
+            written.read("D", cents)
+            view = bench_view(violin(D={"screw_seen": is_seen}), written.log, MoveLog(), clock=CLOCK)
+            with self.subTest(is_seen=is_seen, cents=cents):
+                self.assertEqual(view.look_at_screws, asked)
+
     def test_that_an_octave_is_a_guess_is_said_where_another_could_be_meant(self) -> None:
         for note, said in (("G#", False), ("F", True)):
             written = Writing()

@@ -11,7 +11,6 @@ from pondus.core.group.people import advised_as, check_cleared, may_turn
 from pondus.core.upkeep.care import (
     LEAST_LIFE_MONTHS,
     MOST_LIFE_MONTHS,
-    SOON_DAYS,
     SYMPTOMS,
     Seen,
     StringDue,
@@ -81,8 +80,8 @@ class TestShopping(unittest.TestCase):
         strings = [
             self.string("E", 3),
             self.string("G", -40),
-            self.string("E", SOON_DAYS, label="Ruff"),
-            self.string("A", SOON_DAYS + 1),
+            self.string("E", 28, label="Ruff"),
+            self.string("A", 29),
             self.string("D", None),
             self.string("E", 3, size="4/4"),
         ]

@@ -1,15 +1,19 @@
 """Double stops: two synthesised strings of known pitch in, the fifth between them out; refusals with their reasons."""
 
 import unittest
+from dataclasses import replace
 from itertools import pairwise
+from unittest.mock import patch
 
 import numpy as np
 
 from pondus.core.errors import BadInput
 from pondus.core.fifths.beats import fifth_between
+from pondus.core.hearing import double_stop
 from pondus.core.hearing.double_stop import DoubleStop, FifthRefusal, hear_any_fifth, hear_fifth
 from pondus.core.hearing.hear import Refusal, hear, hear_tone
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled
+from pondus.core.hearing.partials import fit
 from pondus.core.hearing.sound import Sound, sound_from
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import PURE_FIFTH_CENTS, targets_hz
@@ -60,6 +64,16 @@ class TestAccuracy(DoubleStopTest):
                         found = self.assert_fifth(heard, low, high, CLEAN_CENTS)
                         self.assertLess(abs(found.fifth.beats_hz - fifth_between(low, high).beats_hz), 3 * BEATS_HZ)
                         self.assertLess(found.plus_minus_cents, 0.5)
+
+    def test_a_fifth_known_worse_than_pure_from_tempered_is_not_told(self) -> None:
+        sound, _, _ = self.pair("violin", "D", "A", 0.0)
+        for cents, told in ((1.2, DoubleStop), (1.6, FifthRefusal)):
+            with patch.object(
+                double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)
+            ):
+                heard = hear_fifth(self.noisy(sound), INSTRUMENTS["violin"], strings=("D", "A"))
+            with self.subTest(cents=cents):
+                self.assertIsInstance(heard, told)
 
     def test_one_string_eight_decibels_louder(self) -> None:
         for apart in (-8.0, 8.0):

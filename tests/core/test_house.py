@@ -1,11 +1,15 @@
-"""The core knows nothing of the rest: it imports numpy, scipy, the standard library and itself. No function is long."""
+"""The core knows nothing of the rest: it imports numpy, scipy, the standard library and itself. No function is long, no rule
+without a test.
+"""
 
 import ast
+import re
 import sys
 import unittest
 from pathlib import Path
 
 CORE = Path(__file__).parents[2] / "src" / "pondus" / "core"
+RULES = Path(__file__).parents[2] / "docs" / "RULES.md"
 ALLOWED = {"numpy", "scipy"} | set(sys.stdlib_module_names)
 KEPT_OUT = {"time", "os", "pathlib", "random", "socket", "sqlite3", "io"}
 GIVEN = {"date", "datetime", "time", "timedelta", "tzinfo", "UTC"}
@@ -40,6 +44,20 @@ class TestSize(unittest.TestCase):
                 if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef):
                     with self.subTest(file=path.name, function=node.name):
                         self.assertLessEqual(own_lines(node), LONGEST_FUNCTION)
+
+
+class TestRules(unittest.TestCase):
+    def test_each_rule_is_held_by_a_test_that_there_is(self) -> None:
+        rules, held = RULES.read_text(encoding="utf-8").split("## The tests that hold them")
+        numbered = re.findall(r"^\| ([A-Z]\d+\S*) \|", rules, re.MULTILINE)
+        holds = dict(re.findall(r"^\| ([A-Z]\d+\S*) \| (.+) \|$", held, re.MULTILINE))
+        gone = [rule for rule in numbered if f"| {rule} | (gone" in rules]
+        self.assertEqual(list(holds), [rule for rule in numbered if rule not in gone])
+        for rule, cited in holds.items():
+            for room, module, name in re.findall(r"`(?:(\w+)\.)?(\w+)\.(\w+)`", cited):
+                tests = RULES.parents[1] / "tests" / (room or "core") / f"test_{module}.py"
+                with self.subTest(rule=rule, test=name):
+                    self.assertIn(f"def test_{name}(", tests.read_text(encoding="utf-8"))
 
 
 class TestCoreStandsAlone(unittest.TestCase):

@@ -32,6 +32,14 @@ class TestOrder(unittest.TestCase):
         plan = planned("cello", {"C": ("C2", 1), "G": ("G2", -2), "D": ("D3", 0), "A": ("A3", 0)})
         self.assertEqual((plan.order, plan.moves, plan.total_moves, plan.ask), ([], [], 0, []))
 
+    def test_what_three_rounds_dont_bring_in_is_said(self) -> None:
+        names = "GDAE"
+        pulls = {one: {other: -0.3 for other in names if other != one} for one in names}
+        flat = {"G": ("G3", -40), "D": ("D4", -40), "A": ("A4", -40), "E": ("E5", -40)}
+        said = "cents flat: stop then and look what is wrong."
+        self.assertIn(said, planned("violin", flat, pull=pulls).why)
+        self.assertNotIn(said, planned("violin", flat).why)
+
     def test_unheard_and_unsure_strings_are_asked_about(self) -> None:
         plan = planned("violin", {"G": ("D4", 0), "D": ("D", 0), "A": ("A4", -12)})
         self.assertEqual(plan.ask, ["G", "E"])
