@@ -27,7 +27,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
-ROOMS = "judgement", "hands", "group"
+ROOMS = "judgement", "hands", "group", "views"
 SLOW = {
     "test_hearing",
     "test_double_stop",

@@ -4,7 +4,12 @@ import csv
 import gzip
 import io
 import json
+import subprocess
+import sys
+from textwrap import dedent
+from unittest.mock import patch
 
+from pondus.core.entries.instruments import DETAILS, Detail
 from pondus.store.database import session_on
 from pondus.store.tables import InstrumentRow
 from tests.web.room import Room
@@ -30,6 +35,23 @@ class TestDetails(ListTest):
         self.assertEqual((rows["Smew"]["class"], rows["Smew"]["serial number"]), ("5b", "N 77"))
         again = self.bring(saved)["list"]
         self.assertEqual((again["good"], again["changing"], again["bad"]), (0, [], []))
+
+    def test_another_detail_takes_one_line(self) -> None:
+        with patch.dict(DETAILS, {"insurer": Detail("insurer", ("versicherung",))}):
+            path = f"/api/instruments/{self.begin()[0]}"
+            kept = self.client.patch(path, json={"details": {"insurer": "Bay Mutual"}}).get_json()
+            self.assertEqual(kept["details"], {"insurer": "Bay Mutual"})
+        lists = """
+            from pondus.core.entries.instruments import DETAILS, Detail
+            DETAILS["insurer"] = Detail("insurer", ("versicherung",))
+            from pondus.lists.columns import recognised
+            from pondus.store.exports import HEADERS
+            from pondus.web.instruments import CHOICES
+            taken = recognised(["label", "kind", "Versicherung"], "roll")
+            print(taken[-1], "insurer" in HEADERS["roll"], CHOICES.details[-1].said)
+        """
+        said = subprocess.run([sys.executable, "-c", dedent(lists)], capture_output=True, text=True, check=True).stdout
+        self.assertEqual(said.split(), ["insurer", "True", "insurer"])
 
     def test_what_to_buy_goes_to_a_shop(self) -> None:
         self.stored("label,kind,size,strings since\nDunlin,violin,1/2,2024-01-05\n")

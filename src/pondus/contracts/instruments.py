@@ -7,7 +7,6 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from pondus.contracts.base import ApproachName, ClientId, Contract, Result
-from pondus.core.entries.instruments import Detail
 from pondus.core.entries.texts import LABEL_LETTERS, NOTE_LETTERS
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
@@ -189,7 +188,7 @@ class Choices(Result):
     bridge_states: list[ChoiceOut[BridgeState]]
     turnings: list[ChoiceOut[Turning]]
     habits: list[HabitChoiceOut]
-    details: list[ChoiceOut[Detail]]
+    details: list[ChoiceOut[str]]
 
 
 class KindList(Result):

@@ -55,13 +55,6 @@ _NOTE = _field(
 
 _FIRST_NAME = _field("first_name", "first name", "vorname", "prénom", "prenom", "given name", "forename")
 _LAST_NAME = ("last name", "surname", "family name", "nachname", "familienname", "zuname", "nom", "nom de famille")
-_KNOWN_DETAILS: dict[str, tuple[str, ...]] = {
-    "class": ("group", "klasse", "gruppe", "classe", "groupe", "year", "form"),
-    "teacher": ("lehrer", "lehrerin", "lehrkraft", "professeur", "prof"),
-    "place": ("place", "room", "kept in", "location", "shelf", "ort", "raum", "lieu", "salle"),
-    "case": ("case no", "koffer", "etui", "étui"),
-    "serial": ("serial", "serial no", "seriennummer", "numéro de série"),
-}
 
 PLACES = tuple(reversed(ROMANS[: max(len(each.strings) for each in INSTRUMENTS.values())]))
 """The places of strings, the thickest of whichever instrument has most first."""
@@ -101,7 +94,7 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
         _field("put_on", "strings put on", "strings since", "string date", "new strings", "saiten seit"),
         _field("core", "core", "string core"),
         _field("fine_tuners", "fine tuners", "adjusters", "feinstimmer"),
-        *(_field(name, said, *_KNOWN_DETAILS[name]) for name, said in DETAILS.items()),
+        *(_field(name, each.said, *each.headers) for name, each in DETAILS.items()),
         _NOTE,
         *_PER_PLACE,
     ),

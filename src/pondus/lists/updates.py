@@ -124,8 +124,8 @@ def _changes(standing: Standing, record: Record, *, shared: bool) -> tuple[Chang
         Change("hours", "hours a week", _plain(standing.hours), _plain(says["hours"])),
         Change("note", "note", standing.note, says["note"]),
         *(
-            Change(name, said, standing.details.get(name, ""), says["details"].get(name, ""))
-            for name, said in DETAILS.items()
+            Change(name, each.said, standing.details.get(name, ""), says["details"].get(name, ""))
+            for name, each in DETAILS.items()
         ),
     )
     told = record.told | ({"player"} if "first_name" in record.told else set())

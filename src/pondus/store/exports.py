@@ -27,7 +27,7 @@ HEADERS: dict[ListKind, tuple[str, ...]] = {
         "size",
         "who has it",
         "hours a week",
-        *DETAILS.values(),
+        *(each.said for each in DETAILS.values()),
         "note",
         *(f"{place} {name}" for place in PLACES for name in _PER_PLACE),
     ),

@@ -64,7 +64,7 @@ CHOICES = Choices.model_validate(
         "turnings": choices.TURNINGS,
         "habits": HABITS,
         "screw_places": choices.SCREW_PLACES,
-        "details": [{"value": name, "said": said} for name, said in DETAILS.items()],
+        "details": [{"value": name, "said": each.said} for name, each in DETAILS.items()],
     }
 )
 FITTINGS = tuple(StringEntry.__dataclass_fields__)

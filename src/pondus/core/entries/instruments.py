@@ -29,15 +29,30 @@ CHOICES: dict[str, tuple[str, ...]] = {
     "state": get_args(StringPlace),
 }
 
-Detail = Literal["class", "teacher", "place", "case", "serial"]
-DETAILS: dict[Detail, str] = {
-    "class": "class",
-    "teacher": "teacher",
-    "place": "where it is kept",
-    "case": "case",
-    "serial": "serial number",
+
+@dataclass(frozen=True)
+class Detail:
+    """One thing a school may keep of an instrument, in words. ``said``: what pages and saved lists call it; ``headers``: what
+    else it is called in lists, in small letters; ``of_nobody``: it speaks of no person, so that students and helpers read it.
+    """
+
+    said: str
+    headers: tuple[str, ...] = ()
+    of_nobody: bool = False
+
+
+DETAILS: dict[str, Detail] = {
+    "class": Detail("class", ("group", "klasse", "gruppe", "classe", "groupe", "year", "form"), of_nobody=True),
+    "teacher": Detail("teacher", ("lehrer", "lehrerin", "lehrkraft", "professeur", "prof")),
+    "place": Detail(
+        "where it is kept",
+        ("place", "room", "kept in", "location", "shelf", "ort", "raum", "lieu", "salle"),
+        of_nobody=True,
+    ),
+    "case": Detail("case", ("case no", "koffer", "etui", "étui"), of_nobody=True),
+    "serial": Detail("serial number", ("serial", "serial no", "seriennummer", "numéro de série")),
 }
-"""What a school may keep of an instrument besides, in its own words: by these its instruments are found and grouped."""
+"""What a school may keep of an instrument besides: by these its instruments are found and grouped. Another is a line here."""
 
 
 @dataclass(frozen=True)
@@ -135,7 +150,9 @@ def check_details(told: Mapping[str, str]) -> dict[str, str]:
     if unknown is not None:
         raise BadInput("details", f"“{unknown}” isn't kept of an instrument; choose from {', '.join(DETAILS)}.")
     found = {
-        name: check_text(told[name], field=said, most=DETAIL_LETTERS) for name, said in DETAILS.items() if name in told
+        name: check_text(told[name], field=each.said, most=DETAIL_LETTERS)
+        for name, each in DETAILS.items()
+        if name in told
     }
     return {name: text for name, text in found.items() if text}
 

@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from typing import Literal
 from uuid import UUID
 
-from pondus.core.entries.instruments import Detail
+from pondus.core.entries.instruments import DETAILS
 from pondus.core.errors import BadInput
 from pondus.core.group.jobs import Clearance
 from pondus.core.group.people import Role
@@ -84,9 +84,6 @@ ABSENT_AFTER = timedelta(minutes=10)
 """R98: a device that shows no sign for so long, with an instrument in its person's hands, is said to be away."""
 
 _POWER: Mapping[Who, int] = {"student-fine-tuners": 0, "student-pegs": 1, "adult": 2, "teacher": 3}
-
-OF_NOBODY: frozenset[Detail] = frozenset({"class", "place", "case"})
-"""Details of an instrument that speak of no person."""
 
 
 @dataclass(frozen=True)
@@ -179,7 +176,7 @@ def details_shown(details: Mapping[str, str], device: DeviceFacts) -> dict[str, 
     >>> details_shown({"class": "5b", "teacher": "Ms Holt"}, DeviceFacts("helper"))
     {'class': '5b'}
     """
-    return {name: text for name, text in details.items() if device.role == "teacher" or name in OF_NOBODY}
+    return {name: text for name, text in details.items() if device.role == "teacher" or DETAILS[name].of_nobody}
 
 
 def author_shown(person: UUID, name: str, device: DeviceFacts) -> str | None:
