@@ -20,7 +20,8 @@ from bench.packed import BOWED_BASS
 from bench.real import SOURCES, STILL_CENTS, Measured, measured, notes_of, put_on
 from bench.soundfonts import OTHER_PLUCKED
 from pondus.core.hearing.hear import Reading, hear
-from pondus.core.hearing.live import Listener, Settled
+from pondus.core.hearing.live import Listener
+from pondus.core.hearing.look import Settled
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS, KINDS, Kind
 from pondus.core.instruments.targets import targets_hz

@@ -25,7 +25,8 @@ from bench.patches import patch_notes
 from bench.soundfonts import Note, missing, notes
 from bench.untouched import untouched_notes
 from pondus.core.hearing.hear import Reading, Refusal, hear
-from pondus.core.hearing.live import Listener, Look, Settled
+from pondus.core.hearing.live import Listener
+from pondus.core.hearing.look import Look, Settled
 from pondus.core.hearing.sound import sound_from
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz

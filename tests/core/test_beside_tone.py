@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 
 from pondus.core.errors import BadInput
-from pondus.core.hearing.live import Look, Settled
 from pondus.core.hearing.live_beside import BesideToneListener
+from pondus.core.hearing.look import Look, Settled
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz
 from pondus.core.judgement.followed import answers_beside, differs_said

@@ -8,7 +8,7 @@ import numpy as np
 from pondus.core.errors import BadInput, UnreadableSound
 from pondus.core.hearing.beginning import loud_beginnings
 from pondus.core.hearing.hear import Reading, Refusal, hear
-from pondus.core.hearing.live import ask_about
+from pondus.core.hearing.look import ask_about
 from pondus.core.hearing.octave import sounding_multiple
 from pondus.core.hearing.partials import demodulate, fit
 from pondus.core.hearing.sound import at_working_rate, sound_from

@@ -4,7 +4,8 @@ import unittest
 
 import numpy as np
 
-from pondus.core.hearing.live import Listener, Look, Settled
+from pondus.core.hearing.live import Listener
+from pondus.core.hearing.look import Look, Settled
 from pondus.core.hearing.said import AMONG_OTHERS, said_of
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz

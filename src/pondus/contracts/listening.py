@@ -15,9 +15,10 @@ from pondus.core.errors import BadInput
 from pondus.core.figures import Cents, Hundredth, Hz, Tenth
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, check_neighbours
 from pondus.core.hearing.hear import Reason
-from pondus.core.hearing.live import Ask, Hears, Listener, Look, Settled
+from pondus.core.hearing.live import Listener
 from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.hearing.live_fifth import FifthListener, FifthLook, FifthSettled, HearsFifth, ToldFifth
+from pondus.core.hearing.look import Ask, Hears, Look, Settled
 from pondus.core.hearing.own_level import LEVELS_KEPT
 from pondus.core.hearing.said import now_said, said_of
 from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Samples

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from pondus.core.errors import BadInput
 from pondus.core.hearing.beside_tone import WINDOW_SECONDS, Beside, hear_beside
 from pondus.core.hearing.hear import Reading
-from pondus.core.hearing.live import Look, Settled
+from pondus.core.hearing.look import Look, Settled
 from pondus.core.hearing.sound import Samples
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, Stream, is_clipping, level_db
 from pondus.core.hearing.told import Told

@@ -7,6 +7,8 @@ Levels are in dB re full scale, of looks of 50 ms.
 import math
 from collections import deque
 from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import reduce
 
 import numpy as np
 
@@ -24,29 +26,31 @@ SOUNDS_OVER_DB, STANDS_OUT_DB = 2.0, 15.0
 """What stands out less is played among others who are nearly as loud: one in five gives no reading (docs/HEARING.md)."""
 
 
+@dataclass(frozen=True)
 class LastingLevel:
     """How loud a sounding is while it is loudest: the level that so many of its looks in a row reach. A knock is shorter.
 
-    >>> LastingLevel([-30.0, -8.0, -31.0, -32.0]).loudest_db, LastingLevel([-30.0]).loudest_db
+    >>> LastingLevel.of([-30.0, -8.0, -31.0, -32.0]).loudest_db, LastingLevel.of([-30.0]).loudest_db
     (-31.0, -30.0)
     """
 
-    def __init__(self, levels_db: Iterable[float] = ()) -> None:
-        self._last: deque[float] = deque(maxlen=LASTING_LOOKS)
-        self._lasted_db = -math.inf
-        for level_db in levels_db:
-            self.add(level_db)
+    last_db: tuple[float, ...] = ()
+    lasted_db: float = -math.inf
+
+    @classmethod
+    def of(cls, levels_db: Iterable[float]) -> "LastingLevel":
+        """Of looks of these levels."""
+        return reduce(cls.and_then, levels_db, cls())
 
     @property
     def loudest_db(self) -> float:
         """That level; of fewer looks (of a busy machine some are passed over) the softest; minus infinity of none."""
-        return self._lasted_db if math.isfinite(self._lasted_db) else min(self._last, default=-math.inf)
+        return self.lasted_db if math.isfinite(self.lasted_db) else min(self.last_db, default=-math.inf)
 
-    def add(self, level_db: float) -> None:
-        """The next look's level."""
-        self._last.append(level_db)
-        if len(self._last) == LASTING_LOOKS:
-            self._lasted_db = max(self._lasted_db, min(self._last))
+    def and_then(self, level_db: float) -> "LastingLevel":
+        """With the next look's level."""
+        last = (*self.last_db, level_db)[-LASTING_LOOKS:]
+        return LastingLevel(last, max(self.lasted_db, min(last)) if len(last) == LASTING_LOOKS else self.lasted_db)
 
 
 class OwnLevel:

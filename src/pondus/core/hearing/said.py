@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 
 from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
-from pondus.core.hearing.live import Hears, Look
+from pondus.core.hearing.look import Hears, Look
 
 SOFT_BELOW_DB = -48.0
 """Softer than that, re full scale, a string hardly stands out of a room."""

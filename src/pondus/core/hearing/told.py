@@ -58,17 +58,3 @@ class Rang:
         """Whether what is heard now may be only the rest of it: it never was louder than before, and is at the same pitch."""
         near = max(RINGS_ON_CENTS, self.told.spread_cents)
         return loudest_db < self.level_db + RINGS_ON_DB and abs(cents_between(now.hz, self.told.hz)) <= near
-
-
-@dataclass(frozen=True)
-class Over:
-    """A sounding without a reading that has just ended: how long it was, how many looks since then were another's, whether
-    that is a new sounding, how loud it was at last and at its loudest, and what had been told before it seemed to be turned.
-    """
-
-    seconds: float
-    looks_since: int
-    next_begins: bool
-    last_db: float
-    loudest_db: float
-    before: Told | None
