@@ -1,4 +1,5 @@
 import type { StringBench } from "../../api/client";
+import { countOf } from "../../parts/figures";
 
 /** How far the fine tuner's screw stands from the middle of its travel: out to the left, in to the right. */
 export function ScrewGauge({ string }: { string: StringBench }) {
@@ -12,8 +13,8 @@ export function ScrewGauge({ string }: { string: StringBench }) {
   }
   const share = screw.turns_from_middle / screw.reach_turns;
   const nearEnd = screw.is_seen && screw.near_end;
-  const turns = Math.abs(screw.turns_from_middle).toFixed(1).replace(/\.0$/, "");
-  const place = turns === "0" ? "at its middle" : `${turns} turns ${share > 0 ? "in" : "out"}`;
+  const turns = Math.round(10 * Math.abs(screw.turns_from_middle)) / 10;
+  const place = turns === 0 ? "at its middle" : `${countOf(turns, "turn")} ${share > 0 ? "in" : "out"}`;
   const words = screw.is_seen ? place : "not looked at";
   return (
     <div className="flex flex-col items-center px-1 py-1.5" title="Where the fine tuner stands in its travel">

@@ -109,7 +109,9 @@ class Listener:
         if settled is not None:
             self._unread.clear()
             return [look, settled]
-        return [replace(look, reason=self._state.why(look), is_among_others=self._is_among_others(look))]
+        if self._is_among_others(look):
+            return [replace(look, is_among_others=True)]
+        return [replace(look, reason=self._state.why(look))]
 
     def _is_among_others(self, look: Look) -> bool:
         sounds = look.hz is not None or (look.hears != "quiet" and self._room.is_under(look.level_db))

@@ -2,15 +2,13 @@
 
 from collections.abc import Mapping
 
-from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reason
+from pondus.core.hearing.hear import PLAY_AGAIN_SAID
 from pondus.core.hearing.look import Hears, Look
 
 SOFT_BELOW_DB = -48.0
 """Softer than that, re full scale, a string hardly stands out of a room."""
 TOO_SOFT = "Too soft: play closer to the microphone."
-AMONG_OTHERS = "It hardly stands out of the room: hold it closer, or clip the microphone to the bridge."
-_OTHERS_MAY_DO_IT: tuple[Reason, ...] = ("not-a-string", "unsteady", "swaying", "noisy")
-"""What is heard of one string among others who are nearly as loud."""
+AMONG_OTHERS = "It hardly stands out of the room: hold it closer."
 ONLY_THE_TONE = "Only the tone is heard: play the string with it."
 _NOW: Mapping[Hears, str] = {
     "quiet": "Quiet: play any string.",
@@ -28,7 +26,7 @@ def said_of(look: Look) -> str | None:
     """
     if look.is_again and look.string is not None:
         return f"The {look.string} again, the same as before."
-    if look.is_among_others and (look.reason is None or look.reason in _OTHERS_MAY_DO_IT):
+    if look.is_among_others:
         return AMONG_OTHERS
     return None if look.reason is None else PLAY_AGAIN_SAID[look.reason]
 
