@@ -2,7 +2,7 @@ import { Mic, MicOff, Pause, Play } from "lucide-react";
 import { useNavigate } from "react-router";
 
 import { Button } from "../../parts/Button";
-import { signed } from "../../parts/figures";
+import { countOf, signed } from "../../parts/figures";
 import { LevelMeter } from "../../parts/LevelMeter";
 import { listeningWords, softerWords } from "../../parts/listeningWords";
 import { ThisMicrophone } from "../../parts/ThisMicrophone";
@@ -120,7 +120,7 @@ function Asked({
   if (settled.ask === "unsure") {
     return (
       <Question
-        said={`It sways: about ${Math.abs(off).toFixed(0)} cents ${off < 0 ? "flat" : "sharp"}, no surer than that. Play the ${reading.string ?? ""} again, slower, near the tip.`}
+        said={`It sways: about ${countOf(Math.round(Math.abs(off)), "cent")} ${off < 0 ? "flat" : "sharp"}, no surer than that. Play the ${reading.string ?? ""} again, slower, near the tip.`}
         yes="Keep it all the same"
         no="Leave it"
         onConfirm={onConfirm}
@@ -134,7 +134,7 @@ function Asked({
       : "It lies between two strings.";
   return (
     <Question
-      said={`Heard ${reading.note ?? ""} ${signed(reading.cents ?? 0)}. ${why} Is it the ${reading.string ?? ""} string, ${Math.abs(off).toFixed(0)} cents ${off < 0 ? "flat" : "sharp"}?`}
+      said={`Heard ${reading.note ?? ""} ${signed(reading.cents ?? 0)}. ${why} Is it the ${reading.string ?? ""} string, ${countOf(Math.round(Math.abs(off)), "cent")} ${off < 0 ? "flat" : "sharp"}?`}
       yes={`Yes, the ${reading.string ?? ""}`}
       no="No"
       onConfirm={onConfirm}

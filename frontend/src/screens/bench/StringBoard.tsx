@@ -5,6 +5,7 @@ import { FifthSpan } from "./FifthSpan";
 import { ScrewGauge } from "./ScrewGauge";
 import { Strand } from "./Strand";
 import type { Waits } from "./waits";
+import { countOf } from "../../parts/figures";
 import { useWidth } from "../../parts/useWidth";
 
 interface StringBoardProps {
@@ -134,10 +135,8 @@ function StringHead({ string, current, onChoose }: StringHeadProps) {
 function inWords(strings: StringBench[]): string {
   return strings
     .map((each) => {
-      const off = each.advice?.cents_off;
-      return off == null
-        ? `${each.name}: ${each.words}`
-        : `${each.name}: ${off.toFixed(0)} cents, ${each.words}`;
+      const off = Math.round(Math.abs(each.advice?.cents_off ?? 0));
+      return `${each.name}: ${off === 0 ? "" : `${countOf(off, "cent")}, `}${each.words}`;
     })
     .join("; ");
 }

@@ -1,5 +1,5 @@
 import type { Ledger, LedgerString } from "../../api/ledger";
-import { signed, written } from "../../parts/figures";
+import { countOf, signed, written } from "../../parts/figures";
 
 const VOICE = { flat: "text-below", "in tune": "", sharp: "text-above" };
 
@@ -29,7 +29,7 @@ function Told({ string }: { string: LedgerString }) {
   if (told === null) return <p className="text-pencil">not heard yet</p>;
   return (
     <p
-      title={`From ${String(told.nights)} nights; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
+      title={`From ${countOf(told.nights, "night")}; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
     >
       <b className={`text-4xl ${VOICE[told.word]}`}>{signed(Math.round(told.cents))}</b> ±{" "}
       {told.plus_minus.toFixed(0)}
