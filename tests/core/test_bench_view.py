@@ -6,6 +6,7 @@ from dataclasses import replace
 from pondus.core.hands.learned import MoveLog
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.cautions import CAUTION_SAID
+from pondus.core.judgement.heard import Heard
 from pondus.core.views.bench import bench_view, expected_cents, hold_view
 from tests.core.writing import CLOCK, TUNING, VIOLIN, Writing, violin
 
@@ -51,6 +52,24 @@ class TestBenchView(unittest.TestCase):
             assert a.advice is not None
             self.assertIn("octave-guess", a.advice.cautions)
             self.assertEqual(CAUTION_SAID["octave-guess"] in a.cautions_said, said, note)
+
+    def test_a_letter_is_shown_for_what_no_figure_says(self) -> None:
+        for heard, letter in (({"note": "G#", "side": "flat"}, "G♯"), ({"note": "B", "side": None}, "B")):
+            written = Writing()
+            reading = written.read("A", 0.0)
+            written.readings[0] = replace(reading, heard=Heard(**heard))
+            self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2].letter, letter)
+        written = Writing()
+        written.read("A", -12.0)
+        self.assertIsNone(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings[2].letter)
+
+    def test_a_round_begins_with_a_string_that_can_be_heard(self) -> None:
+        written = Writing()
+        written.read("D", -12.0)
+        for fitted, begins in ((violin(), True), (violin(A={"state": "broken"}), False)):
+            view = bench_view(fitted, written.log, MoveLog(), clock=CLOCK)
+            said = " ".join(view.strings[1].cautions_said)
+            self.assertEqual("A round begins with the A" in said, begins)
 
     def test_beside_a_slack_string_there_is_no_fifth_to_speak_of(self) -> None:
         written = Writing()

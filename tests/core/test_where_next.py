@@ -3,8 +3,8 @@
 import unittest
 
 from pondus.core.hands.state import anticipating
-from pondus.core.views.where_next import next_string, notice_of, string_after
-from tests.core.writing import Writing
+from pondus.core.views.where_next import before_any_turn, next_string, notice_of, string_after
+from tests.core.writing import VIOLIN, Writing
 
 IN_ORDER = ("A", "D", "G", "E")
 
@@ -52,6 +52,22 @@ class TestNext(unittest.TestCase):
         states = self.written(A=-30.0, D=-5.0, G=0.0, E=0.0).states()
         self.assertEqual(string_after(states["A"], list(states.values()), IN_ORDER, ["A", "D"]), "D")
         self.assertEqual(string_after(states["D"], list(states.values()), IN_ORDER, ["A", "D"]), "A")
+
+
+class TestBeforeAnyTurn(unittest.TestCase):
+    def said(self, *, turned: bool = False, strings: str = "GDAE", off: float = -20.0) -> str | None:
+        written = Writing()
+        for name in strings:
+            written.read(name, off)
+        if turned:
+            written.turn("A", 0.3)
+        return before_any_turn(list(written.states().values()), written.log, VIOLIN)
+
+    def test_all_alike_or_anothers_strings_are_said_while_nothing_is_turned(self) -> None:
+        self.assertIn("cents", self.said() or "")
+        self.assertIsNone(self.said(turned=True))
+        self.assertIsNone(self.said(strings="GDA"))
+        self.assertIn("viola", self.said(off=-700.0) or "")
 
 
 class TestNotice(unittest.TestCase):
