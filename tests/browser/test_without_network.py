@@ -40,7 +40,7 @@ class TestWithoutNetwork(HandsTest):
         context = self.browser.new_context(viewport={"width": 390, "height": 844}, service_workers="block")
         page = self.add("violin", "Dotterel", context)
         instrument = page.url.split("/bench/")[1].split("?")[0]
-        for path, heading in (("plain", "One string after the other"), ("two", "Dotterel: two people")):
+        for path, heading in (("plain", "Dotterel: string by string"), ("two", "Dotterel: two people")):
             page.goto(f"{self.server.address}/{path}/{instrument}")
             expect(page.get_by_role("heading", name=heading)).to_be_visible()
             if path == "plain":

@@ -25,8 +25,8 @@ const PaperScreen = lazyScreen(async () => (await import("./paper/PaperScreen"))
 const ClassScreen = lazyScreen(async () => (await import("./class/ClassScreen")).ClassScreen);
 const StageScreen = lazyScreen(async () => (await import("./class/StageScreen")).StageScreen);
 const FirstTimeScreen = lazyScreen(async () => (await import("./first/FirstTimeScreen")).FirstTimeScreen);
-const PlainBenchScreen = lazyScreen(async () => (await import("./first/PlainBenchScreen")).PlainBenchScreen);
-const TwoScreen = lazyScreen(async () => (await import("./first/TwoScreen")).TwoScreen);
+const PlainBench = lazyScreen(async () => (await import("./bench/PlainBench")).PlainBench);
+const TwoBench = lazyScreen(async () => (await import("./bench/TwoBench")).TwoBench);
 const FifthsScreen = lazyScreen(async () => (await import("./fifths/FifthsScreen")).FifthsScreen);
 
 /** Every screen at its address. Each instrument gets screens of its own, so that nothing of the one before is carried along. */
@@ -51,8 +51,8 @@ export function Screens() {
           <Route path="/class" element={<ClassScreen />} />
           <Route path="/stage" element={<StageScreen />} />
           <Route path="/first" element={<FirstTimeScreen />} />
-          <Route path="/plain/:instrumentId" element={<OfInstrument screen={PlainBenchScreen} />} />
-          <Route path="/two/:instrumentId" element={<OfInstrument screen={TwoScreen} />} />
+          <Route path="/plain/:instrumentId" element={<OfInstrument screen={PlainBench} />} />
+          <Route path="/two/:instrumentId" element={<OfInstrument screen={TwoBench} />} />
           <Route path="/care" element={<CareScreen />} />
           <Route path="/bring" element={<BringScreen />} />
           <Route path="/bench/:instrumentId" element={<OfInstrument screen={BenchScreen} />} />

@@ -1,4 +1,4 @@
-import { Keyboard, Plus, Users } from "lucide-react";
+import { Keyboard, Plus } from "lucide-react";
 import { Link } from "react-router";
 
 import type { StringBench } from "../../api/client";
@@ -9,7 +9,7 @@ import { MORE_ENTRY } from "../../parts/More";
 import { NextInstrument } from "../../parts/NextInstrument";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { WaitingEntries } from "../../parts/WaitingEntries";
-import { AsLastSeen } from "./AsLastSeen";
+import { Doing } from "./Doing";
 import { Enter } from "./Enter";
 import { History } from "./History";
 import { LastDeed } from "./LastDeed";
@@ -17,15 +17,14 @@ import { HowWeTune } from "./HowWeTune";
 import { KeysSheet } from "./KeysSheet";
 import { Listening } from "./Listening";
 import { FirstLook } from "./FirstLook";
+import { Forms } from "./Forms";
 import { NewTuning } from "./NewTuning";
-import { NextMove } from "./NextMove";
 import type { BenchInHand } from "./OnBench";
 import { OnBench } from "./OnBench";
 import { Recordings } from "./Recordings";
 import { ReferenceTone } from "./ReferenceTone";
 import { Rest } from "./Rest";
 import { SomethingWrong } from "./SomethingWrong";
-import { StopSign } from "./StopSign";
 import { StringBoard } from "./StringBoard";
 import { StringStrip } from "./StringStrip";
 import { WhereFrom } from "./WhereFrom";
@@ -39,7 +38,8 @@ export function BenchScreen() {
  * Everything in its place. Wide: board and line to the left, the next move to the right. Narrow, in one column: strings, line,
  * next move, and then the rest, so that the line stays where it is.
  */
-function Laid({ seenAt, bench, string, controller }: BenchInHand) {
+function Laid(inHand: BenchInHand) {
+  const { bench, string, controller } = inHand;
   const { waits, from } = controller;
   const live = from === "microphone" || from === "simulated";
   return (
@@ -69,9 +69,7 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
           <button type="button" className={`${MORE_ENTRY} 2xl:hidden`} onClick={controller.newTuning}>
             <Plus size={18} aria-hidden /> New tuning
           </button>
-          <Link to={`/two/${bench.instrument.id}`} className={MORE_ENTRY}>
-            <Users size={18} aria-hidden /> Two people: one plays, one turns
-          </Link>
+          <Forms here="bench" id={bench.instrument.id} />
           <button
             type="button"
             className={MORE_ENTRY}
@@ -145,30 +143,19 @@ function Laid({ seenAt, bench, string, controller }: BenchInHand) {
         </div>
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4 lg:self-start">
           <div className="order-2 flex flex-col gap-3 lg:order-none">
-            <AsLastSeen at={seenAt} />
-            {bench.instrument.retired && (
-              <p role="status" className="rounded-md border-2 border-ink bg-lit px-3 py-2">
-                <b>{bench.instrument.label} is no longer in use.</b> What is entered is kept; it can be taken
-                back into use on the{" "}
-                <Link to="/roll" className="font-bold underline underline-offset-4">
-                  roll
-                </Link>
-                .
-              </p>
-            )}
-            <NewTuning bench={bench} onBack={controller.backToBefore} />
-            {bench.notice !== null && (
-              <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
-                {bench.notice}
-              </p>
-            )}
-            <StopSign string={string} live={controller.live} />
-            <NextMove
-              bench={bench}
-              string={string}
-              controller={controller}
-              after={<NextInstrument current={bench.instrument.id} isMain />}
-            />
+            <Doing {...inHand} after={<NextInstrument current={bench.instrument.id} isMain />}>
+              {bench.instrument.retired && (
+                <p role="status" className="rounded-md border-2 border-ink bg-lit px-3 py-2">
+                  <b>{bench.instrument.label} is no longer in use.</b> What is entered is kept; it can be
+                  taken back into use on the{" "}
+                  <Link to="/roll" className="font-bold underline underline-offset-4">
+                    roll
+                  </Link>
+                  .
+                </p>
+              )}
+              <NewTuning bench={bench} onBack={controller.backToBefore} />
+            </Doing>
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-none lg:gap-4">
             <FirstLook bench={bench} onFittings={controller.changeFittings} />

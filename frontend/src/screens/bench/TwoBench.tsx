@@ -1,34 +1,34 @@
 import { ArrowDownUp } from "lucide-react";
 import { useEffect, useEffectEvent, useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 
 import type { StringBench } from "../../api/client";
 import { Button } from "../../parts/Button";
 import { Choice } from "../../parts/Choice";
 import { Folded } from "../../parts/Folded";
-import { MORE_ENTRY } from "../../parts/More";
 import { Shell } from "../../parts/Shell";
-import { Alongside } from "../bench/Alongside";
-import { Enter } from "../bench/Enter";
-import { LastDeed } from "../bench/LastDeed";
-import { NextMove } from "../bench/NextMove";
-import type { BenchInHand } from "../bench/OnBench";
-import { OnBench } from "../bench/OnBench";
-import { fieldsOf } from "../bench/Pads";
-import { SomethingWrong } from "../bench/SomethingWrong";
+import { Alongside } from "./Alongside";
+import { Doing } from "./Doing";
+import { Enter } from "./Enter";
+import { LastDeed } from "./LastDeed";
+import { Forms } from "./Forms";
+import type { BenchInHand } from "./OnBench";
+import { OnBench } from "./OnBench";
+import { fieldsOf } from "./Pads";
+import { SomethingWrong } from "./SomethingWrong";
 import { begunSound } from "../../sound/startTones";
 import { stopTone } from "../../sound/stopTone";
 import { WaitingEntries } from "../../parts/WaitingEntries";
-import { AsLastSeen } from "../bench/AsLastSeen";
-import { StringStrip } from "../bench/StringStrip";
-import { ToneButton } from "../bench/ToneButton";
+import { StringStrip } from "./StringStrip";
+import { ToneButton } from "./ToneButton";
 
 /** One plays and says what it is, the other turns: one screen between them, or the same bench on two. */
-export function TwoScreen() {
+export function TwoBench() {
   return <OnBench title="Two people">{(inHand) => <Between {...inHand} />}</OnBench>;
 }
 
-function Between({ seenAt, bench, string, controller }: BenchInHand) {
+function Between(inHand: BenchInHand) {
+  const { bench, string, controller } = inHand;
   const { from, waits, chooseFrom } = controller;
   const [round, setRound] = useState(false);
   const [address, setAddress] = useSearchParams();
@@ -58,11 +58,7 @@ function Between({ seenAt, bench, string, controller }: BenchInHand) {
           </Button>
         )
       }
-      more={
-        <Link to={`/bench/${bench.instrument.id}`} className={MORE_ENTRY}>
-          Alone at the bench
-        </Link>
-      }
+      more={<Forms here="two" id={bench.instrument.id} />}
     >
       <main
         id="content"
@@ -74,8 +70,7 @@ function Between({ seenAt, bench, string, controller }: BenchInHand) {
         >
           <h2 className="text-lg font-bold text-pencil">Whoever turns</h2>
           {here === "turns" && <Stop bench={bench} onString={controller.choose} />}
-          <AsLastSeen at={seenAt} />
-          <NextMove bench={bench} string={string} controller={controller} listening />
+          <Doing {...inHand} listening />
         </div>
         <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
           <h2 className="text-lg font-bold text-pencil">Whoever plays: the {string.name}, long and soft</h2>

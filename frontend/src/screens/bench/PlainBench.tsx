@@ -1,27 +1,27 @@
 import { Shell } from "../../parts/Shell";
 import { SimulatedPanel } from "../../parts/simulated/SimulatedPanel";
 import { WaitingEntries } from "../../parts/WaitingEntries";
-import { AsLastSeen } from "../bench/AsLastSeen";
-import { useBeginsToListen } from "../bench/beginsToListen";
-import { Enter } from "../bench/Enter";
-import { LastDeed } from "../bench/LastDeed";
-import { Listening } from "../bench/Listening";
-import { FirstLook } from "../bench/FirstLook";
-import { NextMove } from "../bench/NextMove";
-import type { BenchInHand } from "../bench/OnBench";
-import { OnBench } from "../bench/OnBench";
-import { ReferenceTone } from "../bench/ReferenceTone";
-import { SomethingWrong } from "../bench/SomethingWrong";
-import { StopSign } from "../bench/StopSign";
-import { StringStrip } from "../bench/StringStrip";
-import { WhereFrom } from "../bench/WhereFrom";
+import { useBeginsToListen } from "./beginsToListen";
+import { Doing } from "./Doing";
+import { Enter } from "./Enter";
+import { LastDeed } from "./LastDeed";
+import { Listening } from "./Listening";
+import { FirstLook } from "./FirstLook";
+import { Forms } from "./Forms";
+import type { BenchInHand } from "./OnBench";
+import { OnBench } from "./OnBench";
+import { ReferenceTone } from "./ReferenceTone";
+import { SomethingWrong } from "./SomethingWrong";
+import { StringStrip } from "./StringStrip";
+import { WhereFrom } from "./WhereFrom";
 
 /** The bench for someone who tunes for the first time: the string, what to do, and where it is well, an end. */
-export function PlainBenchScreen() {
-  return <OnBench title="One string after the other">{(inHand) => <Plain {...inHand} />}</OnBench>;
+export function PlainBench() {
+  return <OnBench title="String by string">{(inHand) => <Plain {...inHand} />}</OnBench>;
 }
 
-function Plain({ seenAt, bench, string, controller }: BenchInHand) {
+function Plain(inHand: BenchInHand) {
+  const { bench, string, controller } = inHand;
   const { from, waits } = controller;
   const live = from === "microphone" || from === "simulated";
   const done = bench.strings.every((each) => each.advice?.state === "in-tune");
@@ -29,7 +29,11 @@ function Plain({ seenAt, bench, string, controller }: BenchInHand) {
   const whereFrom = <WhereFrom value={from} onChange={controller.chooseFrom} />;
   useBeginsToListen(controller.listening.onStart);
   return (
-    <Shell title="One string after the other" keepsFocus>
+    <Shell
+      title={`${bench.instrument.label}: string by string`}
+      keepsFocus
+      more={<Forms here="plain" id={bench.instrument.id} />}
+    >
       <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-4 py-4 outline-none">
         {done && <GoodEnough id={bench.instrument.id} />}
         <StringStrip
@@ -58,14 +62,7 @@ function Plain({ seenAt, bench, string, controller }: BenchInHand) {
           <Enter from={from} string={string} controller={controller} />
         )}
         <WaitingEntries entries={controller.waiting} />
-        <AsLastSeen at={seenAt} />
-        {bench.notice !== null && (
-          <p role="alert" className="rounded-lg border-2 border-ink bg-lit p-3 text-lg font-bold">
-            {bench.notice}
-          </p>
-        )}
-        <StopSign string={string} live={controller.live} />
-        <NextMove bench={bench} string={string} controller={controller} />
+        <Doing {...inHand} />
         {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
         <FirstLook bench={bench} onFittings={controller.changeFittings} />
         <SomethingWrong bench={bench} name={string.name} onFittings={controller.changeFittings} />
