@@ -14,5 +14,5 @@ def as_looked_for(name: str) -> tuple[tuple[int, int, str], ...]:
     """
     plain = "".join(each for each in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(each))
     pieces = [each for each in _FIGURES.split(plain) if each]
-    key = tuple((0, int(each), "") if each.isdigit() else (1, 0, each) for each in pieces)
+    key = tuple((0, int(piece), "") if piece.isdigit() else (1, 0, piece) for piece in pieces)
     return (*key, (-1, 0, name))

@@ -171,7 +171,7 @@ def _number(
     session: Session, tunings: list[dict[str, Any]], readings: list[dict[str, Any]], moves: list[dict[str, Any]]
 ) -> None:
     """Give entries their places in their instruments' logs, as they came."""
-    of = {each["id"]: each["instrument_id"] for each in tunings}
+    of = {tuning["id"]: tuning["instrument_id"] for tuning in tunings}
     by_instrument: dict[UUID, list[dict[str, Any]]] = defaultdict(list)
     for each in sorted([*readings, *moves], key=lambda entry: (entry["at"], "amount" in entry)):
         by_instrument[of[each["tuning_id"]]].append(each)

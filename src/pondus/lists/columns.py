@@ -153,7 +153,7 @@ def recognised(headers: Sequence[str], kind: ListKind) -> list[str | None]:
     >>> recognised(["Inv.-Nr.", "Name", "Vorname", "Instrument"], "roll")
     ['label', 'player', 'first_name', 'kind']
     """
-    plain = [_plain(each) for each in headers]
+    plain = [_plain(header) for header in headers]
     found: list[str | None] = [None] * len(headers)
     for place in range(max(len(each.known_by) for each in FIELDS[kind])):
         for each in FIELDS[kind]:
@@ -178,7 +178,7 @@ def guessed_kind(headers: Sequence[str]) -> ListKind:
 
     def fits(kind: ListKind) -> tuple[bool, int]:
         fields = recognised(headers, kind)
-        return not missing(kind, fields), sum(each is not None for each in fields)
+        return not missing(kind, fields), sum(field is not None for field in fields)
 
     return max(FIELDS, key=fits)
 
@@ -198,10 +198,10 @@ def checked_columns(columns: Sequence[str | None], width: int, kind: ListKind) -
     names = {each.name for each in FIELDS[kind]}
     if len(columns) > width:
         raise BadInput("columns", f"The list has {width} columns; {len(columns)} are named.")
-    unknown = next((each for each in columns if each is not None and each not in names), None)
+    unknown = next((column for column in columns if column is not None and column not in names), None)
     if unknown is not None:
         raise BadInput("columns", f"“{unknown}” is nothing this list can hold; leave that column out.")
-    told = [each for each in columns if each is not None]
+    told = [column for column in columns if column is not None]
     twice = next((each for each in told if told.count(each) > 1), None)
     if twice is not None:
         raise BadInput("columns", f"Two columns can't both be “{twice}”; choose one.")

@@ -272,7 +272,7 @@ def _instrument_of(cells: Cells, known: Known) -> tuple[UUID, Instrument]:
 
 def _string_of(cells: Cells, instrument: Instrument) -> str:
     text = _needed(cells, "string")
-    named = next((each.name for each in instrument.strings if text.upper() in (each.name, each.roman)), None)
+    named = next((string.name for string in instrument.strings if text.upper() in (string.name, string.roman)), None)
     if named is None:
         raise BadInput("string", f"a {instrument.kind} has no “{text}” string")
     return named

@@ -105,7 +105,7 @@ def day(text: str, order: DateOrder, field: str = "date") -> date:
         raise BadInput(field, f"“{text.strip()}” is not a date such as 2026-04-25, 25.4.2026 or 4/25/2026")
     if len(match[1]) != 4 and len(match[3]) not in (2, 4):
         raise BadInput(field, f"“{text.strip()}” has no year of two or four figures")
-    parts = [int(each) for each in match.groups()]
+    parts = [int(group) for group in match.groups()]
     if len(match[1]) == 4:
         year, month, of_month = parts
     elif order == "month-first":

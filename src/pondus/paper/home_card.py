@@ -72,7 +72,7 @@ WHO_SAID: dict[Who, tuple[str, str]] = {
 def left_alone(instrument: Instrument, strings: Sequence[StringCard]) -> tuple[str, ...]:
     """What nobody touches at home."""
     first = instrument.delicate_string or strings[-1].name
-    without = [each.name for each in strings if each.screw is None]
+    without = [string.name for string in strings if string.screw is None]
     lines = [
         f"The {first} string's peg: it is the string that snaps first.",
         "A string that flops, or shows nothing near its letter.",

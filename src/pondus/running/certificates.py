@@ -161,7 +161,7 @@ class Certificates:
         key = ec.generate_private_key(ec.SECP256R1())
         hosts = dict.fromkeys([*addresses, "127.0.0.1"])
         names: list[x509.GeneralName] = [x509.DNSName(name), x509.DNSName("localhost")]
-        names += [x509.IPAddress(ipaddress.ip_address(each)) for each in hosts]
+        names += [x509.IPAddress(ipaddress.ip_address(host)) for host in hosts]
         made = (
             x509.CertificateBuilder()
             .subject_name(x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, name)]))

@@ -21,7 +21,7 @@ def erase_person(name: str, person: str, *, also: str | None, ask: Callable[[str
         with session_on(engine) as session:
             row = person_named(session, person)
             places = places_of(session, row.id)
-            unsure = [each for each in places if not each.sure]
+            unsure = [place for place in places if not place.sure]
             if ask is not None:
                 print(_listed(row.name, places))
                 if unsure and also is None:
@@ -35,14 +35,14 @@ def erase_person(name: str, person: str, *, also: str | None, ask: Callable[[str
 
 
 def _listed(name: str, places: Sequence[NamedPlace]) -> str:
-    sure = [f"  {each.where}: {each.text}" for each in places if each.sure]
+    sure = [f"  {place.where}: {place.text}" for place in places if place.sure]
     unsure = [f"  {number}. {each.where}: {each.text}" for number, each in enumerate(_unsure(places), 1)]
     lines = [f"“{name}” stands in {len(sure)} places that are surely theirs:", *sure]
     return "\n".join([*lines, *(["and perhaps in:", *unsure] if unsure else [])])
 
 
 def _unsure(places: Sequence[NamedPlace]) -> list[NamedPlace]:
-    return [each for each in places if not each.sure]
+    return [place for place in places if not place.sure]
 
 
 def _chosen(unsure: Sequence[NamedPlace], also: str | None) -> set[tuple[str, UUID, str]]:

@@ -137,7 +137,7 @@ class Sharing:
         addresses = (self.options.on,) if self.options.on is not None else tuple(present_addresses())
         renewed = False
         if self.options.certificate is None:
-            renewed = self.certificates.ensure(self.name, [each for each in addresses if is_own_address(each)])
+            renewed = self.certificates.ensure(self.name, [address for address in addresses if is_own_address(address)])
         if addresses == self._known and self.share_file.exists():
             return renewed
         self._known = addresses
@@ -186,7 +186,7 @@ class _ToldName(Thread):
 
     def run(self) -> None:
         """Register, wait, take it back."""
-        families = [socket.AF_INET6 if ":" in each else socket.AF_INET for each in self._addresses]
+        families = [socket.AF_INET6 if ":" in address else socket.AF_INET for address in self._addresses]
         service = ServiceInfo(
             SERVICE,
             f"{self._host.removesuffix('.local')}.{SERVICE}",

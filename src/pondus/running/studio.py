@@ -106,7 +106,7 @@ def serve(bind: Bind, *, names: Sequence[str], proxies: Sequence[str]) -> None:
         migrate(database.url)
         config = WebConfig(
             database_url=database.url,
-            hosts=frozenset(each.lower() for each in names),
+            hosts=frozenset(name.lower() for name in names),
             door="proxied",
             proxies=frozenset(proxies),
             run=secrets.token_hex(12),

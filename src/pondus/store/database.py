@@ -86,7 +86,7 @@ def migrate_on(connection: Connection, revision: str = "head") -> None:
 
 def known_revisions() -> frozenset[str]:
     """Every layout this Pondus knows."""
-    return frozenset(each.revision for each in ScriptDirectory.from_config(_config()).walk_revisions())
+    return frozenset(revision.revision for revision in ScriptDirectory.from_config(_config()).walk_revisions())
 
 
 @contextmanager

@@ -232,7 +232,7 @@ def confirm(
     assert found is not None
     records = [each for each in found.rows.new if each.line not in leave_out]
     changing = [each for each in found.rows.changing if each.record.line not in leave_out]
-    people = [each for each in found.rows.people if each.line not in leave_out]
+    people = [person for person in found.rows.people if person.line not in leave_out]
     stored = len(records) + len(changing) + len(people)
     _check(found, stored, leave_out_bad)
     touched = {record.says["instrument_id"] for record in records if "instrument_id" in record.says}

@@ -31,7 +31,7 @@ class InstrumentRecord:
 
     def string(self, name: str) -> StringRow:
         """What is on a string's place. Raises BadInput where it is taken off."""
-        row = next((each for each in self.strings if each.name == name), None)
+        row = next((string for string in self.strings if string.name == name), None)
         if row is None:
             raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
         return row

@@ -74,7 +74,7 @@ def players(session: Session, row: ImportRow, records: Iterable[Record]) -> dict
     """People by their names in small letters; those of a list that nobody knows are written down as players."""
     known = session.exec(select(PersonRow).where(col(PersonRow.retired_at).is_(None))).all()
     people = {each.name.casefold(): each.id for each in known}
-    for player in (each.says["player"] for each in records):
+    for player in (record.says["player"] for record in records):
         if player is not None and player.casefold() not in people:
             key = people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
             session.add(PersonRow(**_person(key, row, player, "player", [])))
@@ -146,14 +146,14 @@ def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int],
 def _store_people(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     rows = [
         _person(
-            id_of_row(row.id, each.line),
+            id_of_row(row.id, record.line),
             row,
-            each.says["name"],
-            each.says["role"],
-            each.says["cleared"],
-            each.says["note"],
+            record.says["name"],
+            record.says["role"],
+            record.says["cleared"],
+            record.says["note"],
         )
-        for each in records
+        for record in records
     ]
     session.execute(insert(PersonRow), rows)
 
@@ -186,11 +186,11 @@ def _store_entries(
 def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
     """Many rows at once, in the session's own transaction."""
     names = list(rows[0])
-    columns = ", ".join(f'"{each}"' for each in names)
+    columns = ", ".join(f'"{name}"' for name in names)
     cursor = session.connection().connection.cursor()
     with cursor.copy(f"COPY {table.__tablename__} ({columns}) FROM STDIN") as copy:
         for row in rows:
-            copy.write_row([row[each] for each in names])
+            copy.write_row([row[name] for name in names])
 
 
 def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> dict[Day, UUID]:
@@ -224,7 +224,8 @@ def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock:
 
 def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     rows = [
-        {"id": id_of_row(row.id, each.line), "source": "list", "import_id": row.id, **each.says} for each in records
+        {"id": id_of_row(row.id, record.line), "source": "list", "import_id": row.id, **record.says}
+        for record in records
     ]
     session.execute(insert(RoomRow), rows)
 

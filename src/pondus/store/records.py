@@ -102,7 +102,7 @@ def tuning_of(row: TuningRow) -> Tuning:
 
 def fitted_instrument(row: InstrumentRow, strings: Sequence[StringRow]) -> FittedInstrument:
     """An instrument with what is on it, thickest string first, its screws where somebody last saw them."""
-    fitted = {each.name: _fitted(each) for each in strings}
+    fitted = {string.name: _fitted(string) for string in strings}
     in_order = tuple(fitted[name] for name in instrument_named(row.kind).string_names if name in fitted)
     return FittedInstrument(row.id, row.label, row.kind, row.size, in_order, row.hours_per_week, row.bridge)
 

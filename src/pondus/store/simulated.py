@@ -57,13 +57,13 @@ def _twin(session: Session, record: InstrumentRecord) -> InstrumentRecord:
     copies = [
         StringRow(
             **{
-                **each.model_dump(exclude={"id", "instrument_id"}),
-                "id": uuid5(row.id, each.name),
+                **string.model_dump(exclude={"id", "instrument_id"}),
+                "id": uuid5(row.id, string.name),
                 "instrument_id": row.id,
                 "screw_seen": True,
             },
         )
-        for each in record.strings
+        for string in record.strings
     ]
     kept = session.get(InstrumentRow, row.id)
     if kept is None:

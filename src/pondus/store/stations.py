@@ -112,7 +112,7 @@ def keep_told(session: Session, told: Mapping[UUID, tuple[Sequence[UUID], dict[s
     for key, (instruments, recalled) in told.items():
         row = session.get(StationRow, key)
         if row is not None:
-            row.planned, row.recalled = [str(each) for each in instruments], recalled
+            row.planned, row.recalled = [str(instrument) for instrument in instruments], recalled
             session.add(row)
     session.flush()
 

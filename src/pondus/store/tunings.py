@@ -80,7 +80,7 @@ def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, clock: 
                 "Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it."
             )
     todays = [each for each in tunings_of(session, instrument_id) if clock.day_of(each.started_at) == clock.today]
-    if not [each for each in todays if each.id != tuning_id]:
+    if not [today for today in todays if today.id != tuning_id]:
         raise Conflict("There is no earlier tuning of today to go back to.")
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))
     session.delete(row)

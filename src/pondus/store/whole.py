@@ -38,7 +38,7 @@ MOST_NESTED = 12
 
 def tables() -> list[Table]:
     """What is kept, each after those it speaks of."""
-    return [each for each in SQLModel.metadata.sorted_tables if each.name not in LEFT_OUT]
+    return [table for table in SQLModel.metadata.sorted_tables if table.name not in LEFT_OUT]
 
 
 def is_empty(session: Session) -> bool:
@@ -168,7 +168,7 @@ def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
             "file",
             f"That file is of a newer Pondus: its form is {version}, this one reads {VERSION}. Bring this up to date.",
         )
-    known = {each.name for each in tables()}
+    known = {table.name for table in tables()}
     other = next((name for name in found["tables"] if name not in known), None)
     if other is not None:
         raise BadInput("file", f"That file holds “{other}”, which this Pondus doesn't know; bring it up to date.")

@@ -68,7 +68,7 @@ class Shared:
     def urls(self) -> list[str]:
         """The addresses, the one that stays first."""
         port = "" if self.port == 443 else f":{self.port}"
-        hosts = [self.name, *(f"[{each}]" if ":" in each else each for each in self.addresses)]
+        hosts = [self.name, *(f"[{address}]" if ":" in address else address for address in self.addresses)]
         return [f"https://{host}{port}" for host in hosts if host]
 
 

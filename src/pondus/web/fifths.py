@@ -203,8 +203,8 @@ def _entry(
 def ensemble(asked: EnsembleIn) -> EnsembleOut:
     """The clash table of several instruments, each with its reference and temperament. Raises BadInput."""
     members = [
-        Member(each.name, instrument_named(each.instrument), check_a4(each.a4), fifth_cents_of(each.target))
-        for each in asked.members
+        Member(member.name, instrument_named(member.instrument), check_a4(member.a4), fifth_cents_of(member.target))
+        for member in asked.members
     ]
     table = clashes(members, a4=check_a4(asked.a4))
     return EnsembleOut(letters=list(table), said=clash_in_words(table))

@@ -34,10 +34,10 @@ def instrument_ledger(instrument_id: UUID) -> Response:
         found = ledger(session, instrument_id, clock=studio_clock(session))
     page = LedgerOut(
         instrument=instrument_out(found.record),
-        tunings=[_tuning(each) for each in found.tunings],
-        strings=[_string(each) for each in found.strings],
+        tunings=[_tuning(tuning) for tuning in found.tunings],
+        strings=[_string(string) for string in found.strings],
         care=[care_out(care_record(row), row.instrument_id) for row in found.care],
-        slips=[SlipRateOut.model_validate(each) for each in found.slips],
+        slips=[SlipRateOut.model_validate(slip) for slip in found.slips],
         time=time_spent(found.tunings),
         forecast_for=found.forecast_for,
         comfortable=COMFORT,

@@ -225,10 +225,10 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         fields=[FieldOut.model_validate(each, from_attributes=True) for each in FIELDS[found.kind]],
         missing=[each.said for each in missing(found.kind, found.columns)],
         order=found.order,
-        has_dates=any(import_store.holds_dates(each) for each in found.columns),
+        has_dates=any(import_store.holds_dates(column) for column in found.columns),
         header_line=found.table.header_line,
         first_lines=[
-            FirstLine(line=line, said=", ".join(filter(None, (each.strip() for each in cells)))[:LONGEST_LINE])
+            FirstLine(line=line, said=", ".join(filter(None, (cell.strip() for cell in cells)))[:LONGEST_LINE])
             for line, cells in found.table.first
         ],
         rows=len(found.table.rows),

@@ -106,11 +106,13 @@ def hear_instrument(asked: InstrumentHeard) -> SweptOut:
     call_who_waits()
     said = [
         SweptReading(
-            id=each.id,
-            string=each.entry.string,
-            said=swept(instrument.string(each.entry.string), each.entry.heard, a4=tuning.a4, spelling=tuning.spelling),
+            id=reading.id,
+            string=reading.entry.string,
+            said=swept(
+                instrument.string(reading.entry.string), reading.entry.heard, a4=tuning.a4, spelling=tuning.spelling
+            ),
         )
-        for each in readings
+        for reading in readings
     ]
     with looking() as session:
         sorted_now = triaged_out(morning_store.triaged(session, clock=clock, only=asked.instrument_id)[0])

@@ -154,14 +154,14 @@ def morning_sheet(query: PaperQuery) -> Response:
         triaged = morning_store.triaged(session, clock=clock)
     sections = [
         Section(
-            f"{each.name}",
-            [(slot.label, slot.said, f"{max(1, round(slot.ends - slot.starts))} min", "") for slot in each.slots],
+            f"{station.name}",
+            [(slot.label, slot.said, f"{max(1, round(slot.ends - slot.starts))} min", "") for slot in station.slots],
             (2.2, 3.2, 0.9, 1.6),
             ("instrument", "what it needs", "about", "done, notes"),
             boxes=True,
             empty="Nothing just now.",
         )
-        for each in plan.stations
+        for station in plan.stations
     ]
     sections += _sorted_sections(triaged)
     at = clock.now.astimezone(clock.zone)
@@ -209,15 +209,15 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
     row = found.record.instrument
     strings = [
         (
-            each.fitted.name,
-            "not known" if each.fitted.put_on is None else said_day(each.fitted.put_on),
-            _due(cared, each.fitted.name),
-            f"flat {each.flat_times} of {len(each.found_cents)}",
+            string.fitted.name,
+            "not known" if string.fitted.put_on is None else said_day(string.fitted.put_on),
+            _due(cared, string.fitted.name),
+            f"flat {string.flat_times} of {len(string.found_cents)}",
         )
-        for each in found.strings
+        for string in found.strings
     ]
     names = instrument_named(row.kind).string_names
-    tunings = [_tuning_line(each, names, clock) for each in reversed(found.tunings[-LEDGER_TUNINGS:])]
+    tunings = [_tuning_line(tuning, names, clock) for tuning in reversed(found.tunings[-LEDGER_TUNINGS:])]
     sections = [
         Section("Strings", strings, (0.6, 1.6, 1.8, 2.0), ("string", "on since", "to be replaced", "as found")),
         Section("Pegs and fine tuners", _parts(found.record), (0.6, 2.4, 2.6), ("string", "peg", "fine tuner")),
@@ -299,7 +299,7 @@ def _off(cents: float | None) -> str:
 
 
 def _care_lines(cared: CaredFor, clock: Clock) -> list[tuple[str, str]]:
-    standing = [each for each in cared.entries if not each.voided]
+    standing = [entry for entry in cared.entries if not entry.voided]
     return [
         (said_day(clock.day_of(each.at)), f"{each.headline}{f': {each.said}' if each.said else ''}")
         for each in standing[:LEDGER_CARE]
@@ -317,13 +317,13 @@ def case_list(instrument_id: UUID, query: PaperQuery) -> Response:
         cared = care_store.studio_care(session, clock=clock, only=record)[0]
     row = record.instrument
     instrument = instrument_named(row.kind)
-    by_name = {each.name: each for each in record.strings}
+    by_name = {string.name: string for string in record.strings}
     strings = [
         CaseString(name, by_name[name].core, by_name[name].has_fine_tuner, by_name[name].peg_kind, cared.due[name].due)
         for name in instrument.string_names
         if name in by_name
     ]
-    faults = {each.symptom for each in cared.referrals} | {each.symptom for each in cared.watched}
+    faults = {referral.symptom for referral in cared.referrals} | {each.symptom for each in cared.watched}
     items = case_items(instrument, row.size, strings, faults=faults, today=clock.today)
     section = Section("In the case", [(each.said, each.why) for each in items], (2.4, 2.0), boxes=True)
     pages = pages_of(
@@ -338,9 +338,9 @@ def _told(
     found = ledger(session, instrument_id, clock=clock)
     record = found.record
     cared = care_store.studio_care(session, clock=clock, only=record)[0]
-    plain = [replace(each, said=without_people(session, each.said)) for each in cared.entries]
+    plain = [replace(entry, said=without_people(session, entry.said)) for entry in cared.entries]
     last = found.tunings[-1].summary if found.tunings else None
-    fitted = {each.name: each for each in record.strings}
+    fitted = {string.name: string for string in record.strings}
     strings = [
         StandsNow(
             name,
@@ -399,4 +399,4 @@ def told_pdf(instrument_id: UUID, query: PaperQuery) -> Response:
 
 
 def _single(lines: Iterable[str]) -> list[tuple[str]]:
-    return [(each,) for each in lines]
+    return [(line,) for line in lines]

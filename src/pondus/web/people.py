@@ -117,7 +117,7 @@ def places_of_person(person_id: UUID) -> PlaceList:
     with looking() as session:
         name = people_store.person(session, person_id).name
         places = persons_data.places_of(session, person_id)
-    return PlaceList(name=name, places=[Place.model_validate(each, from_attributes=True) for each in places])
+    return PlaceList(name=name, places=[Place.model_validate(place, from_attributes=True) for place in places])
 
 
 @blueprint.post("/people/<uuid:person_id>/erase")

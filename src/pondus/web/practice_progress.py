@@ -160,8 +160,8 @@ def ready() -> ReadyList:
         if stage is None:
             continue
         evidence = [
-            EvidenceOut(drill=each.drill.name, said=each.drill.said, managed=each.managed, shown=each.said)
-            for each in stage.drills
+            EvidenceOut(drill=drill.drill.name, said=drill.drill.said, managed=drill.managed, shown=drill.said)
+            for drill in stage.drills
         ]
         found.append(
             ReadyOut(
@@ -203,13 +203,13 @@ def lesson(query: LessonQuery) -> LessonOut:
         minutes=LESSON_MINUTES,
         drills=[
             LessonDrillOut(
-                drill=each.drill.name,
-                said=each.drill.said,
-                does=each.drill.does,
-                minutes=each.minutes,
-                people=[LessonPerson(id=UUID(key), name=names[key], why=each.why[key]) for key in each.who],
+                drill=drill.drill.name,
+                said=drill.drill.said,
+                does=drill.drill.does,
+                minutes=drill.minutes,
+                people=[LessonPerson(id=UUID(key), name=names[key], why=drill.why[key]) for key in drill.who],
             )
-            for each in found.drills
+            for drill in found.drills
         ],
         not_today=[names[key] for key in found.not_today],
     )

@@ -50,7 +50,7 @@ def go_out(
         questions=go.drill.questions,
         level=go.level,
         levels=go.drill.levels,
-        right=sum(each.right for each in go.records),
+        right=sum(record.right for record in go.records),
         question=None if put is None else _question(go, put),
         judged=None if judged is None else _judged(judged, to),
         threshold=known,
@@ -63,12 +63,12 @@ def _strands(go: Go) -> list[StrandOut]:
     spelling = go.setup.spelling
     return [
         StrandOut(
-            name=each.name,
-            roman=each.roman,
-            thickness=each.thickness,
-            note=name_of(each.note_number, spelling=spelling),
+            name=string.name,
+            roman=string.roman,
+            thickness=string.thickness,
+            note=name_of(string.note_number, spelling=spelling),
         )
-        for each in go.setup.instrument.strings
+        for string in go.setup.instrument.strings
     ]
 
 

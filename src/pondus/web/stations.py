@@ -81,7 +81,7 @@ def _plan_now() -> PlannedOut:
         clock = studio_clock(session)
         station_store.hold_day(session, clock.today)
         now, recalls = _planned(session, clock)
-        left = {each.id: [slot.id for slot in each.slots if not slot.in_hand] for each in now.stations}
+        left = {station.id: [slot.id for slot in station.slots if not slot.in_hand] for station in now.stations}
         station_store.keep_told(session, {key: (left[key], recalls[key]) for key in left})
         return now
 

@@ -178,7 +178,7 @@ class Streams:
 
     def _look_who_has_what(self, watchers: set[Watcher]) -> None:
         """An instrument may have got into other hands. While the database is away all stays as it was."""
-        students = [each for each in watchers if each.own is not None]
+        students = [watcher for watcher in watchers if watcher.own is not None]
         if not students:
             return
         with suppress(PondusError), session_on(self._engine) as session:
@@ -210,13 +210,15 @@ class Streams:
             return set()
         try:
             with session_on(self._engine) as session:
-                known = {each.device.session for each in watchers if each.device.session is not None}
+                known = {watcher.device.session for watcher in watchers if watcher.device.session is not None}
                 here = device_store.still_signed_in(session, known)
                 locked = device_store.sign_in_row(session).locked
         except PondusError:
             return set()
         return {
-            each for each in watchers if (locked if each.device.session is None else each.device.session not in here)
+            watcher
+            for watcher in watchers
+            if (locked if watcher.device.session is None else watcher.device.session not in here)
         }
 
     def _flush(self, watcher: Watcher) -> None:

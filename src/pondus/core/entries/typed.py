@@ -158,13 +158,13 @@ def parse_sweep_line(text: str, strings: Sequence[StringData], *, spelling: Spel
 
 def _by_letter(text: str, strings: Sequence[StringData], *, spelling: Spelling) -> dict[str, Heard] | None:
     """``A -4, G: F#3+20``: each reading after its string; None where the line isn't of that form."""
-    letters = "".join(each.name for each in strings)
+    letters = "".join(string.name for string in strings)
     pieces = re.findall(
         rf"(?:^|[\s,;])([{letters}])\s*[:=]?\s+([^,;]*?)(?=$|[,;]|\s+[{letters}]\s*[:=]?\s+[+\-−–\dA-G])", text.strip()
     )
     if not pieces:
         return None
-    by_name = {each.name: each for each in strings}
+    by_name = {string.name: string for string in strings}
     found: dict[str, Heard] = {}
     for name, reading in pieces:
         if name in found:

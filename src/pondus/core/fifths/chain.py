@@ -51,7 +51,7 @@ class Chain:
 
     def link(self, lower: str, upper: str) -> Link | None:
         """The fifth between two strings, if known."""
-        return next((each for each in self.links if (each.lower, each.upper) == (lower, upper)), None)
+        return next((link for link in self.links if (link.lower, link.upper) == (lower, upper)), None)
 
 
 @dataclass(frozen=True)
@@ -157,8 +157,8 @@ def next_correction(
         )
     ]
     whole = len(found.links) == len(instrument.string_names) - 1
-    wrong = any(each.verdict != "right" for each in found.links)
-    off = any(abs(each) > tolerance_cents + 1e-9 for each in found.strings.values())
+    wrong = any(link.verdict != "right" for link in found.links)
+    off = any(abs(string) > tolerance_cents + 1e-9 for string in found.strings.values())
     # Fifths that are right ask for nothing: what a string alone reads off then is their school, or adds up from A.
     if not (wrong or (off and not whole)) or not choices:
         return None
@@ -171,7 +171,11 @@ MENDED_WITHIN_CENTS = 0.5
 
 def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
     """The strings that only a friction peg turns: they go by jumps, and can't be brought a cent or two."""
-    return tuple(each.string.name for each in situations if each.fine_tuner is None and each.peg.kind == "friction")
+    return tuple(
+        situation.string.name
+        for situation in situations
+        if situation.fine_tuner is None and situation.peg.kind == "friction"
+    )
 
 
 def facts_to_correct(facts: Situation, right: Pair | None) -> Situation:
@@ -209,7 +213,7 @@ def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair
 
 def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Correction:
     after = moved(found, name, change)
-    other = next((each for each in found.links if name in (each.lower, each.upper) and _pair(each) != right), None)
+    other = next((link for link in found.links if name in (link.lower, link.upper) and _pair(link) != right), None)
     shared = None if other is None else after.link(other.lower, other.upper)
     return Correction(
         name,
@@ -240,7 +244,7 @@ def _pair(link: Link) -> Pair:
 
 
 def _total(found: Chain) -> float:
-    return sum(abs(each.from_temperament_cents) for each in found.links) + sum(
+    return sum(abs(link.from_temperament_cents) for link in found.links) + sum(
         abs(off) for off in found.strings.values()
     )
 

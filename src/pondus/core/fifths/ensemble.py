@@ -70,13 +70,15 @@ def clashes(members: Sequence[Member], *, a4: float = A4_HZ) -> list[LetterClash
 
     Raises BadInput for two members of one name.
     """
-    names = [each.name for each in members]
+    names = [member.name for member in members]
     for name in names:
         if names.count(name) > 1:
             raise BadInput("members", f"Two members are called “{name}”; give each a name of its own.")
     table = []
     for letter in LETTERS:
-        strings = {each.name: _string_hz(each, letter) for each in members if letter in each.instrument.string_names}
+        strings = {
+            member.name: _string_hz(member, letter) for member in members if letter in member.instrument.string_names
+        }
         if strings:
             table.append(_clash(letter, strings, members, a4))
     return table
@@ -87,7 +89,7 @@ def _string_hz(member: Member, letter: str) -> float:
 
 
 def _clash(letter: str, strings: dict[str, float], members: Sequence[Member], a4: float) -> LetterClash:
-    by_name = {each.name: each for each in members}
+    by_name = {member.name: member for member in members}
     cents = {}
     for name, hz in strings.items():
         number = by_name[name].instrument.string(letter).note_number

@@ -24,7 +24,7 @@ def best_of_several(jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: fl
     """The method from several orders: the plain one, and some in which jobs are taken to last a little more or less. It ends
     as soon as one is done by ``bound`` (minutes), before which none can be.
     """
-    by_name = {each.name: each for each in stations}
+    by_name = {station.name: station for station in stations}
     chance = np.random.default_rng(0)
     best: tuple[float, Held] | None = None
     for attempt in range(ORDERS_TRIED):
@@ -52,11 +52,13 @@ class _TryingOut:
         self, jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: float, ends: float, held: Held
     ) -> None:
         self.stations = stations
-        self.jobs = sorted(jobs, key=lambda job: -min(each.minutes_for(job) for each in stations if each.may_take(job)))
-        least = [min(each.minutes_for(job) for each in stations if each.may_take(job)) for job in self.jobs]
+        self.jobs = sorted(
+            jobs, key=lambda job: -min(station.minutes_for(job) for station in stations if station.may_take(job))
+        )
+        least = [min(station.minutes_for(job) for station in stations if station.may_take(job)) for job in self.jobs]
         self.still = [sum(least[place:]) for place in range(len(least) + 1)]
         self.bound, self.ends, self.held = bound, ends, held
-        self.free = [each.from_minutes for each in stations]
+        self.free = [station.from_minutes for station in stations]
         self.taken: list[int] = []
         self.left = PLACES_TRIED
 
@@ -68,7 +70,7 @@ class _TryingOut:
     def _go_on(self, latest: float) -> None:
         if len(self.taken) == len(self.jobs):
             self.ends = latest
-            self.held = {each.name: [] for each in self.stations}
+            self.held = {station.name: [] for station in self.stations}
             for job, at in zip(self.jobs, self.taken, strict=True):
                 self.held[self.stations[at].name].append(job)
             return
@@ -92,15 +94,16 @@ class _TryingOut:
 
 def greedy(jobs: Sequence[Job], stations: Sequence[Tuner], shaken: dict[str, float]) -> Held:
     """Fewest choices first, longest first; each to where it ends soonest."""
-    held: Held = {each.name: [] for each in stations}
-    free = {each.name: each.from_minutes for each in stations}
+    held: Held = {station.name: [] for station in stations}
+    free = {station.name: station.from_minutes for station in stations}
 
     def by_choice(job: Job) -> tuple[int, float]:
-        return sum(each.may_take(job) for each in stations), -job.minutes * shaken[job.name]
+        return sum(station.may_take(job) for station in stations), -job.minutes * shaken[job.name]
 
     for job in sorted(jobs, key=by_choice):
         best = min(
-            (each for each in stations if each.may_take(job)), key=lambda each: free[each.name] + each.minutes_for(job)
+            (station for station in stations if station.may_take(job)),
+            key=lambda each: free[each.name] + each.minutes_for(job),
         )
         held[best.name].append(job)
         free[best.name] += best.minutes_for(job)
@@ -178,12 +181,13 @@ def least_end(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float:
     if not jobs:
         return 0.0
     alone = max(
-        min(each.from_minutes + each.minutes_for(job) for each in stations if each.may_take(job)) for job in jobs
+        min(station.from_minutes + station.minutes_for(job) for station in stations if station.may_take(job))
+        for job in jobs
     )
     # The best plan leaves out whoever comes only after its end: the least over the first comers, however many.
     comers = [
-        [each for each in stations if each.from_minutes <= latest]
-        for latest in sorted({each.from_minutes for each in stations})
+        [station for station in stations if station.from_minutes <= latest]
+        for latest in sorted({station.from_minutes for station in stations})
     ]
     split = [least for group in comers if (least := _split_at_will(jobs, group)) is not None]
     return max(alone, min(split, default=0.0))
@@ -208,7 +212,7 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float | No
     work[:, count - 1] = -1.0
     cost = np.zeros(count)
     cost[-1] = 1.0
-    starts = np.array([-each.from_minutes for each in stations])
+    starts = np.array([-station.from_minutes for station in stations])
     used = sorted({place for _, place in pairs})
     found = linprog(cost, A_ub=work[used], b_ub=starts[used], A_eq=whole, b_eq=np.ones(len(jobs)), method="highs")
     return float(found.fun or 0.0) if found.success else None

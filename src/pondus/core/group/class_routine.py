@@ -74,12 +74,12 @@ def class_steps(
     steps: list[Step] = []
     for letter in _letters(instruments, order):
         hz = {
-            target_hz(each.string(letter), a4=a4, fifth_cents=fifth_cents)
-            for each in instruments
-            if letter in each.string_names
+            target_hz(instrument.string(letter), a4=a4, fifth_cents=fifth_cents)
+            for instrument in instruments
+            if letter in instrument.string_names
         }
         done = [step.letter for step in steps]
-        parts = tuple(_part(each, letter, done, spelling) for each in instruments)
+        parts = tuple(_part(instrument, letter, done, spelling) for instrument in instruments)
         steps.append(Step(letter, tuple(sorted(hz)), seconds, parts))
     return tuple(steps)
 
@@ -87,7 +87,7 @@ def class_steps(
 def _letters(instruments: Sequence[Instrument], order: StringOrder) -> list[str]:
     """Every string's letter, each once, in the order asked for: those of most instruments keep their places."""
     letters: list[str] = []
-    orders = [order_of(each, order) for each in instruments]
+    orders = [order_of(instrument, order) for instrument in instruments]
     for place in range(max(len(each) for each in orders)):
         for names in orders:
             if place < len(names) and names[place] not in letters:

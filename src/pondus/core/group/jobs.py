@@ -65,4 +65,4 @@ def load(station: Tuner, jobs: Sequence[Job]) -> float:
 
 def ends_of(held: Held, stations: Sequence[Tuner]) -> float:
     """When all are done, in minutes from now; 0 where there is nothing to do."""
-    return max((load(each, held[each.name]) for each in stations if held[each.name]), default=0.0)
+    return max((load(station, held[station.name]) for station in stations if held[station.name]), default=0.0)

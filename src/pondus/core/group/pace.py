@@ -42,7 +42,7 @@ def _ratios(history: Sequence[Done]) -> list[float]:
         for each in history
         if each.minutes > 0.0 and each.screw_moves + each.peg_moves > 0
     ]
-    return [each for each in ratios if each <= LEFT_LYING]
+    return [ratio for ratio in ratios if ratio <= LEFT_LYING]
 
 
 def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:

@@ -85,7 +85,8 @@ def plan_morning(
     taken = {slot.job.name for slot in under_way.values()}
     rest = [job for job in jobs if job.name not in taken]
     free = [
-        replace(each, from_minutes=under_way[each.name].ends) if each.name in under_way else each for each in stations
+        replace(station, from_minutes=under_way[station.name].ends) if station.name in under_way else station
+        for station in stations
     ]
     nobody = tuple(job for job in rest if not any(each.may_take(job) for each in free))
     doable = [job for job in rest if job not in nobody]
@@ -125,7 +126,7 @@ def _laid(
 
 def _after(stations: Sequence[Tuner], held: Held) -> list[Tuner]:
     """The same people, free once they have done these."""
-    return [replace(each, from_minutes=load(each, held[each.name])) for each in stations]
+    return [replace(station, from_minutes=load(station, held[station.name])) for station in stations]
 
 
 def _as_told(jobs: Sequence[Job], stations: Sequence[Tuner], told: Mapping[str, Sequence[str]]) -> Held:
@@ -178,7 +179,7 @@ def _under_way(jobs: Sequence[Job], stations: Sequence[Tuner]) -> dict[str, Slot
 
 
 def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
-    for which, names in (("jobs", [each.name for each in jobs]), ("stations", [each.name for each in stations])):
+    for which, names in (("jobs", [each.name for each in jobs]), ("stations", [station.name for station in stations])):
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
             raise BadInput(which, f"“{twice}” is there twice; give each a name of its own.")

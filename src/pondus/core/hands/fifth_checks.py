@@ -76,7 +76,7 @@ def disagreements(log: TuningLog, instrument: Instrument) -> tuple[Disagreement,
 def _read_alone(log: TuningLog, string: str, check: FifthCheck) -> float | None:
     """The pitch (Hz) of a string by its last reading alone before a check, where it wasn't turned since."""
     of_checks = {reading_id(each.id, side) for each in log.checks for side in SIDES}
-    own = [each for each in log.counting_readings if each.string == string and each.seq < check.seq]
+    own = [reading for reading in log.counting_readings if reading.string == string and reading.seq < check.seq]
     last = next((each for each in reversed(own) if each.id not in of_checks), None)
     if last is None or any(move.string == string and last.seq < move.seq < check.seq for move in log.counting_moves):
         return None

@@ -57,7 +57,7 @@ def advised(
     if from_cents is not None:
         return Advised(jumped(facts, last.heard, sure=last.sure_of_string, from_cents=from_cents))
     recent = recent_move(facts, segments)
-    turned = next((each for each in reversed(segments) if each.moves), None)
+    turned = next((segment for segment in reversed(segments) if segment.moves), None)
     if turned is not None and turned.after is not last and recent is None:
         turned = None  # it was read more than once since, and nothing is open about it
     answer = None if turned is None or recent is None else turned.moves[-1].answer

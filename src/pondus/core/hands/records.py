@@ -229,12 +229,12 @@ class FittedInstrument:
 
     def fitted(self, name: str) -> FittedString | None:
         """What is on a string's place; None where it is taken off."""
-        return next((each for each in self.strings if each.name == name), None)
+        return next((string for string in self.strings if string.name == name), None)
 
     @property
     def put_on(self) -> dict[str, date | None]:
         """Since when each string is on."""
-        return {each.name: each.put_on for each in self.strings}
+        return {string.name: string.put_on for string in self.strings}
 
 
 @dataclass(frozen=True)
@@ -254,18 +254,20 @@ class TuningLog:
     @property
     def counting_readings(self) -> Sequence[Reading]:
         """Those that count."""
-        return [each for each in self.readings if each.counts]
+        return [reading for reading in self.readings if reading.counts]
 
     @property
     def counting_moves(self) -> Sequence[Move]:
         """Those that count."""
-        return [each for each in self.moves if each.counts]
+        return [move for move in self.moves if move.counts]
 
     @property
     def as_spelled(self) -> "TuningLog":
         """The same, its notes called as the tuner spells them that is read from: with flats, where it shows one."""
         usual = self.tuning.spelling
-        found = next((each for each in self.counting_readings if spelling_of(each.heard.note, usual) != usual), None)
+        found = next(
+            (reading for reading in self.counting_readings if spelling_of(reading.heard.note, usual) != usual), None
+        )
         if found is None:
             return self
         return replace(self, tuning=replace(self.tuning, spelling=spelling_of(found.heard.note, usual)))

@@ -223,7 +223,7 @@ def _with_pulls_since(state: StringState, found: Understood) -> StringState:
         return state
     read_at, name = state.reading.seq, state.string.name
     pull = found.pulled(name, since=read_at) or 0.0
-    others = [each.string for each in found.turns if each.string != name and max(each.seqs) > read_at]
+    others = [turn.string for turn in found.turns if turn.string != name and max(turn.seqs) > read_at]
     outdated = abs(pull) > OUTDATED_CENTS
     return replace(state, pulled_since=pull, outdated_by=tuple(dict.fromkeys(others)) if outdated else ())
 

@@ -79,12 +79,12 @@ class TuningSummary:
     @property
     def screw_moves(self) -> int:
         """Moves of screws, over all strings."""
-        return sum(each.screw_moves for each in self.strings.values())
+        return sum(string.screw_moves for string in self.strings.values())
 
     @property
     def peg_moves(self) -> int:
         """Moves of pegs, over all strings."""
-        return sum(each.peg_moves for each in self.strings.values())
+        return sum(string.peg_moves for string in self.strings.values())
 
 
 def placed(instrument: FittedInstrument, past: Iterable[TuningSummary]) -> FittedInstrument:
@@ -124,7 +124,7 @@ def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood
         known = {on.name: (on, situation_of(instrument, log.tuning, on, today=then)) for on in instrument.strings}
         found = understood(log, known, default_coupling(instrument.facts))
     measured = {name: list(_measured(found, name, hand)) for name, hand in found.strings.items()}
-    times = [each.at for each in found.log.entries if each.counts and not isinstance(each, FifthCheck)]
+    times = [entry.at for entry in found.log.entries if entry.counts and not isinstance(entry, FifthCheck)]
     lasted = (max(times) - min(times)).total_seconds() / 60.0 if times else 0.0
     return TuningSummary(
         tuning_id=log.tuning.id,
@@ -142,7 +142,7 @@ def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood
 
 
 def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
-    heard = [hz for each in hand.readings if (hz := hand.hz(each)) is not None]
+    heard = [hz for reading in hand.readings if (hz := hand.hz(reading)) is not None]
     turned = Counter(move.mechanism for move in (*hand.moves, *hand.waiting))
     return StringSummary(
         found_hz=heard[0] if heard else None,

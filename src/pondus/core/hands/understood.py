@@ -158,7 +158,7 @@ def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
             for first in hand.heights[:1]
         ):
             return True
-        known = (each.cents for each in hand.heights if each.cents is not None and not each.octave_guess)
+        known = (height.cents for height in hand.heights if height.cents is not None and not height.octave_guess)
         if name != string and next(known, 0.0) < -FAR_DOWN_CENTS:
             return True
     return False

@@ -98,7 +98,7 @@ def _looks(sound: Sound) -> list[Samples]:
 
 def _levels_db(sound: Sound) -> Floats:
     """Of each look of 50 ms, in dB re full scale."""
-    return np.asarray([level_db(np.asarray(each, dtype=np.float32)) for each in _looks(sound)])
+    return np.asarray([level_db(np.asarray(look, dtype=np.float32)) for look in _looks(sound)])
 
 
 def _lasting_db(levels: Floats) -> float:
@@ -107,4 +107,4 @@ def _lasting_db(levels: Floats) -> float:
 
 
 def _is_clipping(sound: Sound) -> bool:
-    return sum(is_clipping(np.asarray(each, dtype=np.float32)) for each in _looks(sound)) > 1
+    return sum(is_clipping(np.asarray(look, dtype=np.float32)) for look in _looks(sound)) > 1

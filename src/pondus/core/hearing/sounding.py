@@ -135,7 +135,7 @@ class State:
             return self
         moved = abs(cents_between(now, self.told.hz))
         holds = self.held_looks >= (HELD_LOOKS if moved < FAR_CENTS else 1)
-        together = all(abs(cents_between(each, now)) < OTHER_PITCH_CENTS for each in pitches)
+        together = all(abs(cents_between(pitch, now)) < OTHER_PITCH_CENTS for pitch in pitches)
         if moved <= self.told.turned_beyond(look.level_db) or not (holds or (moved > OTHER_PITCH_CENTS and together)):
             return self
         so_far = AGREE_LOOKS * LOOK_EVERY_SECONDS
@@ -175,7 +175,7 @@ class State:
 
     def _is_dying(self) -> bool:
         """Whether what gave a reading has been dying away since."""
-        earlier = [each.level_db for each in self.looks[:-RISE_WITHIN_LOOKS]]
+        earlier = [look.level_db for look in self.looks[:-RISE_WITHIN_LOOKS]]
         return self.told is not None and bool(earlier) and max(earlier) < self.told.level_db - DYING_DB
 
     def due(self, look: Look) -> "tuple[State, ToHear | None]":

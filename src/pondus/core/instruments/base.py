@@ -75,7 +75,7 @@ class Instrument:
     @cached_property
     def string_names(self) -> tuple[str, ...]:
         """Names from the thickest to the thinnest."""
-        return tuple(each.name for each in self.strings)
+        return tuple(string.name for string in self.strings)
 
     def string(self, name: str, *, field: str = "string") -> StringData:
         """The string of that name.

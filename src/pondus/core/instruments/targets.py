@@ -59,4 +59,4 @@ def targets_hz(
     instrument: Instrument, *, a4: float = A4_HZ, fifth_cents: float = TEMPERED_FIFTH_CENTS
 ) -> dict[str, float]:
     """Every string's target in Hz, thickest first."""
-    return {each.name: target_hz(each, a4=a4, fifth_cents=fifth_cents) for each in instrument.strings}
+    return {string.name: target_hz(string, a4=a4, fifth_cents=fifth_cents) for string in instrument.strings}

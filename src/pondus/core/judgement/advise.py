@@ -387,7 +387,7 @@ def _margin(situation: Situation, off: float) -> float:
 
 
 def _reference(situation: Situation, judged: Judged) -> str:
-    names = " or ".join(f"{each.note} ({words.off(each.cents_off)})" for each in judged.candidates)
+    names = " or ".join(f"{candidate.note} ({words.off(candidate.cents_off)})" for candidate in judged.candidates)
     return f"It could be {names}. Listen to {words.reference(situation.string.name, tone_octaves(judged))}."
 
 

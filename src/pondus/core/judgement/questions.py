@@ -130,7 +130,7 @@ def _which_string(situation: Situation, judged: Judged, heard: Heard) -> Step:
     own, other = situation.string.name, judged.other
     options = [Option("other", f"It was the {other} string", {"string": other})]
     highest = highest_cents(situation) if judged.octave_known else breaking_cents(situation)
-    can_be = [each for each in judged.candidates if each.cents_off <= highest]
+    can_be = [candidate for candidate in judged.candidates if candidate.cents_off <= highest]
     far = [each for each in can_be if judged.cents_off is None or each.cents_off == judged.cents_off]
     options += [
         Option(
@@ -165,7 +165,7 @@ def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
 
 def tone_octaves(judged: Judged) -> int:
     """In which octave the string's own tone lies between what it may be: its own, or one lower where all of that is lower."""
-    return -1 if max(each.cents_off for each in judged.candidates) < -OWN_NOTE_CENTS - ROUNDING_CENTS else 0
+    return -1 if max(candidate.cents_off for candidate in judged.candidates) < -OWN_NOTE_CENTS - ROUNDING_CENTS else 0
 
 
 def _beside_tone(candidate: Candidate, octaves: int) -> Literal["lower", "same", "higher"]:

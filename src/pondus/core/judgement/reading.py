@@ -89,7 +89,7 @@ def _judged(
     sure: bool,
     recent: RecentMove | None,
 ) -> Judged:
-    off = min((each.cents_off for each in candidates), key=abs)
+    off = min((candidate.cents_off for candidate in candidates), key=abs)
     other = None if sure else sounding_string(situation, off)
     if other is not None:
         return Judged("other-string", off, candidates, octave_known, other=other)
@@ -197,7 +197,7 @@ def sounding_string(situation: Situation, cents_off: float) -> str | None:
 
 def _neighbour(situation: Situation, candidates: tuple[Candidate, ...]) -> str | None:
     """R4: the other string whose own pitch is among what a letter without octave may mean here."""
-    others = (sounding_string(situation, each.cents_off) for each in candidates)
+    others = (sounding_string(situation, candidate.cents_off) for candidate in candidates)
     return next((other for other in others if other is not None), None)
 
 
@@ -210,7 +210,7 @@ def _doubt(
     recent: RecentMove | None,
 ) -> Doubt | None:
     """Why the nearest candidate can't be taken, if it can't."""
-    off = min((each.cents_off for each in candidates), key=abs)
+    off = min((candidate.cents_off for candidate in candidates), key=abs)
     if not octave_known:
         if situation.octave_in_doubt or _came_down_on_a_guess(situation, off, recent):
             return "octave-unknown"

@@ -44,7 +44,7 @@ def judge_foretold(setup: Setup, task: Task, answer: Answer) -> Judged:
     off = float(np.median([abs(did - said) / max(abs(did), FORETOLD_LEAST_CENTS) for said, did in turns]))
     return Judged(
         bool(judged.right) and off <= FORETOLD_OFF,
-        " ".join([judged.said, *(_said(*each) for each in turns)]),
+        " ".join([judged.said, *(_said(*turn) for turn in turns)]),
         replace(judged.outcome, foretold_off=round(off, 2)),
     )
 

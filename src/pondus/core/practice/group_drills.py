@@ -67,8 +67,8 @@ def ask_school(setup: Setup, item: str, rng: Rng) -> Question:
     fifth = PURE_FIFTH_CENTS if school == "pure" else TEMPERED_FIFTH_CENTS
     instrument = setup.instrument
     offs = {
-        each.name: 0.0 if kind == "tempered" else offset_cents(each, fifth_cents=PURE_FIFTH_CENTS)
-        for each in instrument.strings
+        string.name: 0.0 if kind == "tempered" else offset_cents(string, fifth_cents=PURE_FIFTH_CENTS)
+        for string in instrument.strings
     }
     turned: str | None = None
     if kind == "off":
@@ -123,7 +123,7 @@ def ask_stage(setup: Setup, item: str, rng: Rng) -> Question:
     return Question(
         item,
         f"On stage, a minute before you play, the {name} string shows {text}. What do you do?",
-        tuple(said[each] for each in options),
+        tuple(said[option] for option in options),
         frozenset({act}),
         f"{said_of(advice)} On a stage: one look, soft and quick; pegs are for the quiet room.",
         Picture("tuner", string=name, shows=text),
@@ -200,7 +200,7 @@ def ask_station(setup: Setup, item: str, rng: Rng) -> Question:
     everyone = [Tuner(may, may, from_minutes=BUSY_MINUTES if may == busy else 0.0) for may in _MAY]
     ends = {may: _all_done(may, needs, others, everyone) for may in _MAY}
     soonest = min(ends.values())
-    waiting = " and ".join(f"one that {_NEEDS[each.needs]}" for each in others)
+    waiting = " and ".join(f"one that {_NEEDS[other.needs]}" for other in others)
     free = "Everyone is free" if busy == "free" else f"Busy for ten minutes more: {_MAY[_clearance(busy)]}"
     return Question(
         item,

@@ -307,7 +307,7 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     first = advice_to(setup, task, course.woods[0])
     wood, mishaps = course.now, course.mishaps
     if answer.stopped:
-        hurt = any("broke" in each or "fell" in each for each in mishaps)
+        hurt = any("broke" in mishap or "fell" in mishap for mishap in mishaps)
         right = first_act(first) in ("fetch", "luthier") and not mishaps
         said = first.steps[0].say if first.steps else first.why
         return Judged(right or hurt, f"Right: {said}" if right else " ".join([*mishaps, said]))
@@ -318,7 +318,7 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     other = _other_than_wanted(task, first, answer.actions) or _went_away(answer.actions, track)
     outcome = Outcome(
         ended_cents=round(ended, 2),
-        first_turn_right=None if all(each.tug for each in answer.actions) else not other,
+        first_turn_right=None if all(action.tug for action in answer.actions) else not other,
         overshoots=passed(track, task.home_within_cents),
         turned_ratio=moved_ratio(track, task.home_within_cents),
         beside_share=beside_share(task, course, answer.actions),
@@ -354,7 +354,7 @@ def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> 
     """What was turned that isn't the string's own, or isn't the part that the advice turns; empty where all was. Which way a
     hand tries first tells nothing: easing a peg down is right, and beats tell no side.
     """
-    turned = [each for each in actions if not each.tug]
+    turned = [action for action in actions if not action.tug]
     other = next((each.string for each in turned if each.string != task.string), None)
     if other is not None:
         return f"The {other} was turned, and it is the {task.string} that wanted it."
@@ -366,7 +366,7 @@ def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> 
 
 def _went_away(actions: Sequence[Action], track: Sequence[float]) -> str:
     """Whether the string went further away than easing a peg, or a small trial turn, takes it; empty where it didn't."""
-    by_peg = any(each.degrees is not None for each in actions)
+    by_peg = any(action.degrees is not None for action in actions)
     away = max(map(abs, track)) - abs(track[0])
     return f"It went {words.cents(away)} further away." if away > (EASED_CENTS if by_peg else TRIED_CENTS) else ""
 

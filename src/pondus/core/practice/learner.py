@@ -50,7 +50,7 @@ class Learner:
         if question.beats is not None and not question.choices:
             return Answer(figure=question.beats * float(np.exp(self.rng.normal(0.0, 0.25 * (1.1 - self.knows)))))
         right = self.rng.uniform() < self._chance(go, question)
-        fitting = [each.answer for each in question.choices if (each.answer in question.right) == right]
+        fitting = [choice.answer for choice in question.choices if (choice.answer in question.right) == right]
         return Answer(choice=str(self.rng.choice(fitting)))
 
     def _chance(self, go: Go, question: Question) -> float:

@@ -53,7 +53,7 @@ def who_is_there(players: Sequence[UUID], *, named: Collection[UUID] = (), here:
     (True, True)
     """
     wanted = named or here
-    found = [each for each in players if each in wanted]
+    found = [player for player in players if player in wanted]
     return found if named or found else list(players)
 
 

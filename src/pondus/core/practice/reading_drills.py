@@ -97,7 +97,7 @@ def _letter_beside(setup: Setup, item: str, string: StringData, kind: str, rng: 
 
 
 def _texts(texts: list[str], rng: Rng) -> tuple[Choice, ...]:
-    return shuffled([Choice(str(each), str(each)) for each in dict.fromkeys(texts)], rng)
+    return shuffled([Choice(text, text) for text in dict.fromkeys(texts)], rng)
 
 
 def side_items(setup: Setup, level: int) -> tuple[str, ...]:
@@ -118,7 +118,7 @@ def ask_side(setup: Setup, item: str, rng: Rng) -> Question:
     return Question(
         item,
         f"The tuner shows {text} on the {name} string. What does the string want?",
-        tuple(SIDES[each] for each in answers),
+        tuple(SIDES[answer] for answer in answers),
         frozenset({side_of(advice)}),
         _where(setup, advice),
         Picture("tuner", string=name, shows=text),
@@ -173,7 +173,7 @@ def ask_far(setup: Setup, item: str, rng: Rng) -> Question:
     letters = 100 * round(advice.cents_off / 100.0)
     wrong = [shown.cents, letters - shown.cents, right - 2 * letters, -right, right + 100, right - 100]
     figures = dict.fromkeys([right, *(round(each) for each in wrong if abs(round(each) - right) > 3)])
-    choices = [Choice(str(each), words.off(float(each))) for each in list(figures)[:4]]
+    choices = [Choice(str(figure), words.off(float(figure))) for figure in list(figures)[:4]]
     return Question(
         item,
         f"The tuner shows {text} on the {name} string. How far is it off?",

@@ -60,7 +60,7 @@ class Go:
     @property
     def level(self) -> int:
         """The level of the next question, from 1."""
-        asked = [Asked(each.item, each.right) for each in self.records]
+        asked = [Asked(record.item, record.right) for record in self.records]
         return level_after(asked, levels=self.drill.levels, begins=min(self.begins, self.drill.levels))
 
     @property
@@ -81,7 +81,7 @@ class Go:
     @property
     def summary(self) -> str:
         """What it came to so far, in a sentence."""
-        asked, right = len(self.records), sum(each.right for each in self.records)
+        asked, right = len(self.records), sum(record.right for record in self.records)
         if asked == 0:
             return "Nothing was answered."
         said = f"{right} of {asked} right."
@@ -93,9 +93,9 @@ class Go:
                 f" You tell {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}."
             )
         ended = [
-            abs(each.outcome.ended_cents)
-            for each in self.records
-            if each.outcome is not None and each.outcome.ended_cents is not None
+            abs(record.outcome.ended_cents)
+            for record in self.records
+            if record.outcome is not None and record.outcome.ended_cents is not None
         ]
         if ended:
             said += f" At the end {words.cents(float(np.median(ended)))} off, typically."
@@ -125,7 +125,7 @@ class Go:
         """What is asked next: what comes back, what is due from other days, or another of this level."""
         known = {item for level in range(1, self.drill.levels + 1) for item in self.drill.items(self.setup, level)}
         if self.drill.way != "ears":
-            missed = comes_back([Asked(each.item, each.right) for each in self.records])
+            missed = comes_back([Asked(record.item, record.right) for record in self.records])
             if missed in known and missed is not None:
                 return missed
             due = [each for each in self.returns if each in known and all(each != one.item for one in self.records)]
@@ -164,7 +164,7 @@ def record_of(question: Question, judged: Judged, answer: Answer) -> Record:
 
 def _trials(records: Sequence[Record]) -> list[Trial]:
     """Answers that tell of a threshold: where there was a difference."""
-    return [Trial(each.cents, each.right, EAR_CHOICES) for each in records if each.cents is not None]
+    return [Trial(record.cents, record.right, EAR_CHOICES) for record in records if record.cents is not None]
 
 
 def _counted(question: Question, answer: Answer) -> Judged:

@@ -77,7 +77,7 @@ class StageShown:
     @property
     def ready(self) -> bool:
         """Whether everything that is wanted for it was shown."""
-        return bool(self.drills) and all(each.managed for each in self.drills)
+        return bool(self.drills) and all(drill.managed for drill in self.drills)
 
 
 def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
@@ -107,7 +107,7 @@ def stages_shown(drills: Mapping[str, DrillShown]) -> tuple[StageShown, ...]:
 def next_stage(stages: Sequence[StageShown], cleared: Sequence[int]) -> StageShown | None:
     """The stage someone is at: the first they aren't cleared for; None: cleared for all."""
     at = stage_at(cleared)
-    return next((each for each in stages if each.stage == at), None)
+    return next((stage for stage in stages if stage.stage == at), None)
 
 
 def _shown(drill: Drill, goes: Sequence[Gone]) -> DrillShown:

@@ -34,7 +34,7 @@ def ask_place(setup: Setup, item: str, rng: Rng) -> Question:
     stance, name = item.split(":")
     hold = HOLDS[stance]  # type: ignore[index]
     right = peg_place(setup.instrument.string(name), hold.stance)
-    there = {peg_place(each, hold.stance) for each in setup.instrument.strings}
+    there = {peg_place(string, hold.stance) for string in setup.instrument.strings}
     return Question(
         item,
         f"The instrument is {_held(hold.stance)}. Which peg is the {name} string’s?",

@@ -153,7 +153,7 @@ def judge_whole(setup: Setup, task: Task, answer: Answer) -> Judged:
 
 
 def _track(task: Task, course: Course) -> list[float]:
-    return [at for each in course.woods if (at := stands(task, each)) is not None]
+    return [at for wood in course.woods if (at := stands(task, wood)) is not None]
 
 
 def _pulled(actions: Sequence[Action], tracks: dict[str, list[float]], within: float) -> tuple[str, ...]:
@@ -162,7 +162,7 @@ def _pulled(actions: Sequence[Action], tracks: dict[str, list[float]], within: f
     for name, track in tracks.items():
         home = [place for place, at in enumerate(track) if abs(at) <= within]
         is_out = bool(home) and home[-1] < len(track) - 1
-        if is_out and all(each.string != name for each in actions[home[-1] :]):
+        if is_out and all(action.string != name for action in actions[home[-1] :]):
             pulled.append(name)
     return tuple(pulled)
 

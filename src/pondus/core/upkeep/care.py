@@ -198,7 +198,7 @@ def shopping_list(strings: Iterable[StringInUse], *, today: date) -> list[Wanted
     >>> [(each.string, each.count) for each in shopping_list([a, a], today=date(2026, 4, 20))]
     [('E', 2)]
     """
-    due = [each for each in strings if each.due.soon(today)]
+    due = [string for string in strings if string.due.soon(today)]
     counts = Counter((each.kind, each.size, each.string, each.core) for each in due)
     return [
         Wanted(*key, count, tuple(dict.fromkeys(each.label for each in due if _key(each) == key)))
@@ -294,7 +294,7 @@ def watched(open_faults: Sequence[Seen], referred: Iterable[Referral]) -> list[W
     [(2, 3)]
     """
     gone = {(each.symptom, each.string) for each in referred}
-    left = [each for each in open_faults if (each.symptom, each.string) not in gone]
+    left = [fault for fault in open_faults if (fault.symptom, fault.string) not in gone]
     kinds = dict.fromkeys((each.symptom, each.string) for each in left)
     found = []
     for symptom, string in kinds:

@@ -244,7 +244,7 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
             if state.reading is not None
         },
         notice=notice_of(states, log)
-        or next((each.said for each in disagreements(log, instrument.facts)), None)
+        or next((disagreement.said for disagreement in disagreements(log, instrument.facts)), None)
         or before_any_turn(states, log, instrument.facts),
         look_at_screws=[state.string.name for state in states if _is_to_look_at(state)],
         plan=planned,
@@ -425,8 +425,10 @@ def _move(move: Move, *, did: float | None) -> MoveView:
         taken_said(move, did) if move.taken else move_said(move),
         move.taken,
         [
-            Option(each, _DENIED[each].format(way="down" if move.direction == "raise" else "up"), {"answer": each})
-            for each in denials(move)
+            Option(
+                denial, _DENIED[denial].format(way="down" if move.direction == "raise" else "up"), {"answer": denial}
+            )
+            for denial in denials(move)
         ],
     )
 

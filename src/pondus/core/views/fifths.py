@@ -185,7 +185,7 @@ class _View:
             heard_from_pure=heard,
         )
         self.turned = [name for name, state in self.states.items() if state.pending is not None]
-        self.disagree = {each.pair: each for each in disagreements(log, self.instrument)}
+        self.disagree = {disagreement.pair: disagreement for disagreement in disagreements(log, self.instrument)}
         coarse = only_coarse(state.situation for state in self.states.values())
         self.next: Correction | None = (
             None

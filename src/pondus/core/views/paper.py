@@ -106,12 +106,18 @@ def case_items(
     >>> [item.said for item in case_items(violin, "1/2", strings, faults=["peg-slips"], today=date(2026, 7, 1))][:2]
     ['spare E string, violin 1/2, steel', 'a soft pencil']
     """
-    items = [CaseItem(f"spare {each.name} string, {instrument.kind} {size}, {each.core}", _spare_why(instrument, each, today))
-             for each in reversed(strings) if _wants_spare(instrument, each, today)]  # fmt: skip
+    items = [
+        CaseItem(
+            f"spare {string.name} string, {instrument.kind} {size}, {string.core}",
+            _spare_why(instrument, string, today),
+        )
+        for string in reversed(strings)
+        if _wants_spare(instrument, string, today)
+    ]
     items.append(CaseItem("a soft pencil", "for the grooves of nut and bridge"))
     items.append(CaseItem("a dry cloth", "for strings and rosin dust"))
     items.append(CaseItem("a tuner, and a spare battery for it"))
-    if any(each.peg_kind == "friction" for each in strings):
+    if any(string.peg_kind == "friction" for string in strings):
         why = (
             "a peg here slips"
             if "peg-slips" in faults
@@ -221,7 +227,7 @@ def _whole_is_wrong(
         why = f": {cared.out.said}" if cared.out.said else ""
         said = f"It is at the luthier’s since {day_said(cared.out.at)}{why}."
         yield said, "Whether it is done, and whether it can be played."
-    referred = [(each.symptom, each.string) for each in cared.referrals]
+    referred = [(referral.symptom, referral.string) for referral in cared.referrals]
     for symptom, string in dict.fromkeys([*referred, *((each.symptom, each.string) for each in cared.watched)]):
         noted = [one.at for one in standing if (one.kind, one.symptom, one.string) == ("fault", symptom, string)]
         where = "" if string is None else f"{string} string: "
