@@ -6,6 +6,7 @@ from uuid import UUID
 from pydantic import Field
 
 from pondus.contracts.base import ClientId, Contract, Result
+from pondus.contracts.simulated import SimulatedString
 from pondus.core.figures import Cents, Hz, Tenth
 from pondus.core.instruments import Kind, Roman
 from pondus.core.instruments.holds import Stance
@@ -199,16 +200,6 @@ class GoOut(Result):
     missed: list[MissedOut]
 
 
-class StringInHand(Result):
-    """What eyes see of one string of the instrument in hand."""
-
-    name: str
-    has_screw: bool
-    screw_turns: float
-    reach_turns: float
-    broken: bool
-
-
 class HandsOut(Result):
     """The instrument in hand: what the tuner shows (null: no pitch, or hidden), in cents from where the string should
     be; what eyes see; ``peg``: the peg that was turned last thing; ``foretold``: what
@@ -218,7 +209,7 @@ class HandsOut(Result):
     shows: str | None
     cents: Tenth | None
     beats_hz: Hz | None
-    strings: list[StringInHand]
+    strings: list[SimulatedString]
     peg: PegSeen | None
     foretold: str | None
     bridge: Literal["up", "fallen"]

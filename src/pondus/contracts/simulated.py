@@ -8,6 +8,7 @@ from pydantic import Field
 from pondus.contracts.base import Contract, Result
 from pondus.core.simulated.voice import How
 from pondus.core.simulated.weather import Start
+from pondus.core.simulated.wood import Wood
 
 
 class BeginSimulated(Contract):
@@ -39,6 +40,20 @@ class SimulatedString(Result):
     screw_turns: float
     reach_turns: float
     broken: bool
+
+    @classmethod
+    def all_of(cls, wood: Wood) -> "list[SimulatedString]":
+        """Every string of an instrument."""
+        return [
+            cls(
+                name=name,
+                has_screw=wood.true[name].cents_per_turn is not None,
+                screw_turns=round(now.screw_turns, 3),
+                reach_turns=wood.true[name].reach_turns,
+                broken=now.broken,
+            )
+            for name, now in wood.now.items()
+        ]
 
 
 class SimulatedOut(Result):

@@ -206,7 +206,24 @@ class TuningRow(SQLModel, table=True):
     import_id: UUID | None = _import_id()
 
 
-class ReadingRow(SQLModel, table=True):
+class EntryRow(SQLModel):
+    """What every entry of a tuning has: when it was made, its place in the log, on which state and by whom, whether it counts.
+    Never edited; struck out with a reason.
+    """
+
+    id: UUID = Field(default_factory=uuid4, primary_key=True)
+    tuning_id: UUID = Field(foreign_key="tuning.id")
+    at: datetime = moment()
+    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
+    made_on: int | None = Field(default=None, sa_type=BigInteger)
+    device: UUID | None = None
+    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
+    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
+    struck_at: datetime | None = moment(default=False)
+    struck_reason: str | None = Field(default=None, max_length=200)
+
+
+class ReadingRow(EntryRow, table=True):
     """What was heard of one string: a note with cents, Hz, or a side. Never edited; struck out with a reason. ``turn_answer``:
     what was said of the turn that this reading was taken to stand for; ``a4``: the reference then, where that is known.
     """
@@ -225,10 +242,7 @@ class ReadingRow(SQLModel, table=True):
             "reading_heard",
         ),
     )
-    id: UUID = Field(default_factory=uuid4, primary_key=True)
-    tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
-    at: datetime = moment()
     note: str | None = Field(default=None, max_length=8)
     cents: float | None = None
     hz: float | None = None
@@ -238,16 +252,9 @@ class ReadingRow(SQLModel, table=True):
     sure_of_string: bool = False
     turn_answer: Answer | None = one_of(Answer, 16, default=None, nullable=True)
     a4: float | None = None
-    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
-    made_on: int | None = Field(default=None, sa_type=BigInteger)
-    device: UUID | None = None
-    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
-    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = moment(default=False)
-    struck_reason: str | None = Field(default=None, max_length=200)
 
 
-class MoveRow(SQLModel, table=True):
+class MoveRow(EntryRow, table=True):
     """One turn of a peg or a screw, or a tug, between two readings. Never edited; struck out with a reason. ``answer``: what
     was said when it had no effect or went the wrong way; ``amount_known``: whether it was turned by that amount, or until it
     was where it should be.
@@ -261,10 +268,7 @@ class MoveRow(SQLModel, table=True):
         CheckConstraint("amount > 0 and amount < 'Infinity'::float8", "move_amount"),
         CheckConstraint("mechanism = 'tug' or (unit = 'turn') = (mechanism = 'fine-tuner')", "move_own_unit"),
     )
-    id: UUID = Field(default_factory=uuid4, primary_key=True)
-    tuning_id: UUID = Field(foreign_key="tuning.id")
     string: str = Field(max_length=1)
-    at: datetime = moment()
     mechanism: Done = one_of(Done, 12)
     direction: Pitch = one_of(Pitch, 6)
     amount: float
@@ -273,16 +277,9 @@ class MoveRow(SQLModel, table=True):
     expect_plus_minus: float | None = None
     amount_known: bool = Field(default=True, sa_column_kwargs={"server_default": "true"})
     answer: Answer | None = one_of(Answer, 16, default=None, nullable=True)
-    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
-    made_on: int | None = Field(default=None, sa_type=BigInteger)
-    device: UUID | None = None
-    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
-    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = moment(default=False)
-    struck_reason: str | None = Field(default=None, max_length=200)
 
 
-class FifthCheckRow(SQLModel, table=True):
+class FifthCheckRow(EntryRow, table=True):
     """One check of a fifth: as a double stop, by its harmonics, or by tapped beats. Never edited; struck out with a reason.
 
     ``from_pure_cents`` (positive: wide) is null while the direction of tapped beats isn't known. Where both pitches were
@@ -295,11 +292,8 @@ class FifthCheckRow(SQLModel, table=True):
         *checked("fifth_check", way=CheckWay, source=CheckSource),
         CheckConstraint(f"at >= {FROM_1990}", "fifth_check_at"),
     )
-    id: UUID = Field(default_factory=uuid4, primary_key=True)
-    tuning_id: UUID = Field(foreign_key="tuning.id")
     lower: str = Field(max_length=1)
     upper: str = Field(max_length=1)
-    at: datetime = moment()
     way: CheckWay = one_of(CheckWay, 12)
     source: CheckSource = one_of(CheckSource, 12)
     lower_hz: float | None = None
@@ -307,13 +301,6 @@ class FifthCheckRow(SQLModel, table=True):
     from_pure_cents: float | None = None
     beats_hz: float
     plus_minus_cents: float | None = None
-    seq: int = Field(default=0, sa_type=BigInteger, sa_column_kwargs={"server_default": "0"})
-    made_on: int | None = Field(default=None, sa_type=BigInteger)
-    device: UUID | None = None
-    entered_by: UUID | None = Field(default=None, foreign_key="person.id")
-    late: bool = Field(default=False, sa_column_kwargs={"server_default": "false"})
-    struck_at: datetime | None = moment(default=False)
-    struck_reason: str | None = Field(default=None, max_length=200)
 
 
 class SimulatedRow(SQLModel, table=True):

@@ -23,9 +23,9 @@ from pondus.contracts.practice import (
     OnWhat,
     SeenOut,
     SoundGo,
-    StringInHand,
 )
 from pondus.contracts.practice import Go as GoContract
+from pondus.contracts.simulated import SimulatedString
 from pondus.core.errors import BadInput
 from pondus.core.fifths.beats import fifth_between
 from pondus.core.pitch.notes import cents_between
@@ -227,16 +227,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
         shows=text,
         cents=cents,
         beats_hz=beats,
-        strings=[
-            StringInHand(
-                name=name,
-                has_screw=wood.true[name].cents_per_turn is not None,
-                screw_turns=round(each.screw_turns, 3),
-                reach_turns=wood.true[name].reach_turns,
-                broken=each.broken,
-            )
-            for name, each in wood.now.items()
-        ],
+        strings=SimulatedString.all_of(wood),
         peg=peg,
         bridge=wood.bridge,
         foretold=told_of(task, course, actions),

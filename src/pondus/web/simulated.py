@@ -46,19 +46,9 @@ LONGEST_QUIET_SECONDS = 900.0
 
 
 def _seen(instrument_id: UUID, wood: Wood) -> SimulatedOut:
-    strings = [
-        SimulatedString(
-            name=name,
-            has_screw=wood.true[name].cents_per_turn is not None,
-            screw_turns=round(each.screw_turns, 3),
-            reach_turns=wood.true[name].reach_turns,
-            broken=each.broken,
-        )
-        for name, each in wood.now.items()
-    ]
     return SimulatedOut(
         instrument_id=instrument_id,
-        strings=strings,
+        strings=SimulatedString.all_of(wood),
         bridge=wood.bridge,
         bridge_leans=wood.leans_visibly,
         events=list(wood.events[-4:]),
