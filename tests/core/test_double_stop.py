@@ -75,6 +75,22 @@ class TestAccuracy(DoubleStopTest):
             with self.subTest(cents=cents):
                 self.assertIsInstance(heard, told)
 
+    def test_the_longer_and_the_better_known_the_surer(self) -> None:
+        sound, _, _ = self.pair("violin", "D", "A", 0.0)
+        surely = []
+        for cents in (0.0, 0.35):
+            with patch.object(
+                double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)
+            ):
+                heard = hear_fifth(self.noisy(sound), INSTRUMENTS["violin"], strings=("D", "A"))
+            assert isinstance(heard, DoubleStop)
+            surely.append(heard.confidence)
+        self.assertAlmostEqual(surely[0], 1.0, delta=0.02)
+        self.assertAlmostEqual(surely[1], 0.5, delta=0.02)
+        short = hear_fifth(self.noisy(sound[: int(0.7 * RATE)]), INSTRUMENTS["violin"], strings=("D", "A"))
+        assert isinstance(short, DoubleStop)
+        self.assertTrue(0.3 < short.confidence < 0.9)
+
     def test_one_string_eight_decibels_louder(self) -> None:
         for apart in (-8.0, 8.0):
             samples, low, high = self.pair("cello", "C", "G", -9.0, apart_db=apart)

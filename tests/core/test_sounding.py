@@ -89,6 +89,11 @@ class TestWhatFollowsWhat(unittest.TestCase):
             with self.subTest(held=held):
                 self.assertEqual(swaying.told is None, held >= 13)
 
+    def test_how_long_it_has_held_is_counted_anew_where_it_wavers(self) -> None:
+        wavers, _ = GOES_ON.after(look(0.0, hears="wavering"), DULL)
+        self.assertEqual((GOES_ON.held_looks, wavers.held_looks), (6, 0))
+        self.assertEqual((UNREAD.silent_looks, follow(UNREAD, SILENCE * 2)[0].silent_looks), (0, 2))
+
     def test_softer_than_when_it_was_read_less_brightness_is_a_stroke(self) -> None:
         dying, _ = follow(GOES_ON, sounding(0.0, 8, db=-26.0))
         self.assertIsNone(dying.after(look(0.0, -26.0), 4.5)[0].told)
