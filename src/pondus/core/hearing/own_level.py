@@ -10,8 +10,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import reduce
 
-import numpy as np
-
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB
 
 SOFTER_DB = 12.0
@@ -20,8 +18,8 @@ a bow's length further from the microphone by as much; what lies between can't b
 """
 LEVELS_KEPT = 4
 LASTING_LOOKS = 3
-ROOM_LOOKS, ROOM_LEAST_LOOKS, ROOM_PERCENTILE = round(8.0 / LOOK_EVERY_SECONDS), round(2.0 / LOOK_EVERY_SECONDS), 15.0
-"""Of the last seconds so many in a hundred are pauses of whoever tunes: they are as loud as the room."""
+ROOM_LOOKS, ROOM_LEAST_LOOKS, ROOM_SHARE = round(8.0 / LOOK_EVERY_SECONDS), round(2.0 / LOOK_EVERY_SECONDS), 0.15
+"""So much of the last eight seconds are pauses of whoever tunes: they are as loud as the room."""
 SOUNDS_OVER_DB, STANDS_OUT_DB = 2.0, 15.0
 """What stands out less is played among others who are nearly as loud: one in five gives no reading (docs/HEARING.md)."""
 
@@ -86,12 +84,14 @@ class OwnLevel:
 class RoomLevel:
     """How loud the room is in which a string is played, by the softest of the last eight seconds."""
 
+    level_db: float | None = None
+    """In dB re full scale; None until two seconds of it are known."""
+
     def __init__(self) -> None:
         self._levels_db: deque[float] = deque(maxlen=ROOM_LOOKS)
 
-    @property
-    def level_db(self) -> float | None:
-        """In dB re full scale; None until two seconds of it are known.
+    def add(self, level_db: float) -> None:
+        """The next look's level.
 
         >>> room = RoomLevel()
         >>> for level_db in [-50.0] * 20 + [-20.0] * 60:
@@ -99,18 +99,13 @@ class RoomLevel:
         >>> room.level_db, RoomLevel().level_db
         (-50.0, None)
         """
-        if len(self._levels_db) < ROOM_LEAST_LOOKS:
-            return None
-        return float(np.percentile(self._levels_db, ROOM_PERCENTILE))
-
-    def add(self, level_db: float) -> None:
-        """The next look's level."""
         self._levels_db.append(level_db)
+        if len(self._levels_db) >= ROOM_LEAST_LOOKS:
+            self.level_db = sorted(self._levels_db)[int(ROOM_SHARE * len(self._levels_db))]
 
     def is_under(self, level_db: float) -> bool:
         """Whether something this loud sounds besides the room."""
-        room_db = self.level_db
-        return room_db is not None and level_db > room_db + SOUNDS_OVER_DB
+        return self.level_db is not None and level_db > self.level_db + SOUNDS_OVER_DB
 
     def is_nearly_as_loud(self, level_db: float) -> bool:
         """Whether a sounding this loud hardly stands out of it."""
