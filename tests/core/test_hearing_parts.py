@@ -87,6 +87,7 @@ class TestWindows(unittest.TestCase):
     def test_as_many_as_there_is_room_for(self) -> None:
         samples = np.arange(10.0)
         np.testing.assert_array_equal(windows(samples, 4, every=3, count=2), [[0, 1, 2, 3], [3, 4, 5, 6]])
+        np.testing.assert_array_equal(windows(samples[::2], 2, every=2, count=2), [[0, 2], [4, 6]])
         self.assertEqual([windows(samples, n, every=3, count=9).shape[0] for n in (4, 10, 11)], [3, 1, 0])
 
 

@@ -11,9 +11,10 @@ Number = TypeVar("Number", bound=np.generic)
 
 
 def windows(samples: NDArray[Number], length: int, *, every: int, count: int) -> NDArray[Number]:
-    """So many windows of ``samples`` (contiguous, of shape (n,)), each begun ``every`` later, without a copy: shape
-    (count, length), or as many as there is room for.
+    """So many windows of ``samples`` (shape (n,)), each begun ``every`` later, without a copy where they lie beside each other:
+    shape (count, length), or as many as there is room for.
     """
+    samples = np.ascontiguousarray(samples)
     count = min(count, 1 + (len(samples) - length) // every if len(samples) >= length else 0)
     (step,) = samples.strides
     return np.ndarray((count, length), samples.dtype, samples, strides=(every * step, step))
