@@ -6,7 +6,7 @@ import { answered, api } from "./client";
 export type Ledger = components["schemas"]["LedgerOut"];
 export type LedgerTuning = components["schemas"]["LedgerOut.LedgerTuningOut"];
 export type LedgerString = components["schemas"]["LedgerOut.LedgerStringOut"];
-export type SlipRate = components["schemas"]["LedgerOut.SlipRateOut"];
+export type SlipRate = components["schemas"]["LedgerOut.SlipRate"];
 
 export function useLedger(instrumentId: string) {
   return useQuery({

@@ -9,7 +9,7 @@ from pydantic import Field
 from pondus.contracts.base import ClientId, Contract, Result
 from pondus.contracts.instruments import Day, Note
 from pondus.core.instruments import StringCore
-from pondus.core.upkeep.care import CareKind, Symptom
+from pondus.core.upkeep.care import CareKind, Symptom, Wanted
 
 Moment = Annotated[datetime, Field(strict=False)]
 
@@ -93,17 +93,6 @@ class InstrumentCare(Result):
     out: CareOut | None
 
 
-class WantedOut(Result):
-    """Strings to buy."""
-
-    kind: str
-    size: str
-    string: str
-    core: StringCore
-    count: int
-    labels: list[str]
-
-
 class SymptomOut(Result):
     """A sign of a fault, what it likely comes from and what to do."""
 
@@ -136,7 +125,7 @@ class CareBook(Result):
     """The studio's care: every instrument, what to buy within ``soon_days``, the newest air, the setting of string life."""
 
     instruments: list[InstrumentCare]
-    shopping: list[WantedOut]
+    shopping: list[Wanted]
     soon_days: int
     signs: list[SymptomOut]
     air: list[AirOut]

@@ -2,19 +2,7 @@
 
 from pondus.contracts.base import Result
 from pondus.core.figures import Cents, Hz
-from pondus.core.group.class_routine import Does
-from pondus.core.instruments import Kind
-
-
-class PartOut(Result):
-    """What one kind of instrument does at a step; ``note`` is the string's, where it tunes one."""
-
-    kind: Kind
-    who: str
-    does: Does
-    string: str | None
-    note: str | None
-    said: str
+from pondus.core.group.class_routine import Part
 
 
 class StepOut(Result):
@@ -23,7 +11,7 @@ class StepOut(Result):
     letter: str
     hz: list[Hz]
     seconds: float
-    parts: list[PartOut]
+    parts: list[Part]
 
 
 class ClassOut(Result):

@@ -9,7 +9,7 @@ from pondus.contracts.instruments import InstrumentOut
 from pondus.core.figures import Cents, Tenth
 from pondus.core.upkeep.forecast import Word
 from pondus.core.upkeep.ledger import TimeSpent
-from pondus.core.upkeep.slips import Band
+from pondus.core.upkeep.slips import SlipRate
 from pondus.core.views.bench import LearnedView
 
 
@@ -60,16 +60,6 @@ class LedgerStringOut(Result):
     furthest_cents: Tenth | None
 
 
-class SlipRateOut(Result):
-    """Of strings tuned in such air, the share whose peg gave way."""
-
-    band: Band
-    rate: float
-    plus_minus: float
-    slipped: int
-    strings: int
-
-
 class LedgerOut(Result):
     """The ledger of one instrument, tunings oldest first."""
 
@@ -77,7 +67,7 @@ class LedgerOut(Result):
     tunings: list[LedgerTuningOut]
     strings: list[LedgerStringOut]
     care: list[CareOut]
-    slips: list[SlipRateOut]
+    slips: list[SlipRate]
     time: TimeSpent
     forecast_for: date
     comfortable: ComfortOut

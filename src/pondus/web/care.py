@@ -21,7 +21,6 @@ from pondus.contracts.care import (
     ReferralOut,
     StringAge,
     SymptomOut,
-    WantedOut,
     WatchedOut,
 )
 from pondus.core.clock import Clock, moment_done
@@ -110,7 +109,7 @@ def _book(session: Session) -> CareBook:
     wanted = care_store.wanted_strings(found, clock)
     return CareBook(
         instruments=[_instrument(each, clock) for each in found],
-        shopping=[WantedOut.model_validate(each) for each in wanted],
+        shopping=list(wanted),
         soon_days=SOON_DAYS,
         signs=[
             SymptomOut(sign=symptom, said=facts.said, likely=facts.likely, do=facts.do, of_string=facts.of_string)

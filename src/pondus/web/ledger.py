@@ -11,7 +11,6 @@ from pondus.contracts.ledger import (
     LedgerStringOut,
     LedgerStringTuned,
     LedgerTuningOut,
-    SlipRateOut,
 )
 from pondus.core.upkeep.forecast import Forecast
 from pondus.core.upkeep.ledger import LedgerString, TuningInAir, time_spent
@@ -37,7 +36,7 @@ def instrument_ledger(instrument_id: UUID) -> Response:
         tunings=[_tuning(tuning) for tuning in found.tunings],
         strings=[_string(string) for string in found.strings],
         care=[care_out(care_record(row), row.instrument_id) for row in found.care],
-        slips=[SlipRateOut.model_validate(slip) for slip in found.slips],
+        slips=list(found.slips),
         time=time_spent(found.tunings),
         forecast_for=found.forecast_for,
         comfortable=COMFORT,

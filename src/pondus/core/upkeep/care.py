@@ -11,7 +11,7 @@ from datetime import date, timedelta
 from typing import Literal
 
 from pondus.core.errors import BadInput
-from pondus.core.instruments import INSTRUMENTS, instrument_named
+from pondus.core.instruments import INSTRUMENTS, StringCore, instrument_named
 
 USUAL_LIFE_MONTHS, LEAST_LIFE_MONTHS, MOST_LIFE_MONTHS = 9.0, 6.0, 24.0
 LIFE_HOURS = 182.0
@@ -174,7 +174,7 @@ class Wanted:
     kind: str
     size: str
     string: str
-    core: str
+    core: StringCore
     count: int
     labels: tuple[str, ...]
 
@@ -187,7 +187,7 @@ class StringInUse:
     kind: str
     size: str
     string: str
-    core: str
+    core: StringCore
     due: StringDue
 
 
