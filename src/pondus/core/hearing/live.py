@@ -102,20 +102,24 @@ class Listener:
         self._room.add(look.level_db)
         self._state, over = self._state.after(look, bright_db)
         is_softer = look.hz is not None and self._own.is_much_softer(self._state.level.loudest_db)
-        look = replace(look, room_db=self._room.level_db, is_softer=is_softer)
         settled = self._settle(look, over)
         self._state = self._state.said(look, bright_db, is_new=settled is not None)
-        look = replace(look, is_again=self._state.again_for > 0)
+        is_among_others = settled is None and self._is_among_others(look, is_softer=is_softer)
         if settled is not None:
             self._unread.clear()
-            return [look, settled]
-        if self._is_among_others(look):
-            return [replace(look, is_among_others=True)]
-        return [replace(look, reason=self._state.why(look))]
+        seen = replace(
+            look,
+            room_db=self._room.level_db,
+            is_softer=is_softer,
+            is_again=self._state.again_for > 0,
+            is_among_others=is_among_others,
+            reason=None if settled is not None or is_among_others else self._state.why(look),
+        )
+        return [seen] if settled is None else [seen, settled]
 
-    def _is_among_others(self, look: Look) -> bool:
+    def _is_among_others(self, look: Look, *, is_softer: bool) -> bool:
         sounds = look.hz is not None or (look.hears != "quiet" and self._room.is_under(look.level_db))
-        self._unread.append(sounds and self._state.told is None and not look.is_softer)
+        self._unread.append(sounds and self._state.told is None and not is_softer)
         return sum(self._unread) >= UNREAD_LOOKS and self._room.is_nearly_as_loud(self._state.level.loudest_db)
 
     def _seen(self, newest: NDArray[np.float32]) -> Look:

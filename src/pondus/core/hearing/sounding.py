@@ -84,7 +84,8 @@ class State:
         """
         previous = self.looks[-1] if self.looks else None
         least = STRUCK_WHILE_DYING_DB if self._is_dying() else STRUCK_DB
-        now = replace(self, struck_for=RISE_WITHIN_LOOKS if bright_db > least else max(0, self.struck_for - 1))
+        struck_for = RISE_WITHIN_LOOKS if bright_db > least else max(0, self.struck_for - 1)
+        now = self if struck_for == self.struck_for else replace(self, struck_for=struck_for)
         over = None
         if look.hz is None:
             now, over = now._fallen_silent()
@@ -214,7 +215,8 @@ class State:
         near = self.told and look.hz and abs(cents_between(look.hz, self.told.hz)) <= TAIL_CENTS
         if near and bright_db >= AGAIN_DB:
             return replace(self, again_for=AGAIN_LOOKS)
-        return replace(self, again_for=0 if is_new or look.hz is None else max(0, self.again_for - 1))
+        again_for = 0 if is_new or look.hz is None else max(0, self.again_for - 1)
+        return self if again_for == self.again_for else replace(self, again_for=again_for)
 
     def why(self, look: Look) -> Reason | None:
         """Why it has given no reading, once it is time to say so."""
