@@ -9,6 +9,7 @@ Run: ``bin/pondus bench modelled [--seeds 1 5] [--only "class"]``. Which seeds s
 """
 
 import argparse
+import io
 import subprocess
 import tempfile
 from collections import Counter
@@ -21,7 +22,7 @@ from shutil import which
 
 import numpy as np
 import soundfile
-from scipy.signal import butter, fftconvolve, iirpeak, lfilter, sosfilt
+from scipy.signal import butter, fftconvolve, iirpeak, lfilter, resample_poly, sosfilt
 
 from bench import stick_slip
 from bench.among_others import COLUMNS, Sounding, counted
@@ -38,6 +39,7 @@ SECONDS, SHORT_SECONDS, CHANGE_SECONDS = 2.0, 0.45, 0.6
 GROSS_CENTS, SURE, OF_A_PLAYER_CENTS = 50.0, 0.3, 3.0
 TUNED_WITHIN, SLACK = (-60.0, 60.0), (-650.0, -300.0)
 DRAWS = 12
+CALL_RATE = 16_000
 STEADY = slice(int(0.12 * RATE), -int(0.08 * RATE))
 MORNINGS = 3
 LIVE = (("nobody", 0, 0.0), ("another, -15 dB", 1, 15.0), ("a class, -15 dB", 4, 15.0), ("a class, -12 dB", 4, 12.0))
@@ -177,6 +179,17 @@ def small(samples: Samples, rng: np.random.Generator) -> Samples:
     return np.asarray(sosfilt(cut, samples))
 
 
+def called(samples: Samples, rng: np.random.Generator) -> Samples:
+    """Through a call: 16 kHz, and a codec (Opus, by libsndfile) at some 10 to 23 thousand bits a second."""
+    sent, told = resample_poly(samples, CALL_RATE, RATE), io.BytesIO()
+    bits = float(rng.uniform(0.95, 1.0))
+    soundfile.write(
+        told, 0.5 * sent / np.abs(sent).max(), CALL_RATE, format="OGG", subtype="OPUS", compression_level=bits
+    )
+    told.seek(0)
+    return np.asarray(resample_poly(soundfile.read(told)[0], RATE, CALL_RATE))
+
+
 @dataclass(frozen=True)
 class Room:
     """Others of a class, of the same models, and what stands beside a string."""
@@ -200,6 +213,8 @@ Beside = Callable[[Samples, Room, np.random.Generator], Samples]
 BESIDE: dict[str, Beside] = {
     "in a room": lambda one, _, rng: room(one, rng),
     "a small microphone": lambda one, _, rng: small(room(one, rng), rng),
+    "a call": lambda one, _, rng: called(room(one, rng), rng),
+    "a call, a small microphone": lambda one, _, rng: called(small(room(one, rng), rng), rng),
     "a class, -20 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=20.0),
     "a class, -15 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=15.0),
     "a class, -12 dB": lambda one, of, rng: mixed(room(one, rng), of.playing(len(one), 4, rng), below_db=12.0),
@@ -313,7 +328,7 @@ def main() -> None:
     around = Room(list(strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)))
     sets: dict[str, tuple[Callable[[], Iterator[Sounded]], tuple[str, ...]]] = {
         "": (lambda: strings(seeds, TUNED_WITHIN), tuple(BESIDE)),
-        "slack, ": (lambda: strings(seeds, SLACK), ("in a room", "a small microphone")),
+        "slack, ": (lambda: strings(seeds, SLACK), ("in a room", "a small microphone", "a call, a small microphone")),
         "short strokes, ": (lambda: strings(seeds, TUNED_WITHIN, SHORT_SECONDS, models=BOWED), ("in a room",)),
         "bow changes, ": (
             lambda: strings(seeds, TUNED_WITHIN, models=BOWED[:1], change_seconds=CHANGE_SECONDS), ("in a room",),
