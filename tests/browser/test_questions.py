@@ -167,6 +167,7 @@ class TestByHandWithoutFigures(QuestionsTest):
         turner = self.open(player.url.removeprefix(self.server.address))
         player.get_by_role("button", name="More").click()
         player.get_by_role("menuitem", name="Two people").or_(player.get_by_role("link", name="Two people")).click()
+        expect(player.get_by_role("heading", name="Linnet: two people")).to_be_visible()  # the bench sounds its A too
         player.get_by_role("button", name="Sound the A").click()
         player.get_by_role("button", name="much too low").click()
         for page in (player, turner):

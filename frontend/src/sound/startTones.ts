@@ -27,6 +27,7 @@ export function begunSound(): AudioContext {
 }
 
 function letGoLater(): void {
+  clearTimeout(letGo);
   if (sounding > 0) return;
   letGo = setTimeout(() => {
     void ready?.close();

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
 import { answered, api } from "../api/client";
+import { queries } from "../api/queries";
 import { begunSound, startTones } from "./startTones";
 
 interface ToneOf {
@@ -13,12 +14,26 @@ interface ToneOf {
   followed?: boolean;
 }
 
-/** A reference tone: steady, rich in partials, without a seam for as long as wanted. */
+/** What makes up a tone; asked for again where the way to the server is bad, and kept: it never changes. */
+function tellOf(of: ToneOf) {
+  return queries.fetchQuery({
+    queryKey: ["tone", of],
+    queryFn: () => answered(api.GET("/api/tone", { params: { query: of } })),
+    staleTime: Infinity,
+  });
+}
+
+/**
+ * A reference tone: steady, rich in partials, without a seam for as long as wanted. It counts as sounding from the press on: what was
+ * stopped, or another asked for, before it came is not begun.
+ */
 export function useTone() {
   const [sounding, setSounding] = useState<ToneOf | null>(null);
   const stopper = useRef<(() => void) | null>(null);
+  const asked = useRef(0);
 
   const stop = useCallback(() => {
+    asked.current += 1;
     stopper.current?.();
     stopper.current = null;
     setSounding(null);
@@ -28,9 +43,12 @@ export function useTone() {
     async (of: ToneOf) => {
       stop();
       begunSound();
-      const tone = await answered(api.GET("/api/tone", { params: { query: of } }));
-      stopper.current = startTones([tone]);
       setSounding(of);
+      const place = asked.current;
+      const tone = await tellOf(of).catch(() => null);
+      if (place !== asked.current) return;
+      if (tone === null) setSounding(null);
+      else stopper.current = startTones([tone]);
     },
     [stop],
   );
