@@ -2,8 +2,8 @@
 
 Each mutant changes one thing in one module: a comparison turned round, plus for minus, times for divided by, and for
 or, a ``not`` or a sign taken away, a figure doubled, a truth turned. Boundaries (``<`` for ``<=``) and whether a dataclass is
-frozen are left aside. A mutant is found when a test of the core, those that take long aside, fails or doesn't end. Prints
-the share found for each module, and with ``--show`` those that live.
+frozen are left aside. A mutant is found when a test of the core fails or doesn't end; those that take long are run for the
+hearing alone. Prints the share found for each module, and with ``--show`` those that live.
 
 Run: ``bin/pondus bench mutants [--count 300] [--seed 1] [--only judgement] [--show]``.
 """

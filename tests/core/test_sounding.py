@@ -173,11 +173,11 @@ class TestHearing(unittest.TestCase):
     def test_the_same_played_again_is_said_for_a_while(self) -> None:
         for bright_db, cents, again in ((3.0, 5.0, True), (2.0, 5.0, False), (3.0, 30.0, False)):
             with self.subTest(bright_db=bright_db, cents=cents):
-                said = GOES_ON.said(look(cents), bright_db, is_new=False)
+                said = GOES_ON.played_again(look(cents), bright_db, is_new=False)
                 self.assertEqual(said.again_for, AGAIN_LOOKS if again else 0)
-        said = GOES_ON.said(look(0.0), 3.0, is_new=False)
-        self.assertEqual(said.said(look(0.0), DULL, is_new=False).again_for, AGAIN_LOOKS - 1)
-        self.assertEqual(said.said(look(None), DULL, is_new=False).again_for, 0)
+        said = GOES_ON.played_again(look(0.0), 3.0, is_new=False)
+        self.assertEqual(said.played_again(look(0.0), DULL, is_new=False).again_for, AGAIN_LOOKS - 1)
+        self.assertEqual(said.played_again(look(None), DULL, is_new=False).again_for, 0)
 
 
 if __name__ == "__main__":

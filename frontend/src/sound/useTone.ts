@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import { answered, api } from "../api/client";
+import { answered, api, Away } from "../api/client";
 import { queries } from "../api/queries";
 import { begunSound, startTones } from "./startTones";
 
@@ -14,12 +14,15 @@ interface ToneOf {
   followed?: boolean;
 }
 
-/** What makes up a tone; asked for again where the way to the server is bad, and kept: it never changes. */
+const MOST_TRIES = 4;
+
+/** What makes up a tone; kept, as it never changes. Asked for again for some seconds: later nobody waits for it any more. */
 function tellOf(of: ToneOf) {
   return queries.fetchQuery({
     queryKey: ["tone", of],
     queryFn: () => answered(api.GET("/api/tone", { params: { query: of } })),
     staleTime: Infinity,
+    retry: (tries, error) => tries < MOST_TRIES && error instanceof Away,
   });
 }
 

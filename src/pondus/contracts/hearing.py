@@ -2,7 +2,8 @@
 
 from pondus.contracts.base import Result
 from pondus.core.figures import Hundredth
-from pondus.core.hearing.hear import PLAY_AGAIN_SAID, UNSURE_BELOW, UNSURE_SAID, Reading, Reason, Refusal
+from pondus.core.hearing.hear import UNSURE_BELOW, Reading, Reason, Refusal
+from pondus.core.hearing.said import PLAY_AGAIN_SAID, UNSURE_SAID
 
 
 class HearingResult(Result):

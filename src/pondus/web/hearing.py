@@ -12,8 +12,9 @@ from pondus.contracts.fifth import FifthResult, pair_of
 from pondus.contracts.hearing import HarmonicOut, RecordingHeard
 from pondus.core.errors import BadInput
 from pondus.core.hearing.double_stop import hear_fifth
-from pondus.core.hearing.hear import HARMONIC_REFUSED_SAID, Refusal, hear, hear_tone
+from pondus.core.hearing.hear import Refusal, hear, hear_tone
 from pondus.core.hearing.microphone_check import MicrophoneCheck, check_microphone
+from pondus.core.hearing.said import HARMONIC_REFUSED_SAID
 from pondus.core.hearing.sound import Sound
 from pondus.core.instruments import instrument_named
 from pondus.core.pitch.notes import A4_HZ, check_a4, check_heard_hz

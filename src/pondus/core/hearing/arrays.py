@@ -1,5 +1,5 @@
-"""What every look does many times over: windows that overlap, and the middle one of a few values. NumPy's own take ten times as
-long for arrays so small.
+"""What every look does many times over: windows that overlap, and the middle one of a few values. NumPy's own take four to
+twenty times as long for arrays so small.
 """
 
 from typing import TypeVar

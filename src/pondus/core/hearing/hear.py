@@ -56,24 +56,6 @@ from pondus.core.pitch.notes import A4_HZ, NearestNote, Spelling, cents_between,
 
 Reason = Literal["silent", "noisy", "too-short", "unsteady", "swaying", "not-a-string"]
 
-HARMONIC_REFUSED_SAID: dict[Reason, str] = {
-    "silent": "silent; record it closer",
-    "noisy": "no clear tone, only noise; play on",
-    "too-short": "too short; let it sound for a second",
-    "unsteady": "the pitch wanders; one light touch, one long even bow",
-    "swaying": "the pitch sways; no vibrato, one long even bow near the tip",
-    "not-a-string": "not this harmonic; touch the string where it is named",
-}
-PLAY_AGAIN_SAID: dict[Reason, str] = {
-    "silent": "Nothing is heard: play closer to the microphone.",
-    "noisy": "No clear tone, only noise: play on, closer to the microphone.",
-    "too-short": "Too short: one long bow, or let the pluck ring.",
-    "unsteady": "The pitch wanders: one long, even bow, or let the pluck ring.",
-    "swaying": "The pitch sways: is a finger on it? Bow slower, near the tip.",
-    "not-a-string": "Two strings at once, or none of this instrument's: play one alone.",
-}
-"""What is said to whoever plays, where a sounding gives no reading."""
-UNSURE_SAID = "Hardly sure: play it again, slower, near the tip of the bow."
 PERHAPS_LOWER, PERHAPS_LOWER_FROM_CENTS = 0.3, 900.0
 """So sure at most is what stands so high over its string, or where a string below it is due and none here."""
 UNSURE_BELOW = 0.15

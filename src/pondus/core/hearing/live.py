@@ -103,7 +103,7 @@ class Listener:
         self._state, over = self._state.after(look, bright_db)
         is_softer = look.hz is not None and self._own.is_much_softer(self._state.level.loudest_db)
         settled = self._settle(look, over)
-        self._state = self._state.said(look, bright_db, is_new=settled is not None)
+        self._state = self._state.played_again(look, bright_db, is_new=settled is not None)
         is_among_others = settled is None and self._is_among_others(look, is_softer=is_softer)
         if settled is not None:
             self._unread.clear()

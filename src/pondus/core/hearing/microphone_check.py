@@ -12,7 +12,8 @@ from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput
 from pondus.core.figures import Cents
-from pondus.core.hearing.hear import PLAY_AGAIN_SAID, Reading, Refusal, hear
+from pondus.core.hearing.hear import Reading, Refusal, hear
+from pondus.core.hearing.said import PLAY_AGAIN_SAID
 from pondus.core.hearing.sound import Samples, Sound
 from pondus.core.hearing.stream import LOOK_EVERY_SECONDS, QUIET_BELOW_DB, is_clipping, level_db
 from pondus.core.instruments import Instrument

@@ -1,10 +1,28 @@
-"""What whoever plays is told while it is listened: what to do where a sounding gives no reading, and what was heard again."""
+"""What whoever plays is told: what to do where a sound gives no reading, and, while it is listened, what was heard again."""
 
 from collections.abc import Mapping
 
-from pondus.core.hearing.hear import PLAY_AGAIN_SAID
+from pondus.core.hearing.hear import Reason
 from pondus.core.hearing.look import Hears, Look
 
+HARMONIC_REFUSED_SAID: dict[Reason, str] = {
+    "silent": "silent; record it closer",
+    "noisy": "no clear tone, only noise; play on",
+    "too-short": "too short; let it sound for a second",
+    "unsteady": "the pitch wanders; one light touch, one long even bow",
+    "swaying": "the pitch sways; no vibrato, one long even bow near the tip",
+    "not-a-string": "not this harmonic; touch the string where it is named",
+}
+PLAY_AGAIN_SAID: dict[Reason, str] = {
+    "silent": "Nothing is heard: play closer to the microphone.",
+    "noisy": "No clear tone, only noise: play on, closer to the microphone.",
+    "too-short": "Too short: one long bow, or let the pluck ring.",
+    "unsteady": "The pitch wanders: one long, even bow, or let the pluck ring.",
+    "swaying": "The pitch sways: is a finger on it? Bow slower, near the tip.",
+    "not-a-string": "Two strings at once, or none of this instrument's: play one alone.",
+}
+"""What is said to whoever plays, where a sounding gives no reading."""
+UNSURE_SAID = "Hardly sure: play it again, slower, near the tip of the bow."
 SOFT_BELOW_DB = -48.0
 """Softer than that, re full scale, a string hardly stands out of a room."""
 TOO_SOFT = "Too soft: play closer to the microphone."

@@ -208,7 +208,7 @@ class State:
         rang = self.rang
         return rang.told if rang is not None and rang.goes_on_as(told, loudest_db=what.loudest_db) else None
 
-    def said(self, look: Look, bright_db: float, *, is_new: bool) -> "State":
+    def played_again(self, look: Look, bright_db: float, *, is_new: bool) -> "State":
         """The state once a look is told: whether what was read has just been played again, so softly that it is no new
         sounding. ``is_new``: with it goes a reading.
         """

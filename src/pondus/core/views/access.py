@@ -175,8 +175,14 @@ def details_shown(details: Mapping[str, str], device: DeviceFacts) -> dict[str, 
 
     >>> details_shown({"class": "5b", "teacher": "Ms Holt"}, DeviceFacts("helper"))
     {'class': '5b'}
+    >>> details_shown({"of a later version": "Ms Holt"}, DeviceFacts("helper"))
+    {}
     """
-    return {name: text for name, text in details.items() if device.role == "teacher" or DETAILS[name].of_nobody}
+    return {
+        name: text
+        for name, text in details.items()
+        if device.role == "teacher" or (name in DETAILS and DETAILS[name].of_nobody)
+    }
 
 
 def author_shown(person: UUID, name: str, device: DeviceFacts) -> str | None:
