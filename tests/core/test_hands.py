@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from itertools import product
 from typing import Any
 from uuid import uuid4
 
@@ -401,6 +402,21 @@ class TestLettersAndLights(unittest.TestCase):
         advice = written.states()["A"].advice
         assert advice is not None and advice.steps[0].until is not None
         self.assertIn("until the tuner shows the middle", advice.steps[0].say)
+
+    def test_a_screw_twice_as_touchy_comes_home_though_nobody_tells_anything(self) -> None:
+        """Whoever turns by the amount and reads afterwards, whether the tuner was to say where to stop or not."""
+        for turning, rate in product(("while-sounding", "step-by-step"), (60.0, 80.0)):
+            written, cents, furthest = Writing(replace(TUNING, turning=turning)), -13.0, 0.0
+            for _ in range(12):
+                written.read("D", float(round(cents)))
+                steps = written.states()["D"].advice.steps
+                if not steps or steps[0].amount is None:
+                    break
+                cents += rate * steps[0].amount * (1.0 if steps[0].pitch == "raise" else -1.0)
+                furthest = max(furthest, abs(cents))
+            with self.subTest(turning=turning, rate=rate):
+                self.assertLess(abs(cents), 3.5)
+                self.assertLess(furthest, 30.0)
 
     def test_an_octave_once_known_is_carried_along(self) -> None:
         written = Writing(SOUNDING)

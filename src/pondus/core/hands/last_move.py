@@ -213,6 +213,7 @@ def _as_advised(facts: Situation, move: Move, before: Reading) -> RecentMove | N
         from_side=judged.side if judged.cents_off is None else None,
         expect_cents=move.expect_cents,
         expect_plus_minus=move.expect_plus_minus,
+        shown=move.shown,
     )
 
 

@@ -107,7 +107,8 @@ the other way (one that wasn't turned at all is struck out).
 class Move(Entry):
     """One turn, ``amount`` in the mechanism's own unit (a tug: pulls), and what was expected of it (cents). ``answer``: what
     was said when it had no effect or went the wrong way. ``taken``: nobody told of it, a reading stands for it (its id is that
-    reading's). ``exact``: its amount is known, not only where it ended.
+    reading's). ``exact``: its amount is known, not only where it ended. ``shown``: the amount that was shown for it, where
+    its own was reckoned from what it did.
     """
 
     mechanism: Done = "fine-tuner"
@@ -119,6 +120,7 @@ class Move(Entry):
     answer: Answer | None = None
     taken: bool = False
     exact: bool = True
+    shown: float | None = None
 
     @property
     def signed_amount(self) -> float:

@@ -171,6 +171,7 @@ def _made(
         expect_plus_minus=step.expect_plus_minus if expects else None,
         answer=reading.turn_answer,
         taken=True,
+        shown=step.amount,
         exact=step.until is None and found.shares.get("as-shown", 0.0) > SURE_SHARE,
     )
 

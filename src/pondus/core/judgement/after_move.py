@@ -93,7 +93,8 @@ def _sign_of_side(situation: Situation, recent: RecentMove, side: ShownSide) -> 
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:
-    """R24: after an overshoot, the most the next move may be (in its own unit): half the last one. None: no limit.
+    """R24: after an overshoot, the most the next move may be (in its own unit): half the last one, or half of what was shown
+    for it: a screw that does more than is thought seems to have been turned further. None: no limit.
 
     >>> down = Choice("fine-tuner", "lower", "within-reach")
     >>> limit_after_overshoot(RecentMove("fine-tuner", "raise", 0.5, "turn", from_cents=-10), down, 9)
@@ -105,4 +106,4 @@ def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: 
     if before is None or amount is None:
         return None
     crossed = before < 0 < cents_off if recent.direction == "raise" else cents_off < 0 < before
-    return amount / 2.0 if crossed else None
+    return min(amount, recent.shown or amount) / 2.0 if crossed else None

@@ -11,7 +11,12 @@ from dataclasses import dataclass, field
 
 from pondus.core.instruments.mechanics import change_at_pitch, change_made
 from pondus.core.judgement import words
-from pondus.core.judgement.amounts import SMALLEST_NUDGE_DEGREES, peg_move_degrees, screw_move_turns
+from pondus.core.judgement.amounts import (
+    SMALLEST_NUDGE_DEGREES,
+    SMALLEST_SCREW_MOVE_TURNS,
+    peg_move_degrees,
+    screw_move_turns,
+)
 from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.situation import Pitch, Situation
@@ -71,8 +76,9 @@ class Procedure:
             if left < LEAST_TURNS_LEFT:
                 return
             need = abs(change_at_pitch(self.cents_off, aim)) / rate.cents
-            whole = self.situation.while_sounding
-            amount = min(left, need if whole else screw_move_turns(need, at_most=self._take_limit()))
+            limit = self._take_limit()
+            amount = min(left, need if self.situation.while_sounding else screw_move_turns(need, at_most=limit))
+            said = _orientation(amount, limit, SMALLEST_SCREW_MOVE_TURNS)
             turns = amount if needed > 0 else -amount
             expect = change_made(self.cents_off, turns * rate.cents)
             turn = screw_turn(pitch, stance=self.situation.stance)
@@ -82,9 +88,9 @@ class Procedure:
             self.steps.append(
                 Step(
                     do="turn-fine-tuner",
-                    say=words.turn_screw(self.situation, turn, amount, expect, spread, start=start, aim=self.cents_off),
+                    say=words.turn_screw(self.situation, turn, said, expect, spread, start=start, aim=self.cents_off),
                     pitch=pitch,
-                    amount=amount,
+                    amount=said,
                     unit="turn",
                     rotation=turn.rotation,
                     top_moves=turn.top_moves,
@@ -143,7 +149,7 @@ class Procedure:
         whole = situation.while_sounding and not least
         amount = SMALLEST_NUDGE_DEGREES if least else peg_move_degrees(situation, left, at_most=limit)
         if whole:
-            amount = max(SMALLEST_NUDGE_DEGREES, abs(left) / rate.cents)
+            amount = max(SMALLEST_NUDGE_DEGREES, _orientation(abs(left) / rate.cents, limit, SMALLEST_NUDGE_DEGREES))
         made = change_made(self.cents_off, (1 if pitch == "raise" else -1) * amount * rate.cents)
         turn = peg_turn(pitch, side=situation.string.side, stance=situation.stance, winding=situation.peg.winding)
         self.steps.append(
@@ -222,6 +228,13 @@ class Procedure:
         if not self._checked:
             self._checked = True
             self.steps.append(Step(do="check", say=words.check(pitch)))
+
+
+def _orientation(amount: float, limit: float | None, least: float) -> float:
+    """The amount that is said. While it sounds the tuner says where to stop; whoever goes by the amount all the same is told
+    less after an overshoot (R24).
+    """
+    return amount if limit is None else min(amount, max(limit, least))
 
 
 def procedure(

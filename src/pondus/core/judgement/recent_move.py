@@ -24,7 +24,8 @@ class RecentMove:
     ``expect_plus_minus``; None: what ``amount`` makes. ``arrived`` false: turned twice as far without reaching its aim.
     ``repeats``: how often in a row before this it had no effect. ``effect_known`` false: the string was read, tugged or
     pulled since, so that nothing can be said of what the move did. ``from_give_or_take``: how far off ``from_cents`` may be,
-    where a letter was all there was.
+    where a letter was all there was. ``shown``: the amount that was shown for it, in its own unit, where ``amount`` was
+    reckoned from what it did.
     """
 
     mechanism: Done
@@ -39,6 +40,7 @@ class RecentMove:
     expect_plus_minus: float | None = None
     arrived: bool = True
     repeats: int = 0
+    shown: float | None = None
 
     @property
     def turned(self) -> Mechanism | None:
