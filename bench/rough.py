@@ -16,6 +16,8 @@ from pondus.core.simulated.wood import PER_CENT, Wood
 FURTHER_OFF, CATCHES_MORE, JUMPS_DEGREES, PULLS = 0.25, (0.03, 0.2), (1.0, 3.0), (0.3, 2.5)
 BACKLASH_TURNS, CREEPS_SHARE, CREEPS_IN = (0.05, 0.2), 0.12, 3
 SCREW_MISSES = 0.3
+TOUCHY = (0.45, 2.2)
+"""A thread, a bridge or a peg of another make: what a turn does, times the usual."""
 
 
 def roughened(wood: Wood, seed: int) -> Wood:
@@ -38,6 +40,24 @@ def roughened(wood: Wood, seed: int) -> Wood:
         for moved, others in wood.pull.items()
     }
     return replace(wood, true=true, pull=pull)
+
+
+def touchy(wood: Wood, seed: int) -> Wood:
+    """The same instrument whose screws and pegs do from less than half to more than twice what theirs usually do."""
+    rng = np.random.default_rng([seed, 0x70C])
+
+    def factor() -> float:
+        return float(np.exp(rng.uniform(*np.log(TOUCHY))))
+
+    true = {
+        name: replace(
+            string,
+            cents_per_turn=None if string.cents_per_turn is None else string.cents_per_turn * factor(),
+            cents_per_degree=string.cents_per_degree * factor(),
+        )
+        for name, string in wood.true.items()
+    }
+    return replace(wood, true=true)
 
 
 @dataclass

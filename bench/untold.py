@@ -4,7 +4,7 @@ listens.
 All go through the application's own API as `ThroughApi` does; what it tells is left out here. Nobody says where a screw
 stands. Questions are answered by looking.
 
-Run: ``bin/pondus bench untold [--instruments 40] [--first 20000] [--mishaps 0.03] [--rough]``
+Run: ``bin/pondus bench untold [--instruments 40] [--first 20000] [--mishaps 0.03] [--rough] [--touchy]``
 """
 
 import argparse
@@ -21,7 +21,7 @@ from flask.testing import FlaskClient
 
 from bench.closed_loop import Count, instrument, not_right
 from bench.players import Player
-from bench.rough import RoughHands, roughened
+from bench.rough import RoughHands, roughened, touchy
 from bench.sounding import PlainSounding, still_or_wrong, turned_until
 from bench.through_api import SOUNDS_FROM_HZ, Json, ThroughApi
 from pondus.core.instruments.mechanics import Rate
@@ -48,6 +48,10 @@ SAYS_SECONDS = 1.0
 FURTHEST_DEGREES, FURTHEST_TURNS = 90.0, 6.0
 SIX_IN_A_ROW, NEARER_CENTS, NEAR_CENTS = 6, 3.0, 10.0
 START = datetime(2026, 7, 4, 8, tzinfo=UTC)
+
+
+HABITS = (0.5, 1.8)
+MISTYPES, HEARS_TWICE, TURNS_TWO, FURTHEST_TYPED_CENTS = 0.08, 0.1, 0.2, 600.0
 
 
 class Telling(ThroughApi):
@@ -105,6 +109,63 @@ class Silent(Telling):
     def _enter_move(self, name: str, mechanism: str, pitch: str, amount: float, step: Json) -> None:
         if not self.stopped:
             self._read(name)
+
+
+class Blind(Silent):
+    """Turns as far as is said without a look at the tuner on the way, by a hand that always does less or more than it means."""
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
+        super().__init__(wood, fitted, hands, **more)
+        self.habit = float(np.exp(hands.rng.uniform(*np.log(HABITS))))
+
+    def _until(self, name: str, mechanism: str, hand: float, up: float, step: Json) -> float:
+        before = self.wood
+        amount = float(step["amount"])
+        self.turn(name, mechanism, hand * amount * self.habit)
+        self.moved = (name, next((one for one in self.names if _moved(before, self.wood, one)), None))
+        return amount
+
+
+class Hasty(Silent):
+    """Types fast: now and then a figure is wrong and at once right again, a string is heard twice with nothing turned between,
+    one is turned after another before either is heard.
+    """
+
+    def __init__(self, wood: Wood, fitted: dict[str, Fitted], hands: Hands, **more: Any) -> None:
+        super().__init__(wood, fitted, hands, **more)
+        self.unread: list[str] = []
+
+    def _read(self, name: str) -> None:
+        chance = float(self.hands.rng.uniform())
+        if chance < MISTYPES and self.wood.hz(name) >= SOUNDS_FROM_HZ:
+            off = self.hands.reading(self.wood, name)
+            wrong = float(self.hands.rng.choice([-off, 10.0 * off, off / 10.0]))
+            if abs(wrong) < FURTHEST_TYPED_CENTS:
+                self._type(name, wrong)
+        super()._read(name)
+        if MISTYPES <= chance < MISTYPES + HEARS_TWICE:
+            super()._read(name)
+
+    def _type(self, name: str, off: float) -> None:
+        heard = {"hz": shift_hz(self.wood.true[name].target_hz, off)}
+        told = {"id": str(uuid4()), "string": name, "heard": heard, "sure_of_string": True}
+        self.bench = self._post(f"{self.at}/readings", told)
+
+    def _enter_move(self, name: str, mechanism: str, pitch: str, amount: float, step: Json) -> None:
+        if self.stopped:
+            return
+        others = [one for one in self.names if one != name and self._turns_screw(one)]
+        if not self.unread and others and self.hands.rng.uniform() < TURNS_TWO:
+            self.unread.append(name)
+            self._make(others[0], self._string(others[0])["advice"]["steps"][0])
+            self.unread.clear()
+            if self.stopped:
+                return
+        self._read(name)
+
+    def _turns_screw(self, name: str) -> bool:
+        advice = self._string(name)["advice"]
+        return bool(advice and advice["steps"] and advice["steps"][0]["do"] == "turn-fine-tuner")
 
 
 class Letters(Silent):
@@ -340,6 +401,10 @@ def players(client: FlaskClient) -> dict[str, Make]:
         "tells all": partial(Telling, **sounding),
         "silent": partial(Silent, **sounding),
         "silent, by steps": partial(Silent, client=client),
+        "blind": partial(Blind, **sounding),
+        "blind, by steps": partial(Blind, client=client),
+        "hasty": partial(Hasty, **sounding),
+        "hasty, by steps": partial(Hasty, client=client),
         "letters": partial(Letters, **sounding),
         "lights": partial(Lights, **sounding),
         "ear": partial(Ear, **sounding),
@@ -356,6 +421,7 @@ def main() -> None:
     options.add_argument("--first", type=int, default=20000, help="the first seed")
     options.add_argument("--mishaps", type=float, default=0.03, help="share of moves")
     options.add_argument("--rough", action="store_true", help="instruments and hands that nothing was tried on")
+    options.add_argument("--touchy", action="store_true", help="screws and pegs that do much less or more than usual")
     options.add_argument("--who", default="", help="only these, by their names' beginnings, with commas")
     options.add_argument("--tell", action="store_true", help="say of each what isn't right")
     given = options.parse_args()
@@ -378,6 +444,7 @@ def _trial(name: str, make: Make, seeds: range, given: argparse.Namespace) -> No
     for seed in seeds:
         wood, fitted, start = instrument(seed)
         wood = roughened(wood, seed) if given.rough else wood
+        wood = touchy(wood, seed) if given.touchy else wood
         hands = (RoughHands if given.rough else Hands)(np.random.default_rng([seed, 11]), given.mishaps)
         player = make(wood, fitted, hands)
         player.tune()  # type: ignore[attr-defined]
