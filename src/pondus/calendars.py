@@ -16,28 +16,34 @@ def calendar_of(instruments: Sequence[CaredFor], *, made_at: datetime) -> bytes:
     calendar.add("prodid", "-//Pondus//care//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", "Instruments due")
-    for each in instruments:
-        row = each.instrument
-        for day, strings in sorted(_due(each).items()):
+    for instrument in instruments:
+        row = instrument.instrument
+        for day, strings in sorted(_due(instrument).items()):
             names = " ".join(strings)
             plural = "string" if len(strings) == 1 else "strings"
             title = f"{row.label}: new {names} {plural}"
             event = _event(row.id, f"strings {names}", title, day, made_at)
-            event.add("description", f"{row.kind} {row.size}. {'; '.join(sorted({each.due[n].why for n in strings}))}.")
-            calendar.add_component(event)
-        if each.out is not None and each.out.due is not None:
-            event = _event(
-                row.id, f"luthier {each.out.id}", f"{row.label}: back from the luthier", each.out.due, made_at
+            event.add(
+                "description", f"{row.kind} {row.size}. {'; '.join(sorted({instrument.due[n].why for n in strings}))}."
             )
-            if each.out.said:
-                event.add("description", each.out.said)
+            calendar.add_component(event)
+        if instrument.out is not None and instrument.out.due is not None:
+            event = _event(
+                row.id,
+                f"luthier {instrument.out.id}",
+                f"{row.label}: back from the luthier",
+                instrument.out.due,
+                made_at,
+            )
+            if instrument.out.said:
+                event.add("description", instrument.out.said)
             calendar.add_component(event)
     return bytes(calendar.to_ical())
 
 
-def _due(each: CaredFor) -> dict[date, list[str]]:
+def _due(instrument: CaredFor) -> dict[date, list[str]]:
     days: dict[date, list[str]] = defaultdict(list)
-    for name, string in each.due.items():
+    for name, string in instrument.due.items():
         if string.due is not None:
             days[string.due].append(name)
     return days

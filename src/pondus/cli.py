@@ -198,7 +198,7 @@ def hear(
                 raise BadInput(
                     "batch", "With --batch the list names files, instruments and strings; leave them out here."
                 )
-            if not all([_print_heard(each, as_json) for each in batches.hear_batch(batch, a4=a4)]):
+            if not all([_print_heard(result, as_json) for result in batches.hear_batch(batch, a4=a4)]):
                 raise typer.Exit(REFUSED)
             return
         if file is None or instrument is None:
@@ -291,7 +291,7 @@ def simulate(
     from pondus.recordings import write_simulated
 
     with _in_words():
-        names = tuple(each.strip() for each in strings.split(","))
+        names = tuple(string.strip() for string in strings.split(","))
         write_simulated(
             file, kind=instrument, names=names, how=how, cents=cents, start=start, size=size, seed=seed,
             seconds=seconds, rate_hz=rate, noise_db=noise_db, hum_db=hum_db,
@@ -310,7 +310,7 @@ def _list_kind(kind: str | None) -> "ListKind | None":
 
     from pondus.lists.columns import ListKind
 
-    found = next((each for each in get_args(ListKind) if each == kind), None)
+    found = next((list_kind for list_kind in get_args(ListKind) if list_kind == kind), None)
     if kind is not None and found is None:
         raise BadInput("list", f"There is no list “{kind}”; choose from {', '.join(get_args(ListKind))}.")
     return found

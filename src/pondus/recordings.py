@@ -151,10 +151,10 @@ def _cents(text: str | None, names: tuple[str, ...]) -> list[float]:
     if text is None:
         return []
     try:
-        offs = [float(each.replace("−", "-")) for each in text.split(",")]
+        offs = [float(part.replace("−", "-")) for part in text.split(",")]
     except ValueError:
         raise BadInput("cents", f"“{text}” isn't cents; give a figure for each string, as in -12,3.") from None
-    if len(offs) != len(names) or not all(-2400.0 <= each <= 600.0 for each in offs):
+    if len(offs) != len(names) or not all(-2400.0 <= off <= 600.0 for off in offs):
         raise BadInput("cents", f"“{text}” doesn't fit {', '.join(names)}; give −2400 to 600 for each string.")
     return offs
 

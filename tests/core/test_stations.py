@@ -80,7 +80,7 @@ class TestAsTold(unittest.TestCase):
             for job in jobs
             if data.draw(st.integers(0, 5))
         ]
-        planned = plan_morning(changed, stations, told=told)
+        planned = plan_morning(changed, stations, said_before=told)
         fresh = plan_morning(changed, stations)
         self.assertLessEqual(planned.ends, fresh.ends + CALLS_WORTH_MINUTES + 1e-6)
         self.assertEqual(
@@ -113,22 +113,24 @@ class TestAsTold(unittest.TestCase):
             ([replace(knot, needs="teacher"), ruff, smew], [teacher, mina], Recall("Knot", "needs-more", "teacher")),
         ):
             with self.subTest(why=recall.why):
-                planned = plan_morning(jobs, stations, told=told)
+                planned = plan_morning(jobs, stations, said_before=told)
                 self.assertEqual(planned.recalled.get("Mina"), recall)
                 self.assertEqual(queues(planned)["Mina"], ["Ruff"])
-        self.assertEqual(plan_morning([knot, ruff, smew], [teacher, mina], told=told).recalled, {})
+        self.assertEqual(plan_morning([knot, ruff, smew], [teacher, mina], said_before=told).recalled, {})
 
     def test_laid_anew_only_where_all_are_done_clearly_sooner(self) -> None:
         teacher, mina = Tuner("teacher", "teacher"), Tuner("Mina", "fine-tuners")
         jobs = [Job(f"j{number}", 2.0) for number in range(6)]
         one_sided = {"teacher": [], "Mina": [job.name for job in jobs]}
-        planned = plan_morning(jobs, [teacher, mina], told=one_sided)
+        planned = plan_morning(jobs, [teacher, mina], said_before=one_sided)
         self.assertEqual((planned.ends, planned.recalled), (6.0, {}), "the rest is laid anew, who is called is not")
         self.assertEqual(queues(planned)["Mina"][0], "j0")
         a_little = {"teacher": ["j0", "j1"], "Mina": ["j3", "j2", "j4"]}
-        self.assertEqual(queues(plan_morning(jobs[:5], [teacher, mina], told=a_little)), a_little, "it saves nothing")
+        self.assertEqual(
+            queues(plan_morning(jobs[:5], [teacher, mina], said_before=a_little)), a_little, "it saves nothing"
+        )
         slow = replace(mina, pace=5.0)
-        planned = plan_morning(jobs[:1], [teacher, slow], told={"Mina": ["j0"]})
+        planned = plan_morning(jobs[:1], [teacher, slow], said_before={"Mina": ["j0"]})
         self.assertEqual(planned.recalled, {"Mina": Recall("j0", "sooner", "teacher", 8.0)})
 
 

@@ -78,8 +78,8 @@ def _holds_nul(value: Any) -> bool:
     if is_dataclass(value):
         return any(map(_holds_nul, vars(value).values()))
     if isinstance(value, dict):
-        return any(_holds_nul(key) or _holds_nul(each) for key, each in value.items())
-    return isinstance(value, list | tuple) and any(_holds_nul(each) for each in value)
+        return any(_holds_nul(key) or _holds_nul(item) for key, item in value.items())
+    return isinstance(value, list | tuple) and any(_holds_nul(item) for item in value)
 
 
 class AllThere(GenerateJsonSchema):

@@ -39,7 +39,7 @@ def pair_of(text: str) -> tuple[str, str]:
     >>> pair_of("D, A")
     ('D', 'A')
     """
-    names = [each.strip() for each in text.split(",")]
+    names = [part.strip() for part in text.split(",")]
     if len(names) != 2 or not all(names):
         raise BadInput("strings", f"“{text}” isn't a pair of strings; name two neighbours, lower first, as in D,A.")
     return names[0], names[1]

@@ -158,8 +158,8 @@ class SoundSoFar(Contract):
         listener = self.listen.fifth_listener(self.told_fifth)
         samples = self._samples()
         said = listener.feed(samples, at_most=LOOKS_FOR_A_FIFTH)
-        settled = next((each for each in said if isinstance(each, FifthSettled)), None)
-        look = next((each for each in reversed(said) if isinstance(each, FifthLook)), None)
+        settled = next((sentence for sentence in said if isinstance(sentence, FifthSettled)), None)
+        look = next((event for event in reversed(said) if isinstance(event, FifthLook)), None)
         return HeardSoFar.of_fifth(look, settled, listener.told, len(samples) if listener.is_silent else 0)
 
 

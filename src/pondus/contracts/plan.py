@@ -38,20 +38,20 @@ class PlanRequest(SituationContract):
         instrument = instrument_named(self.instrument)
         for name in self.strings:
             instrument.string(name, field=f"strings.{name}")
-        asked = {name: self._asked(name, each) for name, each in self.strings.items() if each is not None}
+        asked = {name: self._asked(name, string) for name, string in self.strings.items() if string is not None}
         _check_pull(instrument, self.pull)
         return PlanResult.of(plan(asked, instrument=instrument, order=self.order, coupling=self.pull))
 
-    def _asked(self, name: str, each: StringOfPlan) -> StringAsked:
+    def _asked(self, name: str, string: StringOfPlan) -> StringAsked:
         try:
-            facts = self.situation_of(name, each, prefix=f"strings.{name}.")
+            facts = self.situation_of(name, string, prefix=f"strings.{name}.")
         except BadInput as error:
             raise BadInput(error.field, f"{name} string: {error.message}") from None
         return StringAsked(
             facts,
-            each.heard,
-            self.sure_of_string if each.sure_of_string is None else each.sure_of_string,
-            None if each.recent_move is None else each.recent_move.recent_move(),
+            string.heard,
+            self.sure_of_string if string.sure_of_string is None else string.sure_of_string,
+            None if string.recent_move is None else string.recent_move.recent_move(),
         )
 
 

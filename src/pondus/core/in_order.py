@@ -12,7 +12,11 @@ def as_looked_for(name: str) -> tuple[tuple[int, int, str], ...]:
     >>> sorted(["V 10", "zebra", "V 2", "Ärmel", "v 1", "Arm"], key=as_looked_for)
     ['Arm', 'Ärmel', 'v 1', 'V 2', 'V 10', 'zebra']
     """
-    plain = "".join(each for each in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(each))
-    pieces = [each for each in _FIGURES.split(plain) if each]
+    plain = "".join(
+        character
+        for character in unicodedata.normalize("NFKD", name.casefold())
+        if not unicodedata.combining(character)
+    )
+    pieces = [part for part in _FIGURES.split(plain) if part]
     key = tuple((0, int(piece), "") if piece.isdigit() else (1, 0, piece) for piece in pieces)
     return (*key, (-1, 0, name))

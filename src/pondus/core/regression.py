@@ -36,18 +36,18 @@ def robust_fit(
     expected error (points,) for the coefficients at hand. No points give the prior back.
     """
     prior_precision = np.diag(1.0 / prior_spread**2)
-    found: Floats = prior.astype(np.float64)
-    expected = noise(found)
+    estimate: Floats = prior.astype(np.float64)
+    expected = noise(estimate)
     weights, information = np.ones(len(y)), prior_precision
     for _ in range(ROUNDS):
-        expected = noise(found)
-        weights = (TAIL + 1.0) / (TAIL + ((y - design @ found) / expected) ** 2)
+        expected = noise(estimate)
+        weights = (TAIL + 1.0) / (TAIL + ((y - design @ estimate) / expected) ** 2)
         precision = weights / expected**2
         information = design.T @ (precision[:, None] * design) + prior_precision
-        found = _float64(np.linalg.solve(information, design.T @ (precision * y) + prior_precision @ prior))
-    off = (y - design @ found) / expected
+        estimate = _float64(np.linalg.solve(information, design.T @ (precision * y) + prior_precision @ prior))
+    off = (y - design @ estimate) / expected
     agreement = float((weights @ off**2 + TAIL) / (weights.sum() + TAIL))
-    return Fit(found, _float64(np.linalg.inv(information)), agreement)
+    return Fit(estimate, _float64(np.linalg.inv(information)), agreement)
 
 
 def _float64(values: NDArray[np.floating[Any]]) -> Floats:

@@ -25,14 +25,14 @@ SHORT_OF_IT = 0.5
 def fill_practice(session: Session, now: datetime) -> None:
     """Goes of everyone who plays."""
     kinds = {loan.player: (loan.kind, loan.size) for loan in LOANS if loan.player is not None}
-    for place, member in enumerate(each for each in PEOPLE if each.role == "player"):
+    for place, member in enumerate(member for member in PEOPLE if member.role == "player"):
         kind, size = kinds.get(member.name, ("violin", None))
         _weeks_of(session, member, place, kind=kind, size=size, now=now)
 
 
 def _weeks_of(session: Session, member: Member, place: int, *, kind: str, size: str | None, now: datetime) -> None:
     stage = stage_at(member.cleared) or max(STAGES)
-    drills = [each for each in drills_of_stage(stage) if each.way != "microphone"]
+    drills = [drill for drill in drills_of_stage(stage) if drill.way != "microphone"]
     rng = np.random.default_rng([4711, place])
     begun_at, gains = rng.uniform(0.45, 0.65), rng.uniform(0.2, 0.35)
     ears = float(rng.uniform(9.0, 16.0))

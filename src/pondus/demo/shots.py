@@ -136,9 +136,9 @@ def retake() -> None:
             RunningServer(url, config=WebConfig(url, port_file=cluster.port_file, door=door, share_file=told))
             for door in ("loopback", "shared")
         )
-        for each in (server, room):
-            each.start()
-            at_last.callback(each.stop)
+        for running in (server, room):
+            running.start()
+            at_last.callback(running.stop)
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
         at_last.callback(browser.close)
 

@@ -96,9 +96,9 @@ def _roll(session: Session, now: datetime) -> None:
     long_ago = now - timedelta(days=DAYS + 10)
     session.add_all(
         PersonRow(
-            id=demo_id(each.name), name=each.name, role=each.role, cleared=list(each.cleared), created_at=long_ago
+            id=demo_id(member.name), name=member.name, role=member.role, cleared=[*member.cleared], created_at=long_ago
         )
-        for each in PEOPLE
+        for member in PEOPLE
     )
     session.flush()
     for loan in LOANS:
@@ -173,12 +173,12 @@ def _number(
     """Give entries their places in their instruments' logs, as they came."""
     of = {tuning["id"]: tuning["instrument_id"] for tuning in tunings}
     by_instrument: dict[UUID, list[dict[str, Any]]] = defaultdict(list)
-    for each in sorted([*readings, *moves], key=lambda entry: (entry["at"], "amount" in entry)):
-        by_instrument[of[each["tuning_id"]]].append(each)
+    for made in sorted([*readings, *moves], key=lambda entry: (entry["at"], "amount" in entry)):
+        by_instrument[of[made["tuning_id"]]].append(made)
     for instrument_id, entries in by_instrument.items():
         begins = next_version(session, instrument_id, places=len(entries)) - len(entries)
-        for place, each in enumerate(entries):
-            each["seq"] = begins + place + 1
+        for place, entry in enumerate(entries):
+            entry["seq"] = begins + place + 1
 
 
 _SEEN_SINCE = text(
@@ -210,8 +210,8 @@ def _care(session: Session, now: datetime) -> None:
         add_care(session, row, clock=Clock(now))
 
     for label, changed in CHANGED.items():
-        for each in changed:
-            entry(label, each.name, each.days_ago, "string-changed", string=each.name)
+        for new_string in changed:
+            entry(label, new_string.name, new_string.days_ago, "string-changed", string=new_string.name)
     for label, sign, string, days_ago, said in FAULTS:
         entry(label, sign, days_ago, "fault", sign=sign, string=string, said=said)
     entry("Sanderling", "out", DAYS - 14, "luthier-out", said="soundpost had moved")
@@ -268,7 +268,7 @@ def _shown(loan: Loan, wood: Wood | None, place: int, day: date) -> dict[str, di
 
 
 def _stations(session: Session, now: datetime) -> None:
-    by_name = {each.name: each for each in PEOPLE}
+    by_name = {member.name: member for member in PEOPLE}
     for name, minutes in (("Maren", 0), ("Joost", 2), ("Ida", 0), ("Tjark", 0)):
         member = by_name[name]
         session.add(

@@ -68,9 +68,9 @@ def weeks_of(
     """
     morning = _Mornings(loan, place, today)
     for day in range(DAYS):
-        for each in changed:
-            if DAYS - day == each.days_ago:
-                morning.string_changed(each.name)
+        for string in changed:
+            if DAYS - day == string.days_ago:
+                morning.string_changed(string.name)
         date = today.date() - timedelta(days=DAYS - day)
         morning.night(day)
         if date.weekday() == SUNDAY or day in away or morning.rng.uniform() < GOES_WITHOUT:
@@ -93,7 +93,7 @@ class _Mornings:
         self.rows = Rows()
         fitted = {name: _fitted(loan.fittings.get(name, {})) for name in instrument_named(loan.kind).string_names}
         self.wood = made(loan.kind, seed=place, size=loan.size, fitted=fitted)
-        self.screws = {name: 0.0 for name, each in fitted.items() if each.has_screw}
+        self.screws = {name: 0.0 for name, fittings in fitted.items() if fittings.has_screw}
         self.kind = instrument_named(loan.kind)
 
     def string_changed(self, name: str) -> None:
@@ -103,10 +103,10 @@ class _Mornings:
     def night(self, day: int) -> None:
         humidity, celsius = air_on(day)
         self.wood = days_later(replace(self.wood, step=self.wood.step + 1), 1.0, humidity=humidity, celsius=celsius)
-        for name, each in self.wood.true.items():
+        for name, string in self.wood.true.items():
             loose = self.loan.label in LOOSE_PEGS and name in ("G", "D")
             chance = (0.05 if humidity < 35.0 else 0.004) * (6.0 if loose else 1.0)
-            if each.peg_kind == "friction" and self.rng.uniform() < chance:
+            if string.peg_kind == "friction" and self.rng.uniform() < chance:
                 self.wood = slipped(self.wood, name, self.wood.cents_off(name) - float(self.rng.uniform(70.0, 220.0)))
 
     def tune(self, day: int, at: datetime) -> None:

@@ -56,7 +56,7 @@ _NOTE = _field(
 _FIRST_NAME = _field("first_name", "first name", "vorname", "prénom", "prenom", "given name", "forename")
 _LAST_NAME = ("last name", "surname", "family name", "nachname", "familienname", "zuname", "nom", "nom de famille")
 
-PLACES = tuple(reversed(ROMANS[: max(len(each.strings) for each in INSTRUMENTS.values())]))
+PLACES = tuple(reversed(ROMANS[: max(len(instrument.strings) for instrument in INSTRUMENTS.values())]))
 """The places of strings, the thickest of whichever instrument has most first."""
 _OF_PLACE = (
     ("put_on", "put on"),
@@ -94,7 +94,7 @@ FIELDS: dict[ListKind, tuple[Field, ...]] = {
         _field("put_on", "strings put on", "strings since", "string date", "new strings", "saiten seit"),
         _field("core", "core", "string core"),
         _field("fine_tuners", "fine tuners", "adjusters", "feinstimmer"),
-        *(_field(name, each.said, *each.headers) for name, each in DETAILS.items()),
+        *(_field(name, detail.said, *detail.headers) for name, detail in DETAILS.items()),
         _NOTE,
         *_PER_PLACE,
     ),
@@ -155,13 +155,13 @@ def recognised(headers: Sequence[str], kind: ListKind) -> list[str | None]:
     """
     plain = [_plain(header) for header in headers]
     found: list[str | None] = [None] * len(headers)
-    for place in range(max(len(each.known_by) for each in FIELDS[kind])):
-        for each in FIELDS[kind]:
-            if place < len(each.known_by) and each.name not in found:
-                known = _plain(each.known_by[place])
+    for place in range(max(len(field.known_by) for field in FIELDS[kind])):
+        for field in FIELDS[kind]:
+            if place < len(field.known_by) and field.name not in found:
+                known = _plain(field.known_by[place])
                 at = next((at for at, one in enumerate(plain) if found[at] is None and one == known), None)
                 if at is not None:
-                    found[at] = each.name
+                    found[at] = field.name
     if kind == "roll" and "player" not in found:
         at = next((at for at, one in enumerate(plain) if found[at] is None and one == "name"), None)
         if at is not None:
@@ -188,21 +188,21 @@ def missing(kind: ListKind, fields: Iterable[str | None]) -> list[Field]:
     there = set(fields)
     if "first_name" in there:
         there.add("name")
-    return [each for each in FIELDS[kind] if each.needed and each.name not in there]
+    return [field for field in FIELDS[kind] if field.needed and field.name not in there]
 
 
 def checked_columns(columns: Sequence[str | None], width: int, kind: ListKind) -> list[str | None]:
     """Which of ``width`` columns is what, in their order, as someone said it. Raises BadInput for a field there isn't, one said
     twice, or more columns than the list has.
     """
-    names = {each.name for each in FIELDS[kind]}
+    names = {field.name for field in FIELDS[kind]}
     if len(columns) > width:
         raise BadInput("columns", f"The list has {width} columns; {len(columns)} are named.")
     unknown = next((column for column in columns if column is not None and column not in names), None)
     if unknown is not None:
         raise BadInput("columns", f"“{unknown}” is nothing this list can hold; leave that column out.")
     told = [column for column in columns if column is not None]
-    twice = next((each for each in told if told.count(each) > 1), None)
+    twice = next((word for word in told if told.count(word) > 1), None)
     if twice is not None:
         raise BadInput("columns", f"Two columns can't both be “{twice}”; choose one.")
     return [*columns, *[None] * (width - len(columns))]

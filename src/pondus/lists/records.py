@@ -103,7 +103,7 @@ def look_through(
             name: meant.get(cells[name].casefold(), cells[name]) for name, meant in taken_as.items() if name in cells
         }
         try:
-            if len(row) > len(table.headers) and any(each.strip() for each in row[len(table.headers) :]):
+            if len(row) > len(table.headers) and any(cell.strip() for cell in row[len(table.headers) :]):
                 raise BadInput(
                     "row", f"it has {len(row)} cells under {len(table.headers)} headers; is a separator too many?"
                 )
@@ -143,7 +143,7 @@ class _Once:
 
 def _whole_name(cells: Cells, field: str) -> str:
     """A name from one column or two, the first name first."""
-    return " ".join(each for each in (cells.get("first_name", ""), cells.get(field, "")) if each)
+    return " ".join(part for part in (cells.get("first_name", ""), cells.get(field, "")) if part)
 
 
 def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
@@ -163,7 +163,7 @@ def _roll(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
             note=cells.get("note", ""),
             hours_per_week=values.figure(cells["hours"], "hours") if cells.get("hours") else None,
             details={name: cells[name] for name in DETAILS if name in cells},
-            strings={each.name: _fittings(cells, each.roman, each.name, order) for each in instrument.strings},
+            strings={string.name: _fittings(cells, string.roman, string.name, order) for string in instrument.strings},
             clock=clock,
         )
         once.check(entry.label, line)
@@ -214,7 +214,7 @@ def _has_tuner(text: str, name: str) -> bool:
         return True
     if plain in ("none", "no", "0", "-", "keine", "nein", "non", "aucun"):
         return False
-    letters = {each.upper() for each in plain if each.isalpha()}
+    letters = {character.upper() for character in plain if character.isalpha()}
     if not letters or not letters <= set("GDAEC"):
         raise BadInput(
             "fine_tuners", f"“{text}” doesn't say which fine tuners; write all, none, or letters as in E or G D"
@@ -252,9 +252,9 @@ def _stages(text: str) -> list[int]:
         return []
     try:
         if "-" in plain:
-            first, last = (int(each) for each in plain.split("-"))
+            first, last = (int(part) for part in plain.split("-"))
             return list(range(first, min(last, len(STAGES) + 1) + 1))
-        stages = [int(each) for each in plain.split()]
+        stages = [int(part) for part in plain.split()]
     except ValueError:
         raise BadInput(
             "cleared", f"“{text}” doesn't say which stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3"

@@ -91,7 +91,7 @@ def read_table(content: bytes, *, name: str = "the file", header_line: int | Non
                 "header_line", f"Line {header_line} isn’t among the first of {name}; choose one that is shown."
             )
     lines = lines[at:]
-    headers = tuple(each.strip() for each in lines[0][1])
+    headers = tuple(header.strip() for header in lines[0][1])
     if len(headers) > MOST_COLUMNS:
         raise BadInput("file", f"{name} has {len(headers)} columns; is it a list? Keep to under {MOST_COLUMNS}.")
     return Table(headers, lines[0][0], tuple(lines[1:]), tuple(first), encoding, separator)
@@ -103,13 +103,13 @@ def header_at(first: Sequence[Sequence[str]]) -> int:
     >>> header_at([["Strings of the lower school", ""], ["Label", "Kind"], ["Knot", "violin"]]), header_at([["a"], ["b"]])
     (1, 0)
     """
-    known = [max(_known([each.strip() for each in row], kind) for kind in FIELDS) for row in first]
+    known = [max(_known([cell.strip() for cell in row], kind) for kind in FIELDS) for row in first]
     most = max(known, default=0)
     return known.index(most) if most > 1 else 0
 
 
 def _known(headers: Sequence[str], kind: ListKind) -> int:
-    return sum(each is not None for each in recognised(headers, kind))
+    return sum(field is not None for field in recognised(headers, kind))
 
 
 def decoded(content: bytes, name: str) -> tuple[str, str]:
@@ -155,7 +155,7 @@ def _rows(text: str, separator: str, name: str) -> list[tuple[int, tuple[str, ..
             raise BadInput("file", f"{name} has more than {MOST_LINES:,} rows; split the list.")
         if len(row) > MOST_CELLS:
             raise BadInput("file", f"{name}: line {line} has {len(row)} cells; is it a list?")
-        if any(each.strip() for each in row):
-            rows.append((line, tuple(each.replace("\r\n", "\n").replace("\r", "\n") for each in row)))
+        if any(cell.strip() for cell in row):
+            rows.append((line, tuple(cell.replace("\r\n", "\n").replace("\r", "\n") for cell in row)))
         line = reader.line_num + 1
     return rows

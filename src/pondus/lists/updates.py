@@ -65,8 +65,8 @@ def beside_the_roll(looked: Looked, roll: Sequence[Standing], named: frozenset[s
     """Good rows of a list beside the roll. In small letters: ``named``, every label in the list, of good rows and bad;
     ``people``, every name that is known.
     """
-    count = Counter(each.label.casefold() for each in roll)
-    by_label = {each.label.casefold(): each for each in roll}
+    count = Counter(standing.label.casefold() for standing in roll)
+    by_label = {standing.label.casefold(): standing for standing in roll}
     new: list[Record] = []
     changing: list[Changing] = []
     bad: list[BadRow] = []
@@ -91,9 +91,9 @@ def beside_the_roll(looked: Looked, roll: Sequence[Standing], named: frozenset[s
             changing.append(Changing(record, standing.id, changes))
         else:
             same += 1
-    absent = [each.label for each in roll if each.label.casefold() not in named]
+    absent = [standing.label for standing in roll if standing.label.casefold() not in named]
     strangers = {key: name for key, name in names.items() if key not in people}
-    arriving = [each for each in without_instrument if each.says["player"].casefold() in strangers]
+    arriving = [record for record in without_instrument if record.says["player"].casefold() in strangers]
     return Beside(
         new=new,
         changing=changing,
@@ -124,12 +124,12 @@ def _changes(standing: Standing, record: Record, *, shared: bool) -> tuple[Chang
         Change("hours", "hours a week", _plain(standing.hours), _plain(says["hours"])),
         Change("note", "note", standing.note, says["note"]),
         *(
-            Change(name, each.said, standing.details.get(name, ""), says["details"].get(name, ""))
-            for name, each in DETAILS.items()
+            Change(name, detail.said, standing.details.get(name, ""), says["details"].get(name, ""))
+            for name, detail in DETAILS.items()
         ),
     )
     told = record.told | ({"player"} if "first_name" in record.told else set())
-    return tuple(each for each in found if each.name in told and each.before.casefold() != each.after.casefold())
+    return tuple(row for row in found if row.name in told and row.before.casefold() != row.after.casefold())
 
 
 def _plain(figure: Any) -> str:

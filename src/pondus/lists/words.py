@@ -120,7 +120,7 @@ def _from_date(plain: str) -> str | None:
         if match is None:
             continue
         one, two = int(match["one"]), MONTHS.get(match["two"]) or (int(match["two"]) if match["two"].isdigit() else 0)
-        fraction = next((each for each in (f"{one}/{two}", f"{two}/{one}") if each in _FRACTIONS), None)
+        fraction = next((spelling for spelling in (f"{one}/{two}", f"{two}/{one}") if spelling in _FRACTIONS), None)
         if fraction is not None:
             return fraction
     return None

@@ -21,7 +21,7 @@ def written(headers: Sequence[str], rows: Iterable[Sequence[object]]) -> Iterato
     buffer.write(MARK)
     writer.writerow(headers)
     for number, row in enumerate(rows):
-        writer.writerow([_cell(each) for each in row])
+        writer.writerow([_cell(cell) for cell in row])
         if number % ROWS_TOGETHER == ROWS_TOGETHER - 1:
             yield _emptied(buffer)
     yield _emptied(buffer)

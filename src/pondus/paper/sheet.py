@@ -263,7 +263,7 @@ def _paint(canvas: Any, parts: Iterable[Part]) -> None:
     for alike, some in groupby(parts, key=_plain_stroke):
         if alike is not None:
             canvas.setLineWidth(alike)
-            canvas.lines([(each.x1, -each.y1, each.x2, -each.y2) for each in some if isinstance(each, Stroke)])
+            canvas.lines([(mark.x1, -mark.y1, mark.x2, -mark.y2) for mark in some if isinstance(mark, Stroke)])
             continue
         _paint_each(canvas, some)
 
@@ -319,7 +319,7 @@ def _face(family: str, *, bold: bool) -> str:
 @lru_cache(maxsize=4096)
 def plain_text(text: str) -> str:
     """Text as it can be printed: no control characters, and signs that the font lacks written otherwise."""
-    return "".join(each for each in text.translate(_LACKING) if each.isprintable())
+    return "".join(character for character in text.translate(_LACKING) if character.isprintable())
 
 
 def width_of(text: str, size: float, *, bold: bool = False) -> float:
@@ -389,7 +389,7 @@ def _family(letter: str) -> str | None:
 @lru_cache(maxsize=1)
 def _system_fonts() -> tuple[Path, ...]:
     found = [path for folder in SYSTEM_FONTS if folder.is_dir() for path in folder.rglob("*.ttf")]
-    return tuple(sorted(found, key=lambda path: (any(each in path.stem for each in _STYLES), path.name)))
+    return tuple(sorted(found, key=lambda path: (any(style in path.stem for style in _STYLES), path.name)))
 
 
 @lru_cache(maxsize=256)

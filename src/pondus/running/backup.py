@@ -79,7 +79,7 @@ def import_file(name: str, file: Path, kind: ListKind | None, *, leave_out_bad: 
 def _import_studio(url: str, content: bytes) -> str:
     with session_on(engine_for(url)) as session:
         done = restored(session, content, clock=studio_clock(session))
-        aside = [f"  {each.of_table}: {each.reason}" for each in done.aside[:SHOWN_BAD]]
+        aside = [f"  {row.of_table}: {row.reason}" for row in done.aside[:SHOWN_BAD]]
     said = f"{done.stored} records of a whole studio are stored."
     if not done.aside:
         return said
@@ -98,12 +98,12 @@ def _import_list(
         clock = studio_clock(session)
         task = progress.add_task(f"{file.name}: {kind}", total=2 * len(table.rows))
         imports.bring(session, row)
-        for each in imports.preview(session, row, clock=clock):
-            if isinstance(each, int):
-                progress.update(task, completed=each)
+        for looked in imports.preview(session, row, clock=clock):
+            if isinstance(looked, int):
+                progress.update(task, completed=looked)
             else:
-                _refuse_bad(each, leave_out_bad)
-                _refuse_unasked(each, update)
+                _refuse_bad(looked, leave_out_bad)
+                _refuse_unasked(looked, update)
         for step in imports.confirm(session, row, leave_out_bad=leave_out_bad, clock=clock):
             if isinstance(step, imports.Progress) and step.doing == "storing":
                 progress.update(task, completed=len(table.rows) + step.done)
@@ -114,7 +114,7 @@ def _refuse_bad(found: imports.Preview, leave_out_bad: bool) -> None:
     bad = found.rows.bad
     if not bad or leave_out_bad:
         return
-    lines = [f"line {each.line}: {each.said}" for each in bad[:SHOWN_BAD]]
+    lines = [f"line {bad_row.line}: {bad_row.said}" for bad_row in bad[:SHOWN_BAD]]
     more = [f"and {len(bad) - SHOWN_BAD} more"] if len(bad) > SHOWN_BAD else []
     last = "Nothing is stored. Mend them, or bring the rest with --leave-out-bad."
     raise BadInput("rows", "\n".join([*lines, *more, last]))
@@ -126,9 +126,9 @@ def _refuse_unasked(found: imports.Preview, update: bool) -> None:
     if not changing or update:
         return
     lines = [
-        f"line {each.record.line}: {each.record.says['label']}, "
-        + ", ".join(f"{one.said} {one.before or 'nothing'} -> {one.after}" for one in each.changes)
-        for each in changing[:SHOWN_BAD]
+        f"line {change.record.line}: {change.record.says['label']}, "
+        + ", ".join(f"{one.said} {one.before or 'nothing'} -> {one.after}" for one in change.changes)
+        for change in changing[:SHOWN_BAD]
     ]
     more = [f"and {len(changing) - SHOWN_BAD} more"] if len(changing) > SHOWN_BAD else []
     last = "That would change what is on the roll, so nothing is stored. If it is meant, bring it again with --update."

@@ -49,7 +49,9 @@ def is_own_address(address: str) -> bool:
     (True, False)
     """
     plain = ipaddress.ip_address(address)
-    return any(plain in ipaddress.ip_network(each) for each in OWN_NETWORKS if (":" in each) == (plain.version == 6))
+    return any(
+        plain in ipaddress.ip_network(network) for network in OWN_NETWORKS if (":" in network) == (plain.version == 6)
+    )
 
 
 @dataclass(frozen=True)
@@ -118,7 +120,7 @@ class Certificates:
         key = ec.generate_private_key(ec.SECP256R1())
         subject = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, f"Pondus studio {name.removesuffix('.local')}")])
         allowed = [x509.DNSName(name), x509.DNSName("localhost")]
-        networks = [x509.IPAddress(ipaddress.ip_network(each)) for each in OWN_NETWORKS]
+        networks = [x509.IPAddress(ipaddress.ip_network(network)) for network in OWN_NETWORKS]
         made = (
             x509.CertificateBuilder()
             .subject_name(subject)
@@ -145,7 +147,7 @@ class Certificates:
             return False
         names = kept.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
         told = set(names.get_values_for_type(x509.DNSName)) | {
-            str(each) for each in names.get_values_for_type(x509.IPAddress)
+            str(address) for address in names.get_values_for_type(x509.IPAddress)
         }
         wanted = {name, "localhost", *addresses, "127.0.0.1"}
         return told == wanted and kept.not_valid_after_utc - moment > RENEWED_BEFORE

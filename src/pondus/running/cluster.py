@@ -185,8 +185,8 @@ class Cluster:
             return
         whose = data.stat()
         if owner is not None and whose.st_uid != pwd.getpwnam(owner).pw_uid:
-            for each in (data, *data.rglob("*")):
-                shutil.chown(each, owner, owner)
+            for path in (data, *data.rglob("*")):
+                shutil.chown(path, owner, owner)
         elif owner is None and whose.st_uid != os.geteuid():
             raise CannotStart(
                 f"{data} belongs to another user of this computer. Start Pondus as that user, or have the folder given to you:"
@@ -411,14 +411,14 @@ def _text(file: Path) -> str:
 
 def _postgres_in(data: Path) -> int | None:
     """The process number of a PostgreSQL server that runs in this folder; None where there is none."""
-    for each in Path("/proc").iterdir():
-        if not each.name.isdigit():
+    for path in Path("/proc").iterdir():
+        if not path.name.isdigit():
             continue
         try:
-            if (each / "comm").read_text().strip() == "postgres" and (each / "cwd").resolve() == data.resolve():
-                parent = int((each / "stat").read_text().rsplit(")", 1)[1].split()[1])
+            if (path / "comm").read_text().strip() == "postgres" and (path / "cwd").resolve() == data.resolve():
+                parent = int((path / "stat").read_text().rsplit(")", 1)[1].split()[1])
                 if (Path(f"/proc/{parent}/comm").read_text().strip()) != "postgres":
-                    return int(each.name)
+                    return int(path.name)
         except (OSError, ValueError):
             continue
     return None

@@ -57,15 +57,15 @@ def told_to_child(folder: Path) -> dict[str, str]:
 def end_orphans(folder: Path) -> int:
     """End every server of this home whose starter is gone, and wait until it is; how many processes there were."""
     mine, orphans = _digest(token_of(folder)), []
-    for each in Path("/proc").iterdir():
-        if not each.name.isdigit():
+    for path in Path("/proc").iterdir():
+        if not path.name.isdigit():
             continue
         try:
-            told = _environment(each).get(STARTED_BY, "").split()
+            told = _environment(path).get(STARTED_BY, "").split()
         except OSError:  # another user's, or gone
             continue
         if len(told) == 3 and told[0] == mine and _born(int(told[1])) != told[2]:
-            orphans.append(int(each.name))
+            orphans.append(int(path.name))
     for number in orphans:
         with suppress(ProcessLookupError, PermissionError):
             os.kill(number, signal.SIGKILL)

@@ -36,7 +36,7 @@ def erase_person(name: str, person: str, *, also: str | None, ask: Callable[[str
 
 def _listed(name: str, places: Sequence[NamedPlace]) -> str:
     sure = [f"  {place.where}: {place.text}" for place in places if place.sure]
-    unsure = [f"  {number}. {each.where}: {each.text}" for number, each in enumerate(_unsure(places), 1)]
+    unsure = [f"  {number}. {place.where}: {place.text}" for number, place in enumerate(_unsure(places), 1)]
     lines = [f"“{name}” stands in {len(sure)} places that are surely theirs:", *sure]
     return "\n".join([*lines, *(["and perhaps in:", *unsure] if unsure else [])])
 
@@ -51,12 +51,12 @@ def _chosen(unsure: Sequence[NamedPlace], also: str | None) -> set[tuple[str, UU
     if text in ("", "none"):
         return set()
     if text == "all":
-        return {(each.table, each.id, each.field) for each in unsure}
+        return {(place.table, place.id, place.field) for place in unsure}
     try:
-        numbers = [int(each) for each in text.replace(",", " ").split()]
+        numbers = [int(word) for word in text.replace(",", " ").split()]
     except ValueError:
         raise BadInput("also", f"“{also}” names no places; give their numbers, or all.") from None
-    wrong = next((each for each in numbers if not 1 <= each <= len(unsure)), None)
+    wrong = next((number for number in numbers if not 1 <= number <= len(unsure)), None)
     if wrong is not None:
         raise BadInput("also", f"There is no place {wrong}; they go from 1 to {len(unsure)}.")
-    return {(each.table, each.id, each.field) for each in (unsure[number - 1] for number in numbers)}
+    return {(place.table, place.id, place.field) for place in (unsure[number - 1] for number in numbers)}

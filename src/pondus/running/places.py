@@ -40,10 +40,10 @@ def make_folder(folder: Path) -> None:
     earlier Pondus left open in it is closed. Raises OSError.
     """
     passable = 0o711 if os.geteuid() == 0 else 0o700
-    for each in (*reversed(folder.parents), folder):
-        if not each.exists():
-            each.mkdir(exist_ok=True)
-            each.chmod(passable)
+    for path in (*reversed(folder.parents), folder):
+        if not path.exists():
+            path.mkdir(exist_ok=True)
+            path.chmod(passable)
     for file in folder.iterdir():
         if file.is_file() and file.stat().st_mode & 0o077 and file.stat().st_uid == os.geteuid():
             file.chmod(0o600)

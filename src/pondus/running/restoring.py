@@ -174,7 +174,7 @@ def _read(lines: IO[bytes], file: Path) -> "Iterator[_Begins | bytes]":
             continue
         match = _COPY.match(plain)
         if match is not None:
-            columns = tuple(each.strip().strip(b'"').decode() for each in match[2].split(b",") if each.strip())
+            columns = tuple(part.strip().strip(b'"').decode() for part in match[2].split(b",") if part.strip())
             in_rows = True
             yield _Begins(match[1].decode(), columns)
         elif not _IGNORED.match(plain):

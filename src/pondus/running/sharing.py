@@ -61,11 +61,11 @@ def present_addresses() -> list[str]:
     """This computer's addresses in networks of its own, IPv4 first; loopback and what is only good on one cable left out."""
     found = []
     for adapter in ifaddr.get_adapters():
-        for each in adapter.ips:
-            plain = ipaddress.ip_address(each.ip if isinstance(each.ip, str) else each.ip[0])
+        for address in adapter.ips:
+            plain = ipaddress.ip_address(address.ip if isinstance(address.ip, str) else address.ip[0])
             if not plain.is_loopback and not plain.is_link_local and is_own_address(str(plain)):
                 found.append(plain)
-    return [str(each) for each in sorted(found, key=lambda each: (each.version, int(each)))]
+    return [str(address) for address in sorted(found, key=lambda address: (address.version, int(address)))]
 
 
 @dataclass
@@ -124,7 +124,7 @@ class Sharing:
     def urls(self) -> list[str]:
         """The addresses of the moment, the one that stays first."""
         port = "" if self.options.port == 443 else f":{self.options.port}"
-        hosts = [self.name, *(f"[{each}]" if ":" in each else each for each in self._known)]
+        hosts = [self.name, *(f"[{known_name}]" if ":" in known_name else known_name for known_name in self._known)]
         return [f"https://{host}{port}" for host in hosts]
 
     def begin(self) -> None:
@@ -190,7 +190,7 @@ class _ToldName(Thread):
         service = ServiceInfo(
             SERVICE,
             f"{self._host.removesuffix('.local')}.{SERVICE}",
-            addresses=[socket.inet_pton(of, each) for of, each in zip(families, self._addresses, strict=True)],
+            addresses=[socket.inet_pton(of, address) for of, address in zip(families, self._addresses, strict=True)],
             port=self._options.port,
             server=f"{self._host}.",
         )

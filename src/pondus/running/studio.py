@@ -218,8 +218,8 @@ class Watched:
 def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Sharing | None = None) -> None:
     if not (PAGES / "index.html").exists():
         raise CannotStart("The pages aren't built; start Pondus with bin/pondus, which builds them.")
-    for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-        signal.signal(each, _on_signal)
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, _on_signal)
     try:
         for server in servers:
             server.start()
@@ -238,8 +238,8 @@ def _watch(servers: list[Watched], *, revive: Callable[[], None], sharing: Shari
     except _Stop:
         print("\nPondus has stopped; everything is kept.", file=sys.stderr)
     finally:
-        for each in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
-            signal.signal(each, signal.SIG_IGN)
+        for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+            signal.signal(number, signal.SIG_IGN)
         for server in reversed(servers):
             server.stop()
 

@@ -156,7 +156,7 @@ def care_record(row: CareRow) -> CareKept:
 
 def wanted_strings(cared: Iterable[CaredFor], clock: Clock) -> list[Wanted]:
     """The strings to buy by today for these instruments."""
-    return shopping_list((string for each in cared for string in each.strings_in_use()), today=clock.today)
+    return shopping_list((string for instrument in cared for string in instrument.strings_in_use()), today=clock.today)
 
 
 def studio_care(session: Session, *, clock: Clock, only: InstrumentRecord | None = None) -> list[CaredFor]:

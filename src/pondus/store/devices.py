@@ -133,7 +133,7 @@ def _teacher_named(session: Session, name: str) -> PersonRow:
     found = session.exec(
         select(PersonRow).where(func.lower(PersonRow.name) == plain.lower(), col(PersonRow.retired_at).is_(None))
     ).all()
-    teachers = [each for each in found if each.role == "teacher"]
+    teachers = [row for row in found if row.role == "teacher"]
     if len(teachers) > 1:
         raise BadInput("name", f"Two teachers are called “{plain}”; give one of them another name on the roll first.")
     if teachers:

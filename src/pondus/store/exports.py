@@ -27,7 +27,7 @@ HEADERS: dict[ListKind, tuple[str, ...]] = {
         "size",
         "who has it",
         "hours a week",
-        *(each.said for each in DETAILS.values()),
+        *(detail.said for detail in DETAILS.values()),
         "note",
         *(f"{place} {name}" for place in PLACES for name in _PER_PLACE),
     ),
@@ -45,23 +45,23 @@ def rows_of(session: Session, kind: ListKind) -> Rows:
     """
     zone = studio_clock(session).zone
     for row in _ROWS[kind](session):
-        yield [each.astimezone(zone).isoformat() if isinstance(each, datetime) else each for each in row]
+        yield [cell.astimezone(zone).isoformat() if isinstance(cell, datetime) else cell for cell in row]
 
 
 def _roll(session: Session) -> Rows:
-    for each in roll(session):
-        details = [each["details"].get(name) for name in DETAILS]
+    for entry in roll(session):
+        details = [entry["details"].get(name) for name in DETAILS]
         row = [
-            each["label"],
-            each["kind"],
-            size_for_a_cell(each["size"]),
-            each["player"],
-            each["hours_per_week"],
+            entry["label"],
+            entry["kind"],
+            size_for_a_cell(entry["size"]),
+            entry["player"],
+            entry["hours_per_week"],
             *details,
-            each["note"],
+            entry["note"],
         ]
-        strings = {string["name"]: string for string in each["strings"]}
-        by_place = {string.roman: string.name for string in instrument_named(each["kind"]).strings}
+        strings = {string["name"]: string for string in entry["strings"]}
+        by_place = {string.roman: string.name for string in instrument_named(entry["kind"]).strings}
         for place in PLACES:
             string = strings.get(by_place.get(place, ""))
             row += (
@@ -81,10 +81,14 @@ def _roll(session: Session) -> Rows:
 
 
 def _people(session: Session) -> Rows:
-    for each in people(session):
+    for person in people(session):
         # One stage alone would be read as all up to it.
-        cleared = f"{each.cleared[0]}-{each.cleared[0]}" if len(each.cleared) == 1 else " ".join(map(str, each.cleared))
-        yield each.name, each.role, cleared, each.note
+        cleared = (
+            f"{person.cleared[0]}-{person.cleared[0]}"
+            if len(person.cleared) == 1
+            else " ".join(map(str, person.cleared))
+        )
+        yield person.name, person.role, cleared, person.note
 
 
 def _readings(session: Session) -> Rows:
@@ -97,7 +101,7 @@ def _moves(session: Session) -> Rows:
 
 def _entries(session: Session, table: type[ReadingRow] | type[MoveRow], says: Sequence[str]) -> Rows:
     """Readings or moves with their instrument's label, oldest first."""
-    columns = [getattr(table, each) for each in says]
+    columns = [getattr(table, sentence) for sentence in says]
     asked: Any = (
         _select(InstrumentRow.label, table.string, table.at, *columns)
         .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
@@ -110,8 +114,8 @@ def _entries(session: Session, table: type[ReadingRow] | type[MoveRow], says: Se
 
 
 def _room(session: Session) -> Rows:
-    for each in room_log(session):
-        yield each.at, each.humidity, each.celsius
+    for room in room_log(session):
+        yield room.at, room.humidity, room.celsius
 
 
 def _care(session: Session) -> Rows:
@@ -121,8 +125,8 @@ def _care(session: Session) -> Rows:
         .where(col(CareRow.struck_at).is_(None), *_IN_USE)
         .order_by(col(CareRow.at))
     )
-    for label, each in session.exec(asked).all():
-        yield label, each.at, each.kind, each.string, each.sign, each.said, each.due
+    for label, row in session.exec(asked).all():
+        yield label, row.at, row.kind, row.string, row.sign, row.said, row.due
 
 
 _select: Any = select

@@ -105,14 +105,14 @@ def preview(session: Session, row: ImportRow, *, clock: Clock) -> Iterator[int |
     roll = _roll(session)
     known = _known(session, kind, roll)
     told = row.columns.get("taken_as", {})
-    for each in look_through(table, kind, columns, order or "day-first", known, taken_as=told, clock=clock):
-        if isinstance(each, int):
-            yield each
+    for progress in look_through(table, kind, columns, order or "day-first", known, taken_as=told, clock=clock):
+        if isinstance(progress, int):
+            yield progress
         elif kind == "roll":
-            beside = beside_the_roll(each, roll, _labels(table, columns), known.people)
+            beside = beside_the_roll(progress, roll, _labels(table, columns), known.people)
             yield Preview(table, kind, columns, order, beside)
         else:
-            yield Preview(table, kind, columns, order, Beside(new=each.records, bad=each.bad))
+            yield Preview(table, kind, columns, order, Beside(new=progress.records, bad=progress.bad))
 
 
 def say(
@@ -205,7 +205,7 @@ def _known(session: Session, kind: ListKind, roll: Sequence[Standing]) -> Known:
         select(StringRow.instrument_id, StringRow.name).where(col(StringRow.has_fine_tuner).is_(False))
     ).all()
     return Known(
-        {each.label.casefold(): (each.id, each.kind) for each in roll},
+        {standing.label.casefold(): (standing.id, standing.kind) for standing in roll},
         frozenset(without),
         {name.casefold(): key for name, key in people},
         entries,
@@ -224,19 +224,19 @@ def confirm(
         yield row
         return
     found = None
-    for each in preview(session, row, clock=clock):
-        if isinstance(each, Preview):
-            found = each
+    for progress in preview(session, row, clock=clock):
+        if isinstance(progress, Preview):
+            found = progress
         else:
-            yield Progress("looking", each)
+            yield Progress("looking", progress)
     assert found is not None
-    records = [each for each in found.rows.new if each.line not in leave_out]
-    changing = [each for each in found.rows.changing if each.record.line not in leave_out]
+    records = [record for record in found.rows.new if record.line not in leave_out]
+    changing = [change for change in found.rows.changing if change.record.line not in leave_out]
     people = [person for person in found.rows.people if person.line not in leave_out]
     stored = len(records) + len(changing) + len(people)
     _check(found, stored, leave_out_bad)
     touched = {record.says["instrument_id"] for record in records if "instrument_id" in record.says}
-    hold_instruments(session, touched | {each.of for each in changing})
+    hold_instruments(session, touched | {change.of for change in changing})
     tunings: set[UUID] = set()
     for start in range(0, len(records), TOGETHER):
         tunings |= store_rows(session, row, found.kind, records[start : start + TOGETHER], clock)
@@ -256,7 +256,9 @@ def confirm(
 def _check(found: Preview, count: int, leave_out_bad: bool) -> None:
     lacking = missing(found.kind, found.columns)
     if lacking:
-        raise BadInput("columns", f"Say which column is the {' and which the '.join(each.said for each in lacking)}.")
+        raise BadInput(
+            "columns", f"Say which column is the {' and which the '.join(header.said for header in lacking)}."
+        )
     if found.order is None:
         raise BadInput("order", "Say whether its dates have the day first or the month first.")
     bad = found.rows.bad
@@ -316,7 +318,9 @@ def _forget_empty_tunings(session: Session, import_id: UUID) -> None:
         select(table.id).where(table.tuning_id == TuningRow.id).exists()
         for table in (ReadingRow, MoveRow, FifthCheckRow)
     )
-    empty = select(TuningRow.id).where(TuningRow.import_id == import_id, *(~each for each in held)).scalar_subquery()
+    empty = (
+        select(TuningRow.id).where(TuningRow.import_id == import_id, *(~clause for clause in held)).scalar_subquery()
+    )
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(empty)))
     session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
 

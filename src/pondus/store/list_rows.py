@@ -51,8 +51,8 @@ def store_rows(session: Session, row: ImportRow, kind: ListKind, records: Sequen
 def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     people = players(session, row, records)
     instruments, strings = [], []
-    for each in records:
-        says, key = each.says, id_of_row(row.id, each.line)
+    for record in records:
+        says, key = record.says, id_of_row(row.id, record.line)
         instruments.append(
             {
                 "id": key,
@@ -73,7 +73,7 @@ def _store_roll(session: Session, row: ImportRow, records: Sequence[Record], clo
 def players(session: Session, row: ImportRow, records: Iterable[Record]) -> dict[str, UUID]:
     """People by their names in small letters; those of a list that nobody knows are written down as players."""
     known = session.exec(select(PersonRow).where(col(PersonRow.retired_at).is_(None))).all()
-    people = {each.name.casefold(): each.id for each in known}
+    people = {person.name.casefold(): person.id for person in known}
     for player in (record.says["player"] for record in records):
         if player is not None and player.casefold() not in people:
             key = people[player.casefold()] = uuid5(row.id, f"player {player.casefold()}")
@@ -98,17 +98,20 @@ _COLUMN = {"hours": "hours_per_week", "player": "player_id"}
 
 def change_listed(session: Session, row: ImportRow, changing: Sequence[Changing]) -> None:
     """Instruments changed as a list says; how they were is kept with it, so that it can be taken back."""
-    people = players(session, row, (each.record for each in changing))
+    people = players(session, row, (change.record for change in changing))
     kept = []
-    for each in changing:
-        told = _changeable(each.record.says, people)
-        instrument = session.get_one(InstrumentRow, each.of)
-        told["details"] = {**instrument.details, **{one.name: one.after for one in each.changes if one.name in DETAILS}}
-        changed = {"details" if one.name in DETAILS else _COLUMN.get(one.name, one.name) for one in each.changes}
+    for change in changing:
+        told = _changeable(change.record.says, people)
+        instrument = session.get_one(InstrumentRow, change.of)
+        told["details"] = {
+            **instrument.details,
+            **{one.name: one.after for one in change.changes if one.name in DETAILS},
+        }
+        changed = {"details" if one.name in DETAILS else _COLUMN.get(one.name, one.name) for one in change.changes}
         after = {name: told[name] for name in changed}
         before = {name: getattr(instrument, name) for name in after}
-        kept.append({"id": str(each.of), "before": _kept(before), "after": _kept(after)})
-        change_instrument(session, each.of, after)
+        kept.append({"id": str(change.of), "before": _kept(before), "after": _kept(after)})
+        change_instrument(session, change.of, after)
     row.columns = {**row.columns, "changed": kept}
 
 
@@ -118,12 +121,12 @@ def _kept(values: dict[str, Any]) -> dict[str, Any]:
 
 def change_back(session: Session, row: ImportRow) -> None:
     """What a list changed, as it was before; what somebody changed otherwise since stays so."""
-    for each in row.columns.get("changed", []):
-        instrument = session.get(InstrumentRow, UUID(each["id"]))
+    for changed in row.columns.get("changed", []):
+        instrument = session.get(InstrumentRow, UUID(changed["id"]))
         if instrument is None:
             continue
-        now_there = _kept({name: getattr(instrument, name) for name in each["after"]})
-        back = {name: each["before"][name] for name, value in each["after"].items() if now_there[name] == value}
+        now_there = _kept({name: getattr(instrument, name) for name in changed["after"]})
+        back = {name: changed["before"][name] for name, value in changed["after"].items() if now_there[name] == value}
         if back.get("player_id") is not None:
             person = session.get(PersonRow, UUID(back["player_id"]))
             back["player_id"] = None if person is None else person.id
@@ -173,10 +176,10 @@ def _store_entries(
     """Readings or moves, in the tuning of their instrument and day; where there is none, one is made. Those tunings' ids."""
     tunings = _tunings(session, row, records, clock)
     rows = []
-    for each in records:
-        says = dict(each.says)
+    for record in records:
+        says = dict(record.says)
         day = (says.pop("instrument_id"), clock.day_of(says["at"]))
-        rows.append({"id": id_of_row(row.id, each.line), "tuning_id": tunings[day], **more, **says})
+        rows.append({"id": id_of_row(row.id, record.line), "tuning_id": tunings[day], **more, **says})
     _copy(session, table, rows)
     stored = set(tunings.values())
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(stored)))
@@ -195,9 +198,9 @@ def _copy(session: Session, table: Any, rows: Sequence[dict[str, Any]]) -> None:
 
 def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> dict[Day, UUID]:
     first: dict[Day, datetime] = {}
-    for each in records:
-        day = (each.says["instrument_id"], clock.day_of(each.says["at"]))
-        first[day] = min(first.get(day, each.says["at"]), each.says["at"])
+    for record in records:
+        day = (record.says["instrument_id"], clock.day_of(record.says["at"]))
+        first[day] = min(first.get(day, record.says["at"]), record.says["at"])
     ids = {instrument for instrument, _ in first}
     begun = clock.begins(min(day for _, day in first))
     ended = clock.begins(max(day for _, day in first) + timedelta(days=1))
@@ -208,8 +211,8 @@ def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock:
     ).all()
     found: dict[Day, UUID] = {(instrument, clock.day_of(at)): key for instrument, at, key in kept}
     usual = {
-        each.id: usual_tuning(session, each)
-        for each in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
+        instrument.id: usual_tuning(session, instrument)
+        for instrument in session.exec(select(InstrumentRow).where(col(InstrumentRow.id).in_(ids))).all()
     }
     made = []
     for day, at in first.items():
@@ -231,11 +234,13 @@ def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clo
 
 
 def _store_care(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    for each in sorted(records, key=lambda record: record.says["at"]):
+    for entered in sorted(records, key=lambda record: record.says["at"]):
         try:
-            add_care(session, CareRow(id=id_of_row(row.id, each.line), import_id=row.id, **each.says), clock=clock)
+            add_care(
+                session, CareRow(id=id_of_row(row.id, entered.line), import_id=row.id, **entered.says), clock=clock
+            )
         except BadInput as error:
-            raise BadInput("rows", f"Line {each.line}: {error.message} Nothing was stored.") from None
+            raise BadInput("rows", f"Line {entered.line}: {error.message} Nothing was stored.") from None
 
 
 _STORE: dict[ListKind, Callable[[Session, ImportRow, Sequence[Record], Clock], set[UUID] | None]] = {

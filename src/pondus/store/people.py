@@ -35,7 +35,7 @@ def people(session: Session, *, retired: bool = False) -> list[PersonRow]:
     if not retired:
         asked = asked.where(col(PersonRow.retired_at).is_(None))
     order = {"teacher": 0, "helper": 1, "player": 2}
-    return sorted(session.exec(asked).all(), key=lambda each: (order[each.role], as_looked_for(each.name)))
+    return sorted(session.exec(asked).all(), key=lambda person: (order[person.role], as_looked_for(person.name)))
 
 
 def people_named(session: Session, ids: Collection[UUID]) -> list[PersonRow]:

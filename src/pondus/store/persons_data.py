@@ -85,18 +85,18 @@ def everything_of(session: Session, person_id: UUID) -> dict[str, Any]:
         "person": json.loads(row.model_dump_json()),
         "has_instruments": list(held),
         "mornings": [
-            {"day": each.day.isoformat(), "may": each.may, "came_at": each.comes_at.isoformat(), "name": each.name}
-            for each in mornings
+            {"day": place.day.isoformat(), "may": place.may, "came_at": place.comes_at.isoformat(), "name": place.name}
+            for place in mornings
         ],
         "tuned": [{"id": str(key), "at": at.isoformat(), "instrument": label} for key, at, label in tuned],
         "devices": [
             {
-                "role": each.role,
-                "kind": each.kind,
-                "began_at": each.began_at.isoformat(),
-                "seen_at": each.seen_at.isoformat(),
+                "role": device.role,
+                "kind": device.kind,
+                "began_at": device.began_at.isoformat(),
+                "seen_at": device.seen_at.isoformat(),
             }
-            for each in session.exec(select(DeviceSessionRow).where(DeviceSessionRow.person_id == person_id))
+            for device in session.exec(select(DeviceSessionRow).where(DeviceSessionRow.person_id == person_id))
         ],
         "entered": {
             entries.__tablename__: session.exec(
@@ -106,9 +106,9 @@ def everything_of(session: Session, person_id: UUID) -> dict[str, Any]:
         },
         "practice": _practice_of(session, person_id),
         "named_in": [
-            {"where": each.where, "table": each.table, "id": str(each.id), "field": each.field, "text": each.text}
-            for each in places_of(session, person_id)
-            if each.table != "person" or each.id != person_id
+            {"where": place.where, "table": place.table, "id": str(place.id), "field": place.field, "text": place.text}
+            for place in places_of(session, person_id)
+            if place.table != "person" or place.id != person_id
         ],
     }
 
@@ -174,9 +174,11 @@ def erase(session: Session, person_id: UUID, *, name: str, also: set[tuple[str, 
     row = person(session, person_id)
     if name.strip().casefold() != row.name.strip().casefold():
         raise BadInput("name", f"To erase “{row.name}” for good, give that name; “{name.strip()}” is another.")
-    places = [each for each in places_of(session, person_id) if each.sure or (each.table, each.id, each.field) in also]
-    told = {(each.table, each.id, each.field) for each in places}
-    wrong = next((each for each in also if each not in told), None)
+    places = [
+        place for place in places_of(session, person_id) if place.sure or (place.table, place.id, place.field) in also
+    ]
+    told = {(place.table, place.id, place.field) for place in places}
+    wrong = next((place for place in also if place not in told), None)
     if wrong is not None:
         raise BadInput(
             "also", f"There is no such place ({wrong[0]}, {wrong[2]}) with that name; look at the places again."
@@ -191,11 +193,11 @@ def erase(session: Session, person_id: UUID, *, name: str, also: set[tuple[str, 
     for theirs in (StationRow, DeviceSessionRow, InvitationRow, TeacherKeyRow):
         session.execute(delete(theirs).where(col(theirs.person_id) == person_id))
     files = 0
-    for each in places:
-        if each.table == "person" and each.id == person_id:
+    for place in places:
+        if place.table == "person" and place.id == person_id:
             continue
-        files += each.table == "import" and each.field == "content"
-        _take_out(session, each, row.name)
+        files += place.table == "import" and place.field == "content"
+        _take_out(session, place, row.name)
     for table, key, _, _ in list(_texts_with(session, row.name)):
         if table.name in DERIVED:
             session.execute(table.delete().where(_key_of(table) == key))
@@ -231,15 +233,15 @@ def _without(value: Any, name: str) -> Any:
     if isinstance(value, str):
         return _without_name(value, name)
     if isinstance(value, list):
-        return [_without(each, name) for each in value]
+        return [_without(item, name) for item in value]
     if isinstance(value, dict):
-        return {_without_name(str(key), name): _without(each, name) for key, each in value.items()}
+        return {_without_name(str(key), name): _without(item, name) for key, item in value.items()}
     return value
 
 
 def _without_name(text: str, name: str) -> str:
-    for each in (name, *_parts(name)):
-        text = _pattern(each).sub(SOMEONE, text)
+    for part in (name, *_parts(name)):
+        text = _pattern(part).sub(SOMEONE, text)
     return text
 
 
@@ -254,7 +256,7 @@ def without_people(session: Session, text: str) -> str:
 
 def _parts(name: str) -> list[str]:
     """Parts of a name that stand for the person on their own."""
-    return [each for each in re.split(r"[\s,;]+", name.strip()) if len(each) >= SHORTEST_PART and each != name.strip()]
+    return [part for part in re.split(r"[\s,;]+", name.strip()) if len(part) >= SHORTEST_PART and part != name.strip()]
 
 
 def _pattern(name: str) -> re.Pattern[str]:
@@ -267,7 +269,7 @@ def _holds(text: str, name: str) -> bool:
 
 def _around(text: str, name: str) -> str:
     """What stands around the name, to be recognised by."""
-    match = next((found for each in (name, *_parts(name)) if (found := _pattern(each).search(text))), None)
+    match = next((found for part in (name, *_parts(name)) if (found := _pattern(part).search(text))), None)
     if match is None:
         return text[:120]
     begins, ends = max(0, match.start() - 50), match.end() + 50

@@ -43,9 +43,9 @@ def roll(session: Session, *, retired: bool = False) -> list[dict[str, Any]]:
     for string in session.execute(select(strings)).mappings().all():
         if string["instrument_id"] in found:
             found[string["instrument_id"]]["strings"].append(string)
-    for each in found.values():
-        order = INSTRUMENTS[each["kind"]].string_names
-        each["strings"].sort(key=lambda string: order.index(string["name"]))
+    for entry in found.values():
+        order = INSTRUMENTS[entry["kind"]].string_names
+        entry["strings"].sort(key=lambda string: order.index(string["name"]))
     return list(found.values())
 
 

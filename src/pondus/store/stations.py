@@ -37,7 +37,7 @@ def add_station(session: Session, row: StationRow) -> StationRow:
     there = stations_of(session, row.day)
     if len(there) >= MOST_STATIONS:
         raise BadInput("name", f"{MOST_STATIONS} people are there already; take one off first.")
-    if any(each.name.casefold() == row.name.casefold() for each in there):
+    if any(station.name.casefold() == row.name.casefold() for station in there):
         raise BadInput("name", f"“{row.name}” is there twice; give each a name of its own.")
     session.add(row)
     session.flush()
@@ -49,7 +49,9 @@ def change_station(session: Session, station_id: UUID, changes: dict[str, Any]) 
     row = station(session, station_id)
     hold_day(session, row.day)
     name = changes.get("name", row.name)
-    if any(each.id != row.id and each.name.casefold() == name.casefold() for each in stations_of(session, row.day)):
+    if any(
+        station.id != row.id and station.name.casefold() == name.casefold() for station in stations_of(session, row.day)
+    ):
         raise BadInput("name", f"“{name}” is there twice; give each a name of its own.")
     for key, value in changes.items():
         setattr(row, key, value)

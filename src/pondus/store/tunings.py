@@ -79,7 +79,11 @@ def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, clock: 
             raise Conflict(
                 "Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it."
             )
-    todays = [each for each in tunings_of(session, instrument_id) if clock.day_of(each.started_at) == clock.today]
+    todays = [
+        tuning_row
+        for tuning_row in tunings_of(session, instrument_id)
+        if clock.day_of(tuning_row.started_at) == clock.today
+    ]
     if not [today for today in todays if today.id != tuning_id]:
         raise Conflict("There is no earlier tuning of today to go back to.")
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id) == tuning_id))

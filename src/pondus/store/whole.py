@@ -113,13 +113,13 @@ def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
 
 def _check_strings(found: dict[str, list[Any]]) -> None:
     """No instrument without strings: nothing could be said of it. Raises BadInput."""
-    strung = {each.get("instrument_id") for each in found.get("string", []) if isinstance(each, dict)}
-    for each in found.get("instrument", []):
-        if isinstance(each, dict) and each.get("id") not in strung:
+    strung = {string.get("instrument_id") for string in found.get("string", []) if isinstance(string, dict)}
+    for instrument in found.get("instrument", []):
+        if isinstance(instrument, dict) and instrument.get("id") not in strung:
             raise BadInput(
                 "file",
-                f"That file has the instrument “{each.get('label')}” without its strings: it isn't whole, or was changed by"
-                " hand. Export it again where it comes from; nothing was stored.",
+                f"That file has the instrument “{instrument.get('label')}” without its strings: it isn't whole, or was"
+                " changed by hand. Export it again where it comes from; nothing was stored.",
             )
 
 

@@ -157,7 +157,7 @@ def _add_error_sentences(app: APIFlask) -> None:
 def _refused_field(error: HTTPError) -> tuple[str | None, str]:
     """The first field that it names, and why."""
     detail = error.detail if isinstance(error.detail, dict) else {}
-    fields = next((each for each in detail.values() if isinstance(each, dict)), {})
+    fields = next((messages for messages in detail.values() if isinstance(messages, dict)), {})
     field = next(iter(fields), None)
     return field, fields[field][0] if field else ""
 

@@ -63,7 +63,7 @@ class Loaded:
 
     def now(self) -> TuningNow:
         """How the tuning stands."""
-        return tuning_now(self.instrument, self.log, self.measured, clock=self.clock, found=self.found)
+        return tuning_now(self.instrument, self.log, self.measured, clock=self.clock, as_understood=self.found)
 
     @property
     def can_go_back(self) -> bool:
@@ -87,7 +87,7 @@ def load(session: Session, tuning_id: UUID) -> Loaded:
     others = summaries(session, row.instrument_id, but=tuning_id)
     as_fitted = fitted(record, others)
     found = understand(as_fitted, log, move_log(others), clock=clock)
-    past = sorted([*others, summarise(as_fitted, log, found=found)], key=in_order)
+    past = sorted([*others, summarise(as_fitted, log, as_understood=found)], key=in_order)
     who = advised_at_most(row.who, device_here())
     log = replace(log, tuning=replace(log.tuning, who=who))
     return Loaded(

@@ -95,8 +95,15 @@ def shopping_csv() -> Response:
         clock = studio_clock(session)
         wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
     rows = [
-        (each.count, each.string, each.kind, size_for_a_cell(each.size), each.core, ", ".join(each.labels))
-        for each in wanted
+        (
+            mechanism.count,
+            mechanism.string,
+            mechanism.kind,
+            size_for_a_cell(mechanism.size),
+            mechanism.core,
+            ", ".join(mechanism.labels),
+        )
+        for mechanism in wanted
     ]
     heads = ("count", "string", "kind", "size", "core", "for")
     headers = {"Content-Disposition": "attachment; filename=pondus-strings-to-buy.csv"}
@@ -108,7 +115,7 @@ def _book(session: Session) -> CareBook:
     found = care_store.studio_care(session, clock=clock)
     wanted = care_store.wanted_strings(found, clock)
     return CareBook(
-        instruments=[_instrument(each, clock) for each in found],
+        instruments=[_instrument(row, clock) for row in found],
         shopping=list(wanted),
         soon_days=SOON_DAYS,
         signs=[
@@ -123,15 +130,15 @@ def _book(session: Session) -> CareBook:
     )
 
 
-def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
-    of = each.instrument
+def _instrument(cared: CaredFor, clock: Clock) -> InstrumentCare:
+    of = cared.instrument
     return InstrumentCare(
         id=of.id,
         label=of.label,
         kind=of.kind,
         size=of.size,
         hours_per_week=of.hours_per_week,
-        strings=[_age(string, each.due[string.name], clock.today) for string in of.in_order],
+        strings=[_age(string, cared.due[string.name], clock.today) for string in of.in_order],
         referrals=[
             ReferralOut(
                 sign=referral.symptom,
@@ -140,7 +147,7 @@ def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
                 to=referral.to,
                 why=referral.why,
             )
-            for referral in each.referrals
+            for referral in cared.referrals
         ],
         watched=[
             WatchedOut(
@@ -151,9 +158,9 @@ def _instrument(each: CaredFor, clock: Clock) -> InstrumentCare:
                 last=one.last,
                 do=SYMPTOMS[one.symptom].do,
             )
-            for one in each.watched
+            for one in cared.watched
         ],
-        out=None if each.out is None else care_out(each.out, of.id),
+        out=None if cared.out is None else care_out(cared.out, of.id),
     )
 
 

@@ -35,7 +35,7 @@ def steps(query: ClassQuery) -> ClassOut:
     with looking() as session:
         studio = studio_values(session)
     found = class_steps(
-        [each.strip() for each in query.kinds.split(",") if each.strip()],  # type: ignore[misc]
+        [kind.strip() for kind in query.kinds.split(",") if kind.strip()],  # type: ignore[misc]
         order=query.order or studio.get("order", "A-outward"),
         seconds=query.seconds,
         a4=studio.get("a4", 440.0),
@@ -47,7 +47,7 @@ def steps(query: ClassQuery) -> ClassOut:
         lengths_s=list(LENGTHS_S),
         partials=list(partial_levels(found[0].hz[0])),
         level=LEVEL,
-        steps=[StepOut.model_validate(each) for each in found],
+        steps=[StepOut.model_validate(row) for row in found],
     )
 
 

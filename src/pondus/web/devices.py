@@ -342,7 +342,7 @@ def invite(new: NewInvitation) -> InvitationOut:
     how = _shared()
     if how is None:
         raise BadInput("share", "Pondus isn't shared just now: start it with --share, and other devices can come in.")
-    if any(each.asks_passphrase for each in DEVICE_ROLES if each.value == new.role):
+    if any(role.asks_passphrase for role in DEVICE_ROLES if role.value == new.role):
         _check_teacher(new.passphrase)
     with transaction() as session:
         row, code = device_store.invite(session, new.role, person_id=new.person_id, name=new.name)

@@ -91,7 +91,7 @@ class KnownHosts:
             if written != self._read_at:
                 told = json.loads(self._file.read_text())
                 bare = [told["name"].lower(), *told["addresses"]]
-                self._shared = frozenset(f"[{each}]" if ":" in each else each for each in bare if each)
+                self._shared = frozenset(f"[{key}]" if ":" in key else key for key in bare if key)
                 self._read_at = written
         except (OSError, ValueError, KeyError):
             return self._shared

@@ -138,10 +138,10 @@ def listen(line: Connection) -> None:
 def _said(listener: AnyListener, sound: bytes) -> list[str]:
     samples = np.frombuffer(sound, dtype="<i2").astype(np.float32) / 32768.0
     if isinstance(listener, FifthListener):
-        return [message_of(each).model_dump_json() for each in listener.feed(samples)]
+        return [message_of(event).model_dump_json() for event in listener.feed(samples)]
     behind = len(samples) > BEHIND_SECONDS * listener.rate_hz
     said = listener.feed(samples, at_most=LOOKS_WHEN_BEHIND if behind else None)
-    return [message_of(each).model_dump_json() for each in said]
+    return [message_of(sentence).model_dump_json() for sentence in said]
 
 
 if __name__ == "__main__":

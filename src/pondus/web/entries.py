@@ -120,7 +120,7 @@ def answer(entry_id: UUID, told: MoveAnswer) -> BenchOut:
     with transaction(sorts=False) as session:
         row = tuning_store.told_move(session, entry_id)
         loaded = load(session, row.tuning_id)
-        state = next((each for each in loaded.now().states if each.string.name == row.string), None)
+        state = next((state for state in loaded.now().states if state.string.name == row.string), None)
         check_answer(state, row.id, told.answer)
         asked = None if state is None or state.advice is None else state.advice.state
         if told.answer == "not-turned" and asked == "no-effect" and isinstance(row, MoveRow):

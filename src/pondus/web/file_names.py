@@ -24,7 +24,7 @@ def plain_name(name: str) -> str:
     >>> plain_name("../../x card.pdf"), plain_name("CON:*?.pdf"), plain_name("...")
     ('x card.pdf', 'CON.pdf', 'pondus')
     """
-    kept = "".join(" " if unicodedata.category(each)[0] == "C" else each for each in name)
+    kept = "".join(" " if unicodedata.category(character)[0] == "C" else character for character in name)
     kept = re.sub(r"[/\\:*?\"<>|]+|\.{2,}", " ", kept)
     kept = re.sub(r"\s+", " ", kept).replace(" .", ".").strip(" .")
     stem, dot, ending = kept.rpartition(".")

@@ -64,7 +64,7 @@ CHOICES = Choices.model_validate(
         "turnings": choices.TURNINGS,
         "habits": HABITS,
         "screw_places": choices.SCREW_PLACES,
-        "details": [{"value": name, "said": each.said} for name, each in DETAILS.items()],
+        "details": [{"value": name, "said": detail.said} for name, detail in DETAILS.items()],
     }
 )
 FITTINGS = tuple(StringEntry.__dataclass_fields__)
@@ -93,15 +93,15 @@ def list_kinds() -> KindList:
     return KindList(
         kinds=[
             KindOut(
-                kind=each.kind,
-                strings=list(each.string_names),
-                sizes=list(each.lengths_mm),
-                lengths_mm=each.lengths_mm,
-                full_size=each.full_size,
-                stances=list(each.stances),
-                usual_stance=each.usual_stance,
+                kind=instrument.kind,
+                strings=list(instrument.string_names),
+                sizes=list(instrument.lengths_mm),
+                lengths_mm=instrument.lengths_mm,
+                full_size=instrument.full_size,
+                stances=list(instrument.stances),
+                usual_stance=instrument.usual_stance,
             )
-            for each in INSTRUMENTS.values()
+            for instrument in INSTRUMENTS.values()
         ],
         choices=CHOICES,
     )
@@ -116,11 +116,11 @@ def list_instruments(query: RollQuery) -> Response:
     with looking() as session:
         found = roll(session, retired=query.retired)
     if device.role == "student":
-        found = [each for each in found if device.person is not None and each["player_id"] == device.person]
+        found = [row for row in found if device.person is not None and row["player_id"] == device.person]
     if device.role != "teacher":
-        for each in found:
-            each["note"], each["details"] = "", details_shown(each["details"], device)
-            each["player"] = None if each["player"] is None else shown_name(each["player"])
+        for row in found:
+            row["note"], row["details"] = "", details_shown(row["details"], device)
+            row["player"] = None if row["player"] is None else shown_name(row["player"])
     return json_of(InstrumentList.model_validate({"instruments": found}))
 
 

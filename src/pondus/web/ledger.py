@@ -44,15 +44,15 @@ def instrument_ledger(instrument_id: UUID) -> Response:
     return json_of(page)
 
 
-def _tuning(each: TuningInAir) -> LedgerTuningOut:
-    summary = each.summary
+def _tuning(tuning: TuningInAir) -> LedgerTuningOut:
+    summary = tuning.summary
     return LedgerTuningOut(
         id=summary.tuning_id,
         at=summary.started_at,
-        by=each.by,
+        by=tuning.by,
         minutes=summary.minutes,
-        humidity=each.humidity,
-        celsius=each.celsius,
+        humidity=tuning.humidity,
+        celsius=tuning.celsius,
         moves=summary.screw_moves + summary.peg_moves,
         strings={
             name: LedgerStringTuned(
@@ -67,16 +67,16 @@ def _tuning(each: TuningInAir) -> LedgerTuningOut:
     )
 
 
-def _string(each: LedgerString) -> LedgerStringOut:
+def _string(string: LedgerString) -> LedgerStringOut:
     return LedgerStringOut(
-        name=each.fitted.name,
-        has_fine_tuner=each.fitted.has_fine_tuner,
-        put_on=each.fitted.put_on,
-        heard_times=len(each.found_cents),
-        flat_times=each.flat_times,
-        furthest_cents=each.furthest_cents,
-        learned=learned_view(each.learned),
-        forecast=None if each.forecast is None else _forecast(each.forecast, each),
+        name=string.fitted.name,
+        has_fine_tuner=string.fitted.has_fine_tuner,
+        put_on=string.fitted.put_on,
+        heard_times=len(string.found_cents),
+        flat_times=string.flat_times,
+        furthest_cents=string.furthest_cents,
+        learned=learned_view(string.learned),
+        forecast=None if string.forecast is None else _forecast(string.forecast, string),
     )
 
 

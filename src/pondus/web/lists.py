@@ -148,7 +148,7 @@ def _last(session: Session) -> LastList:
 )
 def export(name: str) -> Response:
     """Save a list. Raises BadInput, NotFound or Conflict."""
-    kind = next((each for each in KINDS if each == name), None)
+    kind = next((kind for kind in KINDS if kind == name), None)
     if kind is None:
         raise NotFound(f"There is no list “{name}”; choose from {', '.join(KINDS)}.")
     engine = engine_of_app()
@@ -197,21 +197,21 @@ def _streamed(lines: Callable[[Session], Lines]) -> Response:
 
 def _look(session: Session, list_id: UUID) -> Lines:
     row = import_store.brought(session, list_id)
-    for each in import_store.preview(session, row, clock=studio_clock(session)):
-        if isinstance(each, int):
-            yield {"doing": "looking", "done": each}
+    for progress in import_store.preview(session, row, clock=studio_clock(session)):
+        if isinstance(progress, int):
+            yield {"doing": "looking", "done": progress}
         else:
-            yield {"list": _out(row, each).model_dump(mode="json")}
+            yield {"list": _out(row, progress).model_dump(mode="json")}
 
 
 def _store(session: Session, list_id: UUID, asked: Confirm) -> Lines:
     row = import_store.brought(session, list_id, hold=True)
     how: Any = {"leave_out_bad": asked.leave_out_bad, "leave_out": set(asked.leave_out)}
-    for each in import_store.confirm(session, row, **how, clock=studio_clock(session)):
-        if isinstance(each, import_store.Progress):
-            yield asdict(each)
+    for progress in import_store.confirm(session, row, **how, clock=studio_clock(session)):
+        if isinstance(progress, import_store.Progress):
+            yield asdict(progress)
         else:
-            yield {"stored": LastList.model_validate(each.model_dump()).model_dump(mode="json")}
+            yield {"stored": LastList.model_validate(progress.model_dump()).model_dump(mode="json")}
 
 
 def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
@@ -222,8 +222,8 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         file_name=row.file_name,
         state=row.state,
         columns=_columns(found),
-        fields=[FieldOut.model_validate(each, from_attributes=True) for each in FIELDS[found.kind]],
-        missing=[each.said for each in missing(found.kind, found.columns)],
+        fields=[FieldOut.model_validate(field, from_attributes=True) for field in FIELDS[found.kind]],
+        missing=[field.said for field in missing(found.kind, found.columns)],
         order=found.order,
         has_dates=any(import_store.holds_dates(column) for column in found.columns),
         header_line=found.table.header_line,
@@ -237,9 +237,9 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         new_names=rows.new_names[:SHOWN_BAD],
         new_names_count=len(rows.new_names),
         bad_count=len(rows.bad),
-        bad=[BadRowOut.model_validate(each) for each in rows.bad[:SHOWN_BAD]],
+        bad=[BadRowOut.model_validate(bad) for bad in rows.bad[:SHOWN_BAD]],
         changing_count=len(rows.changing),
-        changing=[_changing(each) for each in rows.changing[:SHOWN_BAD]],
+        changing=[_changing(change) for change in rows.changing[:SHOWN_BAD]],
         same=rows.same,
         absent_count=len(rows.absent),
         absent=rows.absent[:SHOWN_BAD],
@@ -261,9 +261,9 @@ def _columns(found: import_store.Preview) -> list[ColumnOut]:
     ]
 
 
-def _changing(each: Changing) -> ChangingOut:
-    changes = [ChangeOut.model_validate(one, from_attributes=True) for one in each.changes]
-    return ChangingOut(line=each.record.line, label=each.record.says["label"], changes=changes)
+def _changing(change: Changing) -> ChangingOut:
+    changes = [ChangeOut.model_validate(one, from_attributes=True) for one in change.changes]
+    return ChangingOut(line=change.record.line, label=change.record.says["label"], changes=changes)
 
 
 @blueprint.get("/set-aside")
@@ -271,4 +271,6 @@ def _changing(each: Changing) -> ChangingOut:
 def set_aside() -> SetAsideList:
     """Records that can't be used as they stand; they go with the studio's file."""
     with looking() as session:
-        return SetAsideList(records=[SetAsideOut.model_validate(each) for each in store_set_aside.set_aside(session)])
+        return SetAsideList(
+            records=[SetAsideOut.model_validate(set_aside) for set_aside in store_set_aside.set_aside(session)]
+        )

@@ -38,27 +38,27 @@ class _Reading:
     entry: ReadingEntry
 
 
-def triaged_out(each: morning_store.Triaged) -> TriagedOut:
+def triaged_out(triaged: morning_store.Triaged) -> TriagedOut:
     """One instrument, serialised."""
     return TriagedOut(
-        id=each.id,
-        label=each.label,
-        kind=each.kind,
-        size=each.size,
-        player=None if each.player is None else shown_name(each.player),
-        strings=list(instrument_named(each.kind).string_names),
-        heard=each.heard,
-        group=each.sorted.group,
-        waits=each.sorted.waits,
-        needs=each.sorted.needs,
-        moves=each.sorted.screw_moves + each.sorted.peg_moves,
-        minutes=round(each.minutes, 2),
-        said=each.sorted.said,
+        id=triaged.id,
+        label=triaged.label,
+        kind=triaged.kind,
+        size=triaged.size,
+        player=None if triaged.player is None else shown_name(triaged.player),
+        strings=list(instrument_named(triaged.kind).string_names),
+        heard=triaged.heard,
+        group=triaged.sorted.group,
+        waits=triaged.sorted.waits,
+        needs=triaged.sorted.needs,
+        moves=triaged.sorted.screw_moves + triaged.sorted.peg_moves,
+        minutes=round(triaged.minutes, 2),
+        said=triaged.sorted.said,
     )
 
 
-def _order(each: morning_store.Triaged) -> tuple[int, float, object]:
-    return GROUPS.index(each.sorted.group), -each.minutes, as_looked_for(each.label)
+def _order(triaged: morning_store.Triaged) -> tuple[int, float, object]:
+    return GROUPS.index(triaged.sorted.group), -triaged.minutes, as_looked_for(triaged.label)
 
 
 @blueprint.get("/morning")
@@ -78,8 +78,8 @@ def sweep(lag: Lag) -> Response:
 
 def _morning(session: Session, clock: Clock) -> MorningOut:
     found = sorted(morning_store.triaged(session, clock=clock), key=_order)
-    counts = {group: sum(each.sorted.group == group for each in found) for group in GROUPS}
-    return MorningOut(instruments=[triaged_out(each) for each in found], counts=counts)
+    counts = {group: sum(row.sorted.group == group for row in found) for group in GROUPS}
+    return MorningOut(instruments=[triaged_out(row) for row in found], counts=counts)
 
 
 @blueprint.post("/morning/heard")
@@ -98,11 +98,11 @@ def hear_instrument(asked: InstrumentHeard) -> SweptOut:
         readings = _typed(asked, instrument, how.spelling) if asked.line is not None else _heard(asked, instrument)
         if not readings:
             raise BadInput("line", "Nothing was read; type what the tuner shows of each string, as in -12 3 0 -5.")
-        for each in readings:
-            record.string(each.entry.string)
+        for entered in readings:
+            record.string(entered.entry.string)
         tuning = todays_tuning(session, asked.instrument_id, asked.id, clock=clock)
-        for each in readings:
-            add_entry(session, reading_row(tuning.id, each.id, each.entry, a4=tuning.a4))
+        for entered in readings:
+            add_entry(session, reading_row(tuning.id, entered.id, entered.entry, a4=tuning.a4))
     call_who_waits()
     said = [
         SweptReading(
@@ -131,13 +131,13 @@ def _typed(asked: InstrumentHeard, instrument: Instrument, spelling: Spelling) -
 def _heard(asked: InstrumentHeard, instrument: Instrument) -> list[_Reading]:
     return [
         _Reading(
-            each.id,
+            string_heard.id,
             reading_entry(
-                instrument.string(each.string, field="string"),
-                each.heard,
+                instrument.string(string_heard.string, field="string"),
+                string_heard.heard,
                 source=asked.source,
-                spread_cents=each.spread_cents,
+                spread_cents=string_heard.spread_cents,
             ),
         )
-        for each in asked.heard
+        for string_heard in asked.heard
     ]

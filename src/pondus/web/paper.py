@@ -92,7 +92,7 @@ def said_day(day: date) -> str:
 def cards(query: CardsQuery) -> Response:
     """Cards of many in one file. Raises BadInput or NotFound."""
     try:
-        wanted = [UUID(each.strip()) for each in query.ids.split(",")] if query.ids.strip() else []
+        wanted = [UUID(number.strip()) for number in query.ids.split(",")] if query.ids.strip() else []
     except ValueError:
         raise BadInput(
             "ids", "Which instruments? Give their ids with commas between, or leave ids out for all."
@@ -112,7 +112,7 @@ def _cards(wanted: Sequence[UUID], *, paper: Literal["a4", "letter"], per_page: 
     """Cards of these instruments; of all in use, where none is named."""
     with looking() as session:
         records = (
-            [instrument_store.instrument(session, each) for each in wanted]
+            [instrument_store.instrument(session, mechanism) for mechanism in wanted]
             if wanted
             else instrument_store.instruments(session)
         )
@@ -165,7 +165,7 @@ def morning_sheet(query: PaperQuery) -> Response:
     ]
     sections += _sorted_sections(triaged)
     at = clock.now.astimezone(clock.zone)
-    ends = _ends_said(plan.ends, sum(each.sorted.waits for each in triaged))
+    ends = _ends_said(plan.ends, sum(job.sorted.waits for job in triaged))
     pages = pages_of(
         f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper
     )
@@ -174,15 +174,15 @@ def morning_sheet(query: PaperQuery) -> Response:
 
 def _sorted_sections(triaged: Iterable[morning_store.Triaged]) -> Iterable[Section]:
     for group in GROUPS:
-        found = [each for each in triaged if each.sorted.group == group]
+        found = [job for job in triaged if job.sorted.group == group]
         lines = [
             (
-                each.label,
-                f"{each.kind} {each.size}",
-                each.sorted.said,
-                "" if each.player is None else shown_name(each.player),
+                line.label,
+                f"{line.kind} {line.size}",
+                line.sorted.said,
+                "" if line.player is None else shown_name(line.player),
             )
-            for each in sorted(found, key=lambda each: as_looked_for(each.label))
+            for line in sorted(found, key=lambda job: as_looked_for(job.label))
         ]
         if lines:
             yield Section(f"{SORTED_AS[group]}, {len(lines)}", lines, (2.0, 1.5, 3.0, 1.3), boxes=True)
@@ -237,13 +237,13 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
     )
 
 
-def _tuning_line(each: TuningInAir, names: Sequence[str], clock: Clock) -> tuple[str, ...]:
-    own = each.summary.strings
+def _tuning_line(tuning: TuningInAir, names: Sequence[str], clock: Clock) -> tuple[str, ...]:
+    own = tuning.summary.strings
     return (
-        said_day(clock.day_of(each.summary.started_at)),
+        said_day(clock.day_of(tuning.summary.started_at)),
         "  ".join(f"{name} {_off(own[name].found_cents)}" for name in names if name in own),
-        f"{each.summary.screw_moves + each.summary.peg_moves}",
-        "" if each.humidity is None else f"{each.humidity:g} %",
+        f"{tuning.summary.screw_moves + tuning.summary.peg_moves}",
+        "" if tuning.humidity is None else f"{tuning.humidity:g} %",
     )
 
 
@@ -256,8 +256,12 @@ def shopping_pdf(query: PaperQuery) -> Response:
         clock = studio_clock(session)
         wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
     lines = [
-        (f"{each.count} × {each.string}", f"{each.kind} {each.size}, {each.core}", ", ".join(each.labels))
-        for each in wanted
+        (
+            f"{mechanism.count} × {mechanism.string}",
+            f"{mechanism.kind} {mechanism.size}, {mechanism.core}",
+            ", ".join(mechanism.labels),
+        )
+        for mechanism in wanted
     ]
     section = Section(
         "Strings", lines, (0.8, 1.8, 3.4), ("how many", "of what", "for"), boxes=True, empty="Nothing is due soon."
@@ -268,7 +272,7 @@ def shopping_pdf(query: PaperQuery) -> Response:
 
 def _parts(record: instrument_store.InstrumentRecord) -> list[tuple[str, str, str]]:
     """Each string's peg and fine tuner, as far as they are known."""
-    by_name = {each.name: each for each in record.strings}
+    by_name = {string.name: string for string in record.strings}
     lines = []
     for name in instrument_named(record.instrument.kind).string_names:
         string = by_name.get(name)
@@ -301,8 +305,8 @@ def _off(cents: float | None) -> str:
 def _care_lines(cared: CaredFor, clock: Clock) -> list[tuple[str, str]]:
     standing = [entry for entry in cared.entries if not entry.voided]
     return [
-        (said_day(clock.day_of(each.at)), f"{each.headline}{f': {each.said}' if each.said else ''}")
-        for each in standing[:LEDGER_CARE]
+        (said_day(clock.day_of(care_kept.at)), f"{care_kept.headline}{f': {care_kept.said}' if care_kept.said else ''}")
+        for care_kept in standing[:LEDGER_CARE]
     ]
 
 
@@ -323,9 +327,11 @@ def case_list(instrument_id: UUID, query: PaperQuery) -> Response:
         for name in instrument.string_names
         if name in by_name
     ]
-    faults = {referral.symptom for referral in cared.referrals} | {each.symptom for each in cared.watched}
+    faults = {referral.symptom for referral in cared.referrals} | {
+        watched_symptom.symptom for watched_symptom in cared.watched
+    }
     items = case_items(instrument, row.size, strings, faults=faults, today=clock.today)
-    section = Section("In the case", [(each.said, each.why) for each in items], (2.4, 2.0), boxes=True)
+    section = Section("In the case", [(item.said, item.why) for item in items], (2.4, 2.0), boxes=True)
     pages = pages_of(
         f"{row.label}: case", f"{row.kind} {row.size}, {said_day(clock.today)}", [section], paper=query.paper
     )

@@ -128,7 +128,7 @@ def erase_person(person_id: UUID, asked: Erase) -> Erased:
 
     Raises BadInput or NotFound.
     """
-    also = {(each.table, each.id, each.field) for each in asked.also}
+    also = {(place_ref.table, place_ref.id, place_ref.field) for place_ref in asked.also}
     with transaction() as session:
         done = persons_data.erase(session, person_id, name=asked.name, also=also)
     return Erased(said=done.said, places=done.places)

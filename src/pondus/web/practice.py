@@ -221,7 +221,7 @@ def hands_seen(go: Go, task: Task, actions: tuple[Action, ...]) -> HandsOut:
     text, cents = shown_of(go.setup, task, wood, rng) or (None, None)
     peg = peg_seen(course, actions)
     beats = None
-    if task.fifth is not None and all(wood.sounds(each) for each in task.fifth):
+    if task.fifth is not None and all(wood.sounds(string) for string in task.fifth):
         beats = fifth_between(wood.hz(task.fifth[0]), wood.hz(task.fifth[1])).beats_hz
     return HandsOut(
         shows=text,
@@ -239,7 +239,7 @@ def sounding_of(task: Task, asked: Sequence[str] | None) -> tuple[str, ...]:
     """Which strings sound: of a whole instrument those that are asked for. Raises BadInput."""
     if asked is None:
         return task.fifth or (task.string,)
-    return tuple(of_string(task, each).string for each in asked)
+    return tuple(of_string(task, name).string for name in asked)
 
 
 def task_of(go: Go) -> Task:
@@ -289,5 +289,5 @@ def seen(asked: GoContract) -> SeenOut:
     if len(put.heard) == 1 and len(put.heard[0].hz) == 2:
         beats = fifth_between(*put.heard[0].hz).beats_hz
         return SeenOut(beats_hz=beats, offsets_cents=[], said="How the two strings beat together.")
-    offsets = [cents_between(each.hz[0], first) for each in put.heard]
+    offsets = [cents_between(heard.hz[0], first) for heard in put.heard]
     return SeenOut(beats_hz=None, offsets_cents=offsets, said="How high each stands beside the first.")

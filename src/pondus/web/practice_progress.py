@@ -80,16 +80,16 @@ def practice_room(query: WhoQuery) -> PracticeOut:
         kept=person_id is not None,
         at_bench=list(said_of(stumbles)) if device.role == "teacher" else [],
         next=next((_next(drill_named(name), why) for name, why in wanted.items()), None),
-        drills=[_drill(each) for each in shown.values()],
+        drills=[_drill(drill_shown) for drill_shown in shown.values()],
         stages=[
             StageShownOut(
-                stage=each.stage,
-                said=each.said,
-                cleared=each.stage in cleared,
-                ready=each.ready,
-                drills=[drill.drill.name for drill in each.drills],
+                stage=stage_shown.stage,
+                said=stage_shown.said,
+                cleared=stage_shown.stage in cleared,
+                ready=stage_shown.ready,
+                drills=[drill.drill.name for drill in stage_shown.drills],
             )
-            for each in stages_shown(shown)
+            for stage_shown in stages_shown(shown)
         ],
     )
 
@@ -98,7 +98,7 @@ def _stumbles(session: Session, row: PersonRow, clock: Clock) -> Mapping[Stumble
     """What someone does again and again: from the newest of what they tuned, their own instrument's and others'."""
     since = clock.now - timedelta(days=LOOKED_AT_DAYS)
     ids = tuning_store.tunings_by(session, row.id, since=since, most=TUNINGS_LOOKED_AT)
-    return stumbles_of((load(session, each).found for each in ids), row.id)
+    return stumbles_of((load(session, number).found for number in ids), row.id)
 
 
 def _next(drill: Drill, why: str) -> NextDrill:
@@ -174,7 +174,7 @@ def ready() -> ReadyList:
             )
         )
     # Who is ready comes first, then by name: no order of merit.
-    return ReadyList(people=sorted(found, key=lambda each: (not each.ready, each.name.casefold())))
+    return ReadyList(people=sorted(found, key=lambda row: (not row.ready, row.name.casefold())))
 
 
 class LessonQuery(BaseModel):
@@ -218,13 +218,13 @@ def lesson(query: LessonQuery) -> LessonOut:
 def _present(session: Session, told: str) -> list[PersonRow]:
     players = {row.id: row for row in people_store.people(session) if row.role == "player"}
     here = {row.person_id for row in stations_of(session, studio_clock(session).today) if row.person_id is not None}
-    return [players[each] for each in who_is_there(list(players), named=_named(told), here=here)]
+    return [players[number] for number in who_is_there(list(players), named=_named(told), here=here)]
 
 
 def _named(told: str) -> set[UUID]:
     if not told.strip():
         return set()
     try:
-        return {UUID(each.strip()) for each in told.split(",")}
+        return {UUID(part.strip()) for part in told.split(",")}
     except ValueError:
         raise BadInput("people", "Who is there? Give ids of people on the roll, with commas between.") from None

@@ -73,7 +73,11 @@ def _strands(go: Go) -> list[StrandOut]:
 
 
 def _missed(go: Go) -> list[MissedOut]:
-    return [MissedOut(asked=each.say, right=each.because or each.right_said) for each in go.missed if each.choices]
+    return [
+        MissedOut(asked=question.say, right=question.because or question.right_said)
+        for question in go.missed
+        if question.choices
+    ]
 
 
 def _as_loose(go: Go) -> LooseGo:

@@ -129,7 +129,7 @@ def sound(instrument_id: UUID, query: SoundQuery) -> Response:
     """One or two strings as WAV. Raises BadInput or NotFound."""
     with looking() as session:
         wood = simulated_store.simulated(session, instrument_id)
-    names = tuple(each.strip() for each in query.strings.split(","))
+    names = tuple(string.strip() for string in query.strings.split(","))
     file = io.BytesIO()
     samples = np.clip(sounded(wood, names, how=query.how, seconds=query.seconds), -1.0, 1.0)
     soundfile.write(file, samples, 44_100, format="WAV", subtype="PCM_16")

@@ -132,10 +132,10 @@ def as_last_time() -> PlannedOut:
         if day is None:
             raise BadInput("day", "There was no morning before this one; add who is there.")
         station_store.hold_day(session, clock.today)
-        there = {each.name.casefold() for each in station_store.stations_of(session, clock.today)}
-        for each in station_store.stations_of(session, day):
-            if each.name.casefold() not in there:
-                again = {**each.model_dump(exclude={"id", "day", "comes_at", "instrument_id", "since"})}
+        there = {station_row.name.casefold() for station_row in station_store.stations_of(session, clock.today)}
+        for station_row in station_store.stations_of(session, day):
+            if station_row.name.casefold() not in there:
+                again = {**station_row.model_dump(exclude={"id", "day", "comes_at", "instrument_id", "since"})}
                 station_store.add_station(session, StationRow(id=uuid4(), day=clock.today, **again))
     return _plan_now()
 
@@ -240,17 +240,17 @@ def planned(session: Session, clock: Clock) -> PlannedOut:
 
 def _planned(session: Session, clock: Clock) -> tuple[PlannedOut, dict[UUID, dict[str, Any] | None]]:
     """And of each station why its next instrument is another than was told."""
-    triaged = {str(each.id): each for each in morning_store.triaged(session, clock=clock)}
+    triaged = {str(job.id): job for job in morning_store.triaged(session, clock=clock)}
     rows = station_store.stations_of(session, clock.today)
-    player = {each.person_id: each.name for each in rows if each.person_id is not None}
+    player = {row.person_id: row.name for row in rows if row.person_id is not None}
     jobs = [
-        Job(key, each.minutes, each.sorted.needs, player.get(each.player_id) if each.player_id else None)
-        for key, each in triaged.items()
-        if each.sorted.needs is not None and each.minutes > 0.0
+        Job(key, job.minutes, job.sorted.needs, player.get(job.player_id) if job.player_id else None)
+        for key, job in triaged.items()
+        if job.sorted.needs is not None and job.minutes > 0.0
     ]
     paces = _paces(session, rows)
-    told = {each.name: each.planned for each in rows}
-    morning = plan_morning(jobs, [_tuner(each, paces[each.id], clock) for each in rows], told=told)
+    told = {row.name: row.planned for row in rows}
+    morning = plan_morning(jobs, [_tuner(row, paces[row.id], clock) for row in rows], said_before=told)
     recalls = {row.id: _recall(row, rows, morning) for row in rows}
     said = {row.id: _recalled_said(recalls[row.id], rows, triaged) for row in rows}
     return _out(morning, rows, triaged, paces, clock, _away(session, rows, clock), said), recalls
@@ -327,7 +327,7 @@ def _out(
         ends=round(morning.ends, 2),
         bound=round(morning.bound, 2),
         nobody=[triaged[job.name].label for job in morning.nobody],
-        to_hear=sum(each.sorted.group == "not-heard" for each in triaged.values()),
+        to_hear=sum(job.sorted.group == "not-heard" for job in triaged.values()),
     )
 
 
@@ -346,7 +346,7 @@ def _recall(row: StationRow, rows: list[StationRow], morning: Morning) -> dict[s
     """Why someone's next instrument is another than they were told: just now, or as it was told before of the same one."""
     recall = morning.recalled.get(row.name)
     if recall is not None:
-        other = next((str(each.id) for each in rows if each.name == recall.other), "")
+        other = next((str(row.id) for row in rows if row.name == recall.other), "")
         return {**asdict(recall), "other": other}
     waiting = next((slot.job.name for slot in morning.slots[row.name] if slot.job.name != str(row.instrument_id)), None)
     return row.recalled if row.planned[:1] == [waiting] else None
@@ -357,5 +357,5 @@ def _recalled_said(
 ) -> str:
     if kept is None or kept["job"] not in triaged:
         return ""
-    other = next((shown_name(each.name) for each in rows if str(each.id) == kept["other"]), "")
+    other = next((shown_name(row.name) for row in rows if str(row.id) == kept["other"]), "")
     return Recall(**kept).said(triaged[kept["job"]].label, other)

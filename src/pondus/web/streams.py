@@ -182,9 +182,9 @@ class Streams:
         if not students:
             return
         with suppress(PondusError), session_on(self._engine) as session:
-            for each in students:
-                if each.device.person is not None:
-                    each.own = frozenset(device_store.instruments_of(session, each.device.person))
+            for student in students:
+                if student.device.person is not None:
+                    student.own = frozenset(device_store.instruments_of(session, student.device.person))
 
     def _beat(self) -> None:
         jump = self._clock.jump()
@@ -196,7 +196,7 @@ class Streams:
         for watcher in watchers:
             if watcher.sock is None and moment - watcher.since > HANDED_OVER_WITHIN_SECONDS:
                 self.let_go(watcher)
-        kept = [each for each in watchers if each.sock is not None]
+        kept = [watcher for watcher in watchers if watcher.sock is not None]
         ended = self._signed_out(kept)
         for watcher in kept:
             watcher.write("event: ended\ndata: {}\n\n" if watcher in ended else ": still here\n\n")

@@ -105,13 +105,13 @@ def tapped_entry(
     move = None
     if small_move is not None:
         move = SmallMove(*small_move, _before(earlier).beats_hz)
-    found = fifth_from_taps(taps, lower_hz=lower_target_hz, small_move=move)
+    tapped = fifth_from_taps(taps, lower_hz=lower_target_hz, small_move=move)
     return FifthCheckEntry(
         "tapped",
         "tapped",
-        found.beats_hz,
-        from_pure_cents=found.from_pure_cents,
-        plus_minus_cents=found.plus_minus_cents,
+        tapped.beats_hz,
+        from_pure_cents=tapped.from_pure_cents,
+        plus_minus_cents=tapped.plus_minus_cents,
     )
 
 

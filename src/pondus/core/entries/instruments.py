@@ -87,18 +87,18 @@ class InstrumentEntry:
     strings: Mapping[str, StringEntry] = field(default_factory=dict)
 
 
-def string_entry(told: Mapping[str, object], clock: Clock, *, over: StringEntry = StringEntry()) -> StringEntry:
+def string_entry(given: Mapping[str, object], clock: Clock, *, over: StringEntry = StringEntry()) -> StringEntry:
     """What is told of a string over what it was; names are the entry's. Raises BadInput."""
     for name, choices in CHOICES.items():
-        if name in told and told[name] not in choices:
+        if name in given and given[name] not in choices:
             raise BadInput(
-                name, f"“{told[name]}” isn't a valid {name.replace('_', ' ')}; choose from {', '.join(choices)}."
+                name, f"“{given[name]}” isn't a valid {name.replace('_', ' ')}; choose from {', '.join(choices)}."
             )
-    found = StringEntry(**{**over.__dict__, **told})
-    if found.put_on is not None:
-        check_day(found.put_on, clock, field="put_on")
-    check_fine_tuner(FineTuner(found.screw_turns, found.screw_reach_turns))
-    return replace(found, screw_seen=found.screw_seen or "screw_turns" in told)
+    entry = StringEntry(**{**over.__dict__, **given})
+    if entry.put_on is not None:
+        check_day(entry.put_on, clock, field="put_on")
+    check_fine_tuner(FineTuner(entry.screw_turns, entry.screw_reach_turns))
+    return replace(entry, screw_seen=entry.screw_seen or "screw_turns" in given)
 
 
 def instrument_entry(
@@ -115,8 +115,8 @@ def instrument_entry(
 ) -> InstrumentEntry:
     """An instrument, checked; without a label it is called by its kind. Raises BadInput."""
     instrument = instrument_named(kind, field="kind")
-    told = strings or {}
-    for name in told:
+    given = strings or {}
+    for name in given:
         instrument.string(name, field="strings")
     return InstrumentEntry(
         label=check_label(label, instrument),
@@ -126,7 +126,7 @@ def instrument_entry(
         stance=None if stance is None else check_stance(instrument, stance),
         hours_per_week=None if hours_per_week is None else check_hours(hours_per_week),
         details=check_details(details or {}),
-        strings={name: string_entry(told.get(name, {}), clock) for name in instrument.string_names},
+        strings={name: string_entry(given.get(name, {}), clock) for name in instrument.string_names},
     )
 
 
@@ -140,21 +140,21 @@ def check_note(note: str) -> str:
     return check_text(note, field="note", most=NOTE_LETTERS)
 
 
-def check_details(told: Mapping[str, str]) -> dict[str, str]:
+def check_details(given: Mapping[str, str]) -> dict[str, str]:
     """What a school keeps of an instrument besides; what is empty is left out. Raises BadInput.
 
     >>> check_details({"class": " 3b ", "case": ""})
     {'class': '3b'}
     """
-    unknown = next((name for name in told if name not in DETAILS), None)
+    unknown = next((name for name in given if name not in DETAILS), None)
     if unknown is not None:
         raise BadInput("details", f"“{unknown}” isn't kept of an instrument; choose from {', '.join(DETAILS)}.")
-    found = {
-        name: check_text(told[name], field=each.said, most=DETAIL_LETTERS)
-        for name, each in DETAILS.items()
-        if name in told
+    details = {
+        name: check_text(given[name], field=detail.said, most=DETAIL_LETTERS)
+        for name, detail in DETAILS.items()
+        if name in given
     }
-    return {name: text for name, text in found.items() if text}
+    return {name: text for name, text in details.items() if text}
 
 
 Fitting = Literal[

@@ -59,15 +59,15 @@ def reading_entry(
     prefix: str = "heard",
 ) -> ReadingEntry:
     """A reading, checked. Raises BadInput."""
-    found = next((each for each in SOURCES if each == source), None)
-    if found is None:
+    known = next((one for one in SOURCES if one == source), None)
+    if known is None:
         raise BadInput("source", f"“{source}” isn't a valid source of a reading; choose from {', '.join(SOURCES)}.")
     if spread_cents is not None and not 0.0 <= spread_cents <= LARGEST_SPREAD_CENTS:
         raise BadInput(
             "spread_cents",
             f"A spread of {spread_cents:g} cents can't be right; give 0 to {LARGEST_SPREAD_CENTS:g}, or none.",
         )
-    return ReadingEntry(string.name, check_heard(heard, prefix=prefix), found, spread_cents, sure_of_string)
+    return ReadingEntry(string.name, check_heard(heard, prefix=prefix), known, spread_cents, sure_of_string)
 
 
 def move_entry(
@@ -128,14 +128,14 @@ def _check_expected(cents: float | None, plus_minus: float | None) -> None:
 
 
 def _mechanism(text: str) -> Done:
-    found: dict[str, Done] = {"fine-tuner": "fine-tuner", "peg": "peg", "tug": "tug"}
-    if text not in found:
+    by_name: dict[str, Done] = {"fine-tuner": "fine-tuner", "peg": "peg", "tug": "tug"}
+    if text not in by_name:
         raise BadInput("mechanism", f"“{text}” isn't something that is turned; choose from fine-tuner, peg and tug.")
-    return found[text]
+    return by_name[text]
 
 
 def _direction(text: str) -> Pitch:
-    found: dict[str, Pitch] = {"raise": "raise", "lower": "lower"}
-    if text not in found:
+    by_name: dict[str, Pitch] = {"raise": "raise", "lower": "lower"}
+    if text not in by_name:
         raise BadInput("direction", f"“{text}” isn't a valid direction; choose from raise and lower.")
-    return found[text]
+    return by_name[text]

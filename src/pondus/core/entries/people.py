@@ -45,10 +45,10 @@ def check_name(name: str) -> str:
 
 def check_role(role: str) -> Role:
     """A role there is. Raises BadInput."""
-    found = next((each for each in ROLES if each == role), None)
-    if found is None:
+    known = next((one for one in ROLES if one == role), None)
+    if known is None:
         raise BadInput("role", f"“{role}” isn't a valid role; choose from {', '.join(ROLES)}.")
-    return found
+    return known
 
 
 def check_pace(pace: float) -> float:

@@ -23,7 +23,7 @@ _CHOICES: dict[str, tuple[str, ...]] = {
 }
 
 
-def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = None) -> dict[str, Any]:
+def check_settings(given: Mapping[str, Any], *, instrument: Instrument | None = None) -> dict[str, Any]:
     """Settings by their names, checked; a hold against the instrument, where one is meant.
 
     Raises BadInput for a value that can't be, or a name there isn't.
@@ -31,11 +31,11 @@ def check_settings(told: Mapping[str, Any], *, instrument: Instrument | None = N
     >>> check_settings({"a4": 442.0, "order": "A-outward"})
     {'a4': 442.0, 'order': 'A-outward'}
     """
-    for name, value in told.items():
+    for name, value in given.items():
         _check(name, value)
-    if instrument is not None and told.get("stance") is not None:
-        check_stance(instrument, told["stance"])
-    return dict(told)
+    if instrument is not None and given.get("stance") is not None:
+        check_stance(instrument, given["stance"])
+    return dict(given)
 
 
 def _check(name: str, value: Any) -> None:

@@ -19,7 +19,10 @@ def check_text(text: str, *, field: str, most: int, needed: bool = False) -> str
     pondus.core.errors.BadInput: The label holds a character that can't be kept; type it anew.
     """
     plain = text.strip()
-    if any((ord(each) < 32 and each not in _KEPT) or each == "\x7f" or 0xD800 <= ord(each) <= 0xDFFF for each in plain):
+    if any(
+        (ord(character) < 32 and character not in _KEPT) or character == "\x7f" or 0xD800 <= ord(character) <= 0xDFFF
+        for character in plain
+    ):
         raise BadInput(field, f"The {field} holds a character that can't be kept; type it anew.")
     if needed and not plain:
         raise BadInput(field, f"The {field} is empty; give one.")
@@ -36,19 +39,19 @@ def nesting(content: bytes) -> int:
     """
     deep = deepest = 0
     quoted = escaped = False
-    for each in content:
+    for character in content:
         if quoted:
             if escaped:
                 escaped = False
-            elif each == 0x5C:
+            elif character == 0x5C:
                 escaped = True
-            elif each == 0x22:
+            elif character == 0x22:
                 quoted = False
-        elif each == 0x22:
+        elif character == 0x22:
             quoted = True
-        elif each in (0x5B, 0x7B):
+        elif character in (0x5B, 0x7B):
             deep += 1
             deepest = max(deepest, deep)
-        elif each in (0x5D, 0x7D):
+        elif character in (0x5D, 0x7D):
             deep -= 1
     return deepest

@@ -141,9 +141,9 @@ def parse_sweep_line(text: str, strings: Sequence[StringData], *, spelling: Spel
     if named is not None:
         return named
     parts = re.split(r"[\s;/]+", text.strip().replace("−", "-").replace("–", "-"))
-    parts = [each.strip(",") for each in parts if each.strip(",")]
+    parts = [part.strip(",") for part in parts if part.strip(",")]
     if len(parts) != len(strings):
-        order = " ".join(each.name for each in strings)
+        order = " ".join(string.name for string in strings)
         raise BadInput(
             "typed",
             f"“{text.strip()}” holds {len(parts)} of {len(strings)} readings; type them in the order {order}, as in"
@@ -165,13 +165,13 @@ def _by_letter(text: str, strings: Sequence[StringData], *, spelling: Spelling) 
     if not pieces:
         return None
     by_name = {string.name: string for string in strings}
-    found: dict[str, Heard] = {}
+    readings: dict[str, Heard] = {}
     for name, reading in pieces:
-        if name in found:
+        if name in readings:
             raise BadInput("typed", f"The {name} string is there twice; type each once.")
         if reading.strip().lower() not in NOT_READ:
-            found[name] = parse_typed(reading, by_name[name], spelling=spelling)
-    return found
+            readings[name] = parse_typed(reading, by_name[name], spelling=spelling)
+    return readings
 
 
 def parse_typed_harmonic(text: str, *, near_hz: float, a4: float, field: str) -> float:

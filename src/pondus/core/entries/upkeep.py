@@ -47,10 +47,10 @@ def care_entry(
     due: date | None = None,
 ) -> CareEntry:
     """Something of an instrument, checked. Raises BadInput."""
-    what = next((each for each in CARE_KINDS if each == kind), None)
+    what = next((known for known in CARE_KINDS if known == kind), None)
     if what is None:
         raise BadInput("kind", f"“{kind}” isn't something entered here; choose from {', '.join(CARE_KINDS)}.")
-    fault = next((each for each in SYMPTOMS if each == symptom), None)
+    fault = next((known for known in SYMPTOMS if known == symptom), None)
     if symptom is not None and fault is None:
         raise BadInput("sign", f"“{symptom}” isn't a valid fault; choose from {', '.join(SYMPTOMS)}.")
     if what == "fault" and fault is None:
@@ -59,7 +59,7 @@ def care_entry(
         instrument.string(string, field="string")
     elif of_string(what, fault):
         raise BadInput("string", "Which string is it? Give its letter.")
-    material = next((each for each in get_args(StringCore) if each == core), None)
+    material = next((known for known in get_args(StringCore) if known == core), None)
     if core is not None and material is None:
         raise BadInput(
             "core", f"“{core}” isn't a valid core of a string; choose from {', '.join(get_args(StringCore))}."

@@ -134,35 +134,35 @@ def change_to_mend(string: str, link: Link) -> float:
 
 
 def next_correction(
-    instrument: Instrument, found: Chain, *, tolerance_cents: float, coarse: Collection[str] = (), pulls: bool = True
+    instrument: Instrument, now: Chain, *, tolerance_cents: float, coarse: Collection[str] = (), pulls: bool = True
 ) -> Correction | None:
     """R54: A first where it is off its target, for it is the reference; then the move that leaves the least, all fifths and
     strings taken together. ``coarse`` names strings that only a friction peg turns: left alone unless they are off
     themselves, or a pull can let them down (``pulls``: this house pulls). None when nothing is out by more than the
     tolerance, or too little is known.
     """
-    a_off = found.strings.get("A")
+    a_off = now.strings.get("A")
     if a_off is not None and abs(a_off) > tolerance_cents + 1e-9:
-        return _mend(instrument, found, "A", -a_off, None)
+        return _mend(instrument, now, "A", -a_off, None)
     left_within = max(tolerance_cents, PEG_CANT_DO_BETTER_CENTS)
     choices = [
-        _mend(instrument, found, name, change, pair)
+        _mend(instrument, now, name, change, pair)
         for name in order_of(instrument, "A-outward")
-        for pair, change in _changes(instrument, found, name)
+        for pair, change in _changes(instrument, now, name)
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
         and (
             name not in coarse
-            or abs(found.strings.get(name, 0.0)) > left_within
+            or abs(now.strings.get(name, 0.0)) > left_within
             or (pulls and change <= -WORTH_A_PULL_CENTS)
         )
     ]
-    whole = len(found.links) == len(instrument.string_names) - 1
-    wrong = any(link.verdict != "right" for link in found.links)
-    off = any(abs(string) > tolerance_cents + 1e-9 for string in found.strings.values())
+    whole = len(now.links) == len(instrument.string_names) - 1
+    wrong = any(link.verdict != "right" for link in now.links)
+    off = any(abs(string) > tolerance_cents + 1e-9 for string in now.strings.values())
     # Fifths that are right ask for nothing: what a string alone reads off then is their school, or adds up from A.
     if not (wrong or (off and not whole)) or not choices:
         return None
-    best = min(choices, key=lambda each: round(each.total_after_cents, 3))
+    best = min(choices, key=lambda correction: round(correction.total_after_cents, 3))
     return best if best.total_before_cents - best.total_after_cents > WORTH_CENTS else None
 
 
@@ -192,28 +192,28 @@ def advice_to_correct(facts: Situation, change_cents: float, right: Pair | None 
     peg turns, and that is well by itself, is let down by a pull.
     """
     fine = facts_to_correct(facts, right)
-    told = advise(fine, Heard(hz=shift_hz(fine.target_hz, -change_cents)), sure_of_string=True)
-    if told.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.pulls_down:
-        return told
+    advice = advise(fine, Heard(hz=shift_hz(fine.target_hz, -change_cents)), sure_of_string=True)
+    if advice.steps or change_cents > -WORTH_A_PULL_CENTS or not fine.pulls_down:
+        return advice
     laid = procedure(fine, Choice("peg", "lower", "tug"), -change_cents)
-    return replace(told, state="sharp", pitch="lower", steps=tuple(laid.steps))
+    return replace(advice, state="sharp", pitch="lower", steps=tuple(laid.steps))
 
 
-def _changes(instrument: Instrument, found: Chain, name: str) -> list[tuple[Pair | None, float]]:
+def _changes(instrument: Instrument, now: Chain, name: str) -> list[tuple[Pair | None, float]]:
     """What may be done with a string: bring its fifth towards A right, or the string to its own target."""
     pair = towards_a(instrument, name)
-    link = None if pair is None else found.link(*pair)
+    link = None if pair is None else now.link(*pair)
     changes: list[tuple[Pair | None, float]] = []
     if link is not None:
         changes.append((pair, change_to_mend(name, link)))
-    if name in found.strings:
-        changes.append((None, -found.strings[name]))
+    if name in now.strings:
+        changes.append((None, -now.strings[name]))
     return changes
 
 
-def _mend(instrument: Instrument, found: Chain, name: str, change: float, right: Pair | None) -> Correction:
-    after = moved(found, name, change)
-    other = next((link for link in found.links if name in (link.lower, link.upper) and _pair(link) != right), None)
+def _mend(instrument: Instrument, now: Chain, name: str, change: float, right: Pair | None) -> Correction:
+    after = moved(now, name, change)
+    other = next((link for link in now.links if name in (link.lower, link.upper) and _pair(link) != right), None)
     shared = None if other is None else after.link(other.lower, other.upper)
     return Correction(
         name,
@@ -221,21 +221,21 @@ def _mend(instrument: Instrument, found: Chain, name: str, change: float, right:
         right,
         None if other is None else _pair(other),
         None if shared is None else shared.from_temperament_cents,
-        _total(found),
+        _total(now),
         _total(after),
     )
 
 
-def moved(found: Chain, name: str, change_cents: float) -> Chain:
+def moved(now: Chain, name: str, change_cents: float) -> Chain:
     """R55: the chain after one string has gone so far: its own distance, and both fifths that share it. Verdicts stay as
     they were; the figures are what counts here.
     """
-    strings = {each: off + (change_cents if each == name else 0.0) for each, off in found.strings.items()}
+    strings = {string: off + (change_cents if string == name else 0.0) for string, off in now.strings.items()}
     links = []
-    for each in found.links:
-        wider = change_cents * ((each.upper == name) - (each.lower == name))
-        fifth = fifth_from_pure(each.lower_hz, each.fifth.from_pure_cents + wider)
-        links.append(replace(each, fifth=fifth, from_temperament_cents=each.from_temperament_cents + wider))
+    for link in now.links:
+        wider = change_cents * ((link.upper == name) - (link.lower == name))
+        fifth = fifth_from_pure(link.lower_hz, link.fifth.from_pure_cents + wider)
+        links.append(replace(link, fifth=fifth, from_temperament_cents=link.from_temperament_cents + wider))
     return Chain(strings, tuple(links))
 
 
@@ -243,10 +243,8 @@ def _pair(link: Link) -> Pair:
     return (link.lower, link.upper)
 
 
-def _total(found: Chain) -> float:
-    return sum(abs(link.from_temperament_cents) for link in found.links) + sum(
-        abs(off) for off in found.strings.values()
-    )
+def _total(now: Chain) -> float:
+    return sum(abs(link.from_temperament_cents) for link in now.links) + sum(abs(off) for off in now.strings.values())
 
 
 def pure_reads_off(instrument: Instrument, string: str, fifth_cents: float) -> str | None:

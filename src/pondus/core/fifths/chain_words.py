@@ -65,43 +65,44 @@ def verdict(links: tuple[Link, ...], *, count: int, fifth_cents: float) -> str:
     return "Every fifth is right for this school. Leave it."
 
 
-def mend(found: Correction) -> str:
+def mend(correction: Correction) -> str:
     """What to do, in a few words.
 
     >>> mend(Correction("D", 6.0, ("D", "A"), None, None, 6.0, 0.0))
     'Raise the D by 6 cents'
     """
-    return f"{'Raise' if found.change_cents > 0 else 'Lower'} the {found.string} by {words.cents(found.change_cents)}"
+    way = "Raise" if correction.change_cents > 0 else "Lower"
+    return f"{way} the {correction.string} by {words.cents(correction.change_cents)}"
 
 
-def mend_why(found: Correction, chain: Chain) -> str:
+def mend_why(correction: Correction, chain: Chain) -> str:
     """Why that string, and what it does to the fifth that shares it."""
-    if found.string == "A":
-        way = "flat" if found.change_cents > 0 else "sharp"
-        first = f"A is the reference, and it is {words.cents(found.change_cents)} {way}: it comes first."
-        return f"{first} {_shared(found, chain)}".strip()
-    if found.right is None:
-        return f"{found.string} is {words.off(-found.change_cents)} by itself. {_shared(found, chain)}".strip()
-    lower, upper = found.right
+    if correction.string == "A":
+        way = "flat" if correction.change_cents > 0 else "sharp"
+        first = f"A is the reference, and it is {words.cents(correction.change_cents)} {way}: it comes first."
+        return f"{first} {_shared(correction, chain)}".strip()
+    if correction.right is None:
+        return f"{correction.string} is {words.off(-correction.change_cents)} by itself. {_shared(correction, chain)}".strip()
+    lower, upper = correction.right
     link = chain.link(lower, upper)
     off = 0.0 if link is None else link.from_temperament_cents
-    fault = "flat" if found.change_cents > 0 else "sharp"
+    fault = "flat" if correction.change_cents > 0 else "sharp"
     wide = "too wide" if off > 0 else "too narrow"
-    against = upper if found.string == lower else lower
+    against = upper if correction.string == lower else lower
     return (
-        f"{lower}–{upper} is {words.cents(off)} {wide}: the {found.string} is {fault} against the {against}, which is nearer"
-        f" the reference and stays. {_shared(found, chain)}"
+        f"{lower}–{upper} is {words.cents(off)} {wide}: the {correction.string} is {fault} against the {against}, which is"
+        f" nearer the reference and stays. {_shared(correction, chain)}"
     ).strip()
 
 
-def _shared(found: Correction, chain: Chain) -> str:
+def _shared(correction: Correction, chain: Chain) -> str:
     """What happens to the other fifth of the string."""
-    if found.other is None or found.other_after_cents is None:
+    if correction.other is None or correction.other_after_cents is None:
         return ""
-    link = chain.link(*found.other)
+    link = chain.link(*correction.other)
     now = 0.0 if link is None else link.from_temperament_cents
-    pair = "–".join(found.other)
-    after = width(found.other_after_cents, tolerance_cents=0.5)
+    pair = "–".join(correction.other)
+    after = width(correction.other_after_cents, tolerance_cents=0.5)
     before = width(now, tolerance_cents=0.5)
     return f"That takes {pair}, which shares it, from {before} to {after}."
 

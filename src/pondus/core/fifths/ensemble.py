@@ -104,7 +104,7 @@ def _clash(letter: str, strings: dict[str, float], members: Sequence[Member], a4
 
 def clash_in_words(table: Sequence[LetterClash]) -> str:
     """One sentence on the worst of it."""
-    worst = max(table, key=lambda each: each.apart_cents, default=None)
+    worst = max(table, key=lambda clash: clash.apart_cents, default=None)
     if worst is None or worst.between is None:
         return "Choose two or more instruments that play together."
     first, second = worst.between

@@ -79,7 +79,9 @@ class _TryingOut:
         if room < self.still[len(self.taken)]:
             return
         places = [
-            (self.free[at] + each.minutes_for(job), at) for at, each in enumerate(self.stations) if each.may_take(job)
+            (self.free[at] + tuner.minutes_for(job), at)
+            for at, tuner in enumerate(self.stations)
+            if tuner.may_take(job)
         ]
         for ends, at in sorted(places):
             if ends >= self.ends - HELPS_MINUTES or self.left <= 0 or self.ends <= self.bound + HELPS_MINUTES:
@@ -103,7 +105,7 @@ def greedy(jobs: Sequence[Job], stations: Sequence[Tuner], shaken: dict[str, flo
     for job in sorted(jobs, key=by_choice):
         best = min(
             (station for station in stations if station.may_take(job)),
-            key=lambda each: free[each.name] + each.minutes_for(job),
+            key=lambda tuner: free[tuner.name] + tuner.minutes_for(job),
         )
         held[best.name].append(job)
         free[best.name] += best.minutes_for(job)
@@ -154,7 +156,7 @@ def _handings(held: Held, stations: dict[str, Tuner], latest: str) -> Iterator[_
     for to, other in stations.items():
         if to == latest:
             continue
-        for job in (each for each in held[latest] if other.may_take(each)):
+        for job in (job for job in held[latest] if other.may_take(job)):
             without = {**loads, latest: loads[latest] - stations[latest].minutes_for(job)}
             taken = loads[to] + other.minutes_for(job)
             if max(without[latest], taken) < until:
@@ -200,7 +202,7 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float | No
     from scipy.optimize import linprog  # takes most of a second to load; only planning needs it
 
     pairs = [
-        (job, place) for job in range(len(jobs)) for place, each in enumerate(stations) if each.may_take(jobs[job])
+        (job, place) for job in range(len(jobs)) for place, tuner in enumerate(stations) if tuner.may_take(jobs[job])
     ]
     if {job for job, _ in pairs} != set(range(len(jobs))):
         return None
@@ -214,5 +216,5 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float | No
     cost[-1] = 1.0
     starts = np.array([-station.from_minutes for station in stations])
     used = sorted({place for _, place in pairs})
-    found = linprog(cost, A_ub=work[used], b_ub=starts[used], A_eq=whole, b_eq=np.ones(len(jobs)), method="highs")
-    return float(found.fun or 0.0) if found.success else None
+    solution = linprog(cost, A_ub=work[used], b_ub=starts[used], A_eq=whole, b_eq=np.ones(len(jobs)), method="highs")
+    return float(solution.fun or 0.0) if solution.success else None

@@ -88,7 +88,7 @@ def _letters(instruments: Sequence[Instrument], order: StringOrder) -> list[str]
     """Every string's letter, each once, in the order asked for: those of most instruments keep their places."""
     letters: list[str] = []
     orders = [order_of(instrument, order) for instrument in instruments]
-    for place in range(max(len(each) for each in orders)):
+    for place in range(max(len(order) for order in orders)):
         for names in orders:
             if place < len(names) and names[place] not in letters:
                 letters.append(names[place])
@@ -108,5 +108,5 @@ def _part(instrument: Instrument, letter: str, done: Sequence[str], spelling: Sp
         return Part(instrument.kind, who, "rest", None, None, f"rest: your {ahead[0]} comes later")
     beside = names[-1] if letter in "CG" else names[0]
     against = names[-2] if letter in "CG" else names[1]
-    said = f"check your {beside} against your {against}, softly"
-    return Part(instrument.kind, who, "check", beside, None, said)
+    check = f"check your {beside} against your {against}, softly"
+    return Part(instrument.kind, who, "check", beside, None, check)

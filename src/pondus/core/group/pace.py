@@ -38,9 +38,9 @@ def expected_minutes(history: Sequence[Done], *, screw_moves: int, peg_moves: in
 def _ratios(history: Sequence[Done]) -> list[float]:
     """Minutes taken over usual minutes, of tunings that turned something; what lasted absurdly long was left lying."""
     ratios = [
-        each.minutes / _usual_minutes(each.screw_moves, each.peg_moves, 1)
-        for each in history
-        if each.minutes > 0.0 and each.screw_moves + each.peg_moves > 0
+        done.minutes / _usual_minutes(done.screw_moves, done.peg_moves, 1)
+        for done in history
+        if done.minutes > 0.0 and done.screw_moves + done.peg_moves > 0
     ]
     return [ratio for ratio in ratios if ratio <= LEFT_LYING]
 

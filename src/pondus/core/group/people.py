@@ -31,7 +31,7 @@ def check_cleared(cleared: Collection[int]) -> list[int]:
     >>> check_cleared([3, 1, 3])
     [1, 3]
     """
-    wrong = next((each for each in cleared if each not in STAGES), None)
+    wrong = next((stage for stage in cleared if stage not in STAGES), None)
     if wrong is not None:
         raise BadInput("cleared", f"There is no stage {wrong}; stages go from 1 to {len(STAGES)}.")
     return sorted(set(cleared))
@@ -43,7 +43,7 @@ def stage_at(cleared: Collection[int]) -> int | None:
     >>> stage_at([1, 2]), stage_at([]), stage_at(STAGES)
     (3, 1, None)
     """
-    return next((each for each in STAGES if each not in cleared), None)
+    return next((stage for stage in STAGES if stage not in cleared), None)
 
 
 def may_turn(role: Role, cleared: Collection[int]) -> Clearance | None:
@@ -54,9 +54,9 @@ def may_turn(role: Role, cleared: Collection[int]) -> Clearance | None:
     """
     if role != "player":
         return "teacher" if role == "teacher" else "pegs"
-    if any(each >= PEGS_FROM for each in cleared):
+    if any(stage >= PEGS_FROM for stage in cleared):
         return "pegs"
-    return "fine-tuners" if any(each >= SCREWS_FROM for each in cleared) else None
+    return "fine-tuners" if any(stage >= SCREWS_FROM for stage in cleared) else None
 
 
 def advised_as(role: Role | None, may: Clearance) -> Who:

@@ -64,10 +64,10 @@ class Morning:
 
 
 def plan_morning(
-    jobs: Sequence[Job], stations: Sequence[Tuner], *, told: Mapping[str, Sequence[str]] | None = None
+    jobs: Sequence[Job], stations: Sequence[Tuner], *, said_before: Mapping[str, Sequence[str]] | None = None
 ) -> Morning:
     """Give every job to a station that may take it, for the least finish time. What someone is in the middle of stays with
-    them, as long as they may do it. ``told``: the jobs each was told to do, in their order, by the plan before this one.
+    them, as long as they may do it. ``said_before``: the jobs each was told to do, in their order, by the plan before this one.
 
     Raises BadInput for jobs or stations of one name, or times that can't be.
 
@@ -76,7 +76,7 @@ def plan_morning(
     >>> morning = plan_morning(jobs, [teacher, helper])
     >>> morning.ends, morning.bound, [slot.job.name for slot in morning.slots["teacher"]]
     (5.0, 4.5, ['Knot', 'Teal'])
-    >>> again = plan_morning(jobs, [teacher, helper], told={"teacher": ["Knot"], "helper": ["Smew", "Ruff", "Teal"]})
+    >>> again = plan_morning(jobs, [teacher, helper], said_before={"teacher": ["Knot"], "helper": ["Smew", "Ruff", "Teal"]})
     >>> again.ends, [slot.job.name for slot in again.slots["helper"]]
     (5.0, ['Smew', 'Ruff', 'Teal'])
     """
@@ -88,26 +88,29 @@ def plan_morning(
         replace(station, from_minutes=under_way[station.name].ends) if station.name in under_way else station
         for station in stations
     ]
-    nobody = tuple(job for job in rest if not any(each.may_take(job) for each in free))
+    nobody = tuple(job for job in rest if not any(tuner.may_take(job) for tuner in free))
     doable = [job for job in rest if job not in nobody]
     bound = max([least_end(doable, free), *(slot.ends for slot in under_way.values())])
-    laid, sooner = _laid(doable, free, told or {}, bound=bound)
+    laid, sooner = _laid(doable, free, said_before or {}, bound=bound)
     slots = {
-        each.name: (*([under_way[each.name]] if each.name in under_way else []), *_one_by_one(each, laid[each.name]))
-        for each in free
+        tuner.name: (
+            *([under_way[tuner.name]] if tuner.name in under_way else []),
+            *_one_by_one(tuner, laid[tuner.name]),
+        )
+        for tuner in free
     }
-    ends = max((each[-1].ends for each in slots.values() if each), default=0.0)
-    return Morning(slots, ends, bound, nobody, _recalled(slots, jobs, free, told or {}, sooner))
+    ends = max((slot[-1].ends for slot in slots.values() if slot), default=0.0)
+    return Morning(slots, ends, bound, nobody, _recalled(slots, jobs, free, said_before or {}, sooner))
 
 
 def _laid(
-    jobs: Sequence[Job], stations: Sequence[Tuner], told: Mapping[str, Sequence[str]], *, bound: float
+    jobs: Sequence[Job], stations: Sequence[Tuner], said_before: Mapping[str, Sequence[str]], *, bound: float
 ) -> tuple[Held, float]:
     """R127: as it was told, with what is new; else laid anew around those who are called; else all anew, as far as that is
     worth it. And by how many minutes sooner all are done than as it was told.
     """
     anew = in_order(best_of_several(jobs, stations, bound=bound))
-    kept = _as_told(jobs, stations, told)
+    kept = _as_told(jobs, stations, said_before)
     if not any(kept.values()):
         return anew, 0.0
     new = [job for job in jobs if not any(job in own for own in kept.values())]
@@ -117,7 +120,7 @@ def _laid(
     others = [job for job in jobs if not any(job in own for own in called.values())]
     rest = in_order(best_of_several(others, _after(stations, called), bound=bound))
     around = {name: [*own, *rest[name]] for name, own in called.items()}
-    as_told, best = ends_of(same, stations), min(ends_of(each, stations) for each in (same, around, anew))
+    as_told, best = ends_of(same, stations), min(ends_of(jobs_of, stations) for jobs_of in (same, around, anew))
     if as_told <= best + MOVES_WORTH_MINUTES:
         return same, 0.0
     laid = around if ends_of(around, stations) <= best + CALLS_WORTH_MINUTES else anew
@@ -129,67 +132,69 @@ def _after(stations: Sequence[Tuner], held: Held) -> list[Tuner]:
     return [replace(station, from_minutes=load(station, held[station.name])) for station in stations]
 
 
-def _as_told(jobs: Sequence[Job], stations: Sequence[Tuner], told: Mapping[str, Sequence[str]]) -> Held:
-    by_name, found, seen = {job.name: job for job in jobs}, {}, set()
-    for each in stations:
-        names = [name for name in told.get(each.name, ()) if name in by_name and name not in seen]
-        found[each.name] = [by_name[name] for name in names if each.may_take(by_name[name])]
-        seen |= {job.name for job in found[each.name]}
-    return found
+def _as_told(jobs: Sequence[Job], stations: Sequence[Tuner], said_before: Mapping[str, Sequence[str]]) -> Held:
+    by_name, taken, seen = {job.name: job for job in jobs}, {}, set()
+    for station in stations:
+        names = [name for name in said_before.get(station.name, ()) if name in by_name and name not in seen]
+        taken[station.name] = [by_name[name] for name in names if station.may_take(by_name[name])]
+        seen |= {job.name for job in taken[station.name]}
+    return taken
 
 
 def _recalled(
     slots: Mapping[str, Sequence[Slot]],
     jobs: Sequence[Job],
     stations: Sequence[Tuner],
-    told: Mapping[str, Sequence[str]],
+    said_before: Mapping[str, Sequence[str]],
     sooner: float,
 ) -> dict[str, Recall]:
     """Whose next instrument is another than they were told, and why; ``sooner``: what that saves, in minutes."""
     by_name = {job.name: job for job in jobs}
     at = {slot.job.name: slot.station for own in slots.values() for slot in own}
-    found = {}
-    for each in stations:
-        own = [slot.job.name for slot in slots[each.name]]
-        waiting = own[1:] if own and own[0] == each.holds else own
-        was = next((name for name in told.get(each.name, ()) if name != each.holds), None)
+    recalls = {}
+    for tuner in stations:
+        own = [slot.job.name for slot in slots[tuner.name]]
+        waiting = own[1:] if own and own[0] == tuner.holds else own
+        was = next((name for name in said_before.get(tuner.name, ()) if name != tuner.holds), None)
         if was is None or was == (waiting[0] if waiting else None):
             continue
         job, other = by_name.get(was), at.get(was, "")
         if job is None:
-            found[each.name] = Recall(was, "done")
+            recalls[tuner.name] = Recall(was, "done")
         elif any(station.holds == was for station in stations):
-            found[each.name] = Recall(was, "in-hand", other)
-        elif not each.may_take(job):
-            found[each.name] = Recall(was, "needs-more", other)
+            recalls[tuner.name] = Recall(was, "in-hand", other)
+        elif not tuner.may_take(job):
+            recalls[tuner.name] = Recall(was, "needs-more", other)
         else:
-            found[each.name] = Recall(was, "sooner", other, round(sooner, 1))
-    return found
+            recalls[tuner.name] = Recall(was, "sooner", other, round(sooner, 1))
+    return recalls
 
 
 def _under_way(jobs: Sequence[Job], stations: Sequence[Tuner]) -> dict[str, Slot]:
     """What is in someone's hands already, by station; the first of two who hold the same."""
     by_name = {job.name: job for job in jobs}
     slots: dict[str, Slot] = {}
-    for each in stations:
-        job = by_name.get(each.holds or "")
-        if job is not None and each.may_take(job) and all(slot.job is not job for slot in slots.values()):
-            slots[each.name] = Slot(job, each.name, each.from_minutes, each.from_minutes + each.minutes_for(job))
+    for station in stations:
+        job = by_name.get(station.holds or "")
+        if job is not None and station.may_take(job) and all(slot.job is not job for slot in slots.values()):
+            slots[station.name] = Slot(
+                job, station.name, station.from_minutes, station.from_minutes + station.minutes_for(job)
+            )
     return slots
 
 
 def _check(jobs: Sequence[Job], stations: Sequence[Tuner]) -> None:
-    for which, names in (("jobs", [each.name for each in jobs]), ("stations", [station.name for station in stations])):
+    for which, names in (("jobs", [job.name for job in jobs]), ("stations", [station.name for station in stations])):
         twice = next((name for name in names if names.count(name) > 1), None)
         if twice is not None:
             raise BadInput(which, f"“{twice}” is there twice; give each a name of its own.")
     for job in jobs:
         if not 0.0 < job.minutes < 600.0:
             raise BadInput("minutes", f"{job.name} can't take {job.minutes:g} minutes; give more than 0, under 600.")
-    for each in stations:
-        if not (0.0 < each.pace < 20.0 and 0.0 <= each.from_minutes < 600.0):
+    for tuner in stations:
+        if not (0.0 < tuner.pace < 20.0 and 0.0 <= tuner.from_minutes < 600.0):
             raise BadInput(
-                "stations", f"{each.name}: a pace of {each.pace:g} from minute {each.from_minutes:g} can't be right."
+                "stations", f"{tuner.name}: a pace of {tuner.pace:g} from minute {tuner.from_minutes:g} can't be right."
             )
 
 

@@ -45,7 +45,7 @@ class Sorted:
 
 
 def sort_instrument(
-    asked: Mapping[str, StringAsked],
+    strings: Mapping[str, StringAsked],
     *,
     instrument: Instrument,
     order: StringOrder = "A-outward",
@@ -53,42 +53,42 @@ def sort_instrument(
     may_be_pure: bool = True,
     planned: Plan | None = None,
 ) -> Sorted:
-    """Sort one instrument by its four readings. ``asked``, ``may_be_pure``: as `plan` takes them, for someone who may turn
+    """Sort one instrument by its four readings. ``strings``, ``may_be_pure``: as `plan` takes them, for someone who may turn
     pegs. ``planned``: the plan of just these, where it is known.
     """
-    gone = {name: _gone(each.situation) for name, each in asked.items()}
+    gone = {name: _gone(string.situation) for name, string in strings.items()}
     left = [
         name
         for name in instrument.string_names
-        if name not in asked or (asked[name].heard is None and gone[name] is None)
+        if name not in strings or (strings[name].heard is None and gone[name] is None)
     ]
     if left:
         return unheard(left)
     if planned is None:
-        planned = plan(asked, instrument=instrument, order=order, coupling=coupling, may_be_pure=may_be_pure)
+        planned = plan(strings, instrument=instrument, order=order, coupling=coupling, may_be_pure=may_be_pure)
     if planned.refer == "luthier":
-        bridge = any(each.situation.bridge in ("moved", "fallen") for each in asked.values())
+        bridge = any(string.situation.bridge in ("moved", "fallen") for string in strings.values())
         return Sorted("luthier", None, 0, 0, 0, "the bridge" if bridge else "a peg that can’t be moved")
     screws = planned.total_moves - planned.peg_moves
-    missing = [f"{name} {said}" for name, said in gone.items() if said is not None]
+    missing = [f"{name} {reason}" for name, reason in gone.items() if reason is not None]
     if missing:
-        said = ", ".join(missing)
-        return Sorted("teacher-must", "teacher", screws, max(1, planned.peg_moves), max(1, planned.rounds), said)
+        reason = ", ".join(missing)
+        return Sorted("teacher-must", "teacher", screws, max(1, planned.peg_moves), max(1, planned.rounds), reason)
     for who, what, names in _teachers(planned):
         if names:
-            said = f"{what}: {', '.join(names)}"
-            return Sorted("teacher-must", who, screws, planned.peg_moves, planned.rounds, said)
+            reason = f"{what}: {', '.join(names)}"
+            return Sorted("teacher-must", who, screws, planned.peg_moves, planned.rounds, reason)
     if screws:
-        said = f"fine tuner: {', '.join(planned.order)}"
-        return Sorted("student-can", "fine-tuners", screws, 0, planned.rounds, said)
+        reason = f"fine tuner: {', '.join(planned.order)}"
+        return Sorted("student-can", "fine-tuners", screws, 0, planned.rounds, reason)
     return Sorted("leave", None, 0, 0, 0, "in tune")
 
 
 def _teachers(planned: Plan) -> Iterator[tuple[Clearance, str, Iterable[str]]]:
     """What makes an instrument the teacher's, the gravest first: who, why, and which strings."""
     off = planned.strings.items()
-    far = [name for name, each in off if (each.cents_off or 0.0) < -FAR_DOWN_CENTS]
-    yield "teacher", "slack", [name for name, each in off if each.state == "slack"]
+    far = [name for name, state in off if (state.cents_off or 0.0) < -FAR_DOWN_CENTS]
+    yield "teacher", "slack", [name for name, state in off if state.state == "slack"]
     yield "teacher", "far down", far if len(far) >= FAR_DOWN_STRINGS else ()
     yield "teacher", "unsure", planned.ask
     yield "pegs", "peg", dict.fromkeys(move.string for move in planned.moves if move.step.do == "turn-peg")
@@ -142,9 +142,9 @@ def triaged_states(
     turn everything.
     """
     log = now.log
-    asked = {state.string.name: state.asked(for_teacher=True) for state in now.states}
+    questions = {state.string.name: state.asked(for_teacher=True) for state in now.states}
     verdict = sort_instrument(
-        asked,
+        questions,
         instrument=instrument.facts,
         order=log.tuning.order,
         coupling=learned_coupling(instrument.facts, move_log(past)),
@@ -160,7 +160,7 @@ def triaged_states(
             peg_moves=verdict.peg_moves,
             rounds=max(1, verdict.rounds),
         )
-    return TriagedInstrument(verdict, minutes, sum(one.heard is not None for one in asked.values()))
+    return TriagedInstrument(verdict, minutes, sum(one.heard is not None for one in questions.values()))
 
 
 def instrument_pace(log: TuningLog, past: Sequence[TuningSummary]) -> float:

@@ -62,22 +62,22 @@ def disagreements(log: TuningLog, instrument: Instrument) -> tuple[Disagreement,
     """R118: the pairs of which a fifth heard together and both strings read alone say different things, with nothing turned in
     between. A second check that says the same as the first counts, and ends it.
     """
-    found = []
+    tunings = []
     for pair, check in holding_checks(log, instrument).items():
         alone = [_read_alone(log, name, check) for name in pair]
         if check.from_pure_cents is None or None in alone or _is_confirmed(log, check):
             continue
         cents = check.from_pure_cents - fifth_between(*(hz for hz in alone if hz is not None)).from_pure_cents
         if abs(cents) > DISAGREE_CENTS + (check.plus_minus_cents or 0.0):
-            found.append(Disagreement(pair, cents))
-    return tuple(found)
+            tunings.append(Disagreement(pair, cents))
+    return tuple(tunings)
 
 
 def _read_alone(log: TuningLog, string: str, check: FifthCheck) -> float | None:
     """The pitch (Hz) of a string by its last reading alone before a check, where it wasn't turned since."""
-    of_checks = {reading_id(each.id, side) for each in log.checks for side in SIDES}
+    of_checks = {reading_id(check.id, side) for check in log.checks for side in SIDES}
     own = [reading for reading in log.counting_readings if reading.string == string and reading.seq < check.seq]
-    last = next((each for each in reversed(own) if each.id not in of_checks), None)
+    last = next((reading for reading in reversed(own) if reading.id not in of_checks), None)
     if last is None or any(move.string == string and last.seq < move.seq < check.seq for move in log.counting_moves):
         return None
     return last.hz(log.tuning.a4)

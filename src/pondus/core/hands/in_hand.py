@@ -111,7 +111,7 @@ class InHand:
             octave_in_doubt=bool(self.readings) and self.readings[-1].id in self.octaves_in_doubt,
             others_far_down=self.others_far_down,
             sprang_back=answers.count("sprang-back"),
-            not_turned=next((at for at, each in enumerate(reversed(answers)) if each != "not-turned"), len(answers)),
+            not_turned=next((at for at, given in enumerate(reversed(answers)) if given != "not-turned"), len(answers)),
             pulled_in_vain=self._pulls_in_vain(),
             winding_doubted=wound_in_a_row(self.moves) % 2 == 1,
             far_by_side=self._far_by_side(),
@@ -125,7 +125,7 @@ class InHand:
         """
         count = 0
         for segment in reversed(self.segments):
-            before, after = (self.judged(each).side for each in (segment.before, segment.after))
+            before, after = (self.judged(reading).side for reading in (segment.before, segment.after))
             if before is None or after is None or "in-tune" in (WAYS[before], WAYS[after]):
                 break  # a figure, another note's side, or it was there
             crossed = WAYS[before] != WAYS[after]
@@ -140,8 +140,8 @@ class InHand:
 
     def _far_by_side(self) -> int:
         """R80: how often it is said to have moved though its side stayed, and has shown no other side since."""
-        said = [move.seq for move in self.moves if move.answer == "moved"]
-        return sum(1 for since in said if len(self._ways_since(since)) <= 1)
+        denied = [move.seq for move in self.moves if move.answer == "moved"]
+        return sum(1 for since in denied if len(self._ways_since(since)) <= 1)
 
     def _ways_since(self, seq: float) -> set[str]:
         return {WAYS[one.heard.side] for one in self.readings if one.seq >= seq and one.heard.side is not None}
@@ -153,12 +153,12 @@ class InHand:
         """
         seen = self.fitted.screw_set_seq <= self.seq
         place, reach, rate = tuner.turns_from_middle if seen else 0.0, tuner.reach_turns, facts.screw_rate.cents
-        for each in self.screw_turns:
-            if seen and each.seq <= self.fitted.screw_set_seq:
+        for turn in self.screw_turns:
+            if seen and turn.seq <= self.fitted.screw_set_seq:
                 continue
-            place = max(-reach, min(reach, place + each.turns + each.cents / rate))
-            if each.at_end:
-                place = reach if each.at_end > 0 else -reach
+            place = max(-reach, min(reach, place + turn.turns + turn.cents / rate))
+            if turn.at_end:
+                place = reach if turn.at_end > 0 else -reach
         return place
 
     @property
@@ -177,12 +177,12 @@ class InHand:
         heard_from = self.readings[0].seq if self.readings else math.inf
         first = tuple(move.seq for move in self.moves if move.seq < heard_from)
         waits = tuple(move.seq for move in self.waiting)
-        found = [Turned(self.fitted.name, seqs, None) for seqs in (first, waits) if seqs]
+        turned = [Turned(self.fitted.name, seqs, None) for seqs in (first, waits) if seqs]
         for segment in self.segments:
             if segment.moves:
                 seqs = tuple(move.seq for move in segment.moves)
-                found.append(Turned(self.fitted.name, seqs, segment.went_cents))
-        return found
+                turned.append(Turned(self.fitted.name, seqs, segment.went_cents))
+        return turned
 
     def went(self, before: Reading, after: Reading) -> float | None:
         """How far the string went from one reading to the next, in cents; None where nobody knows."""
@@ -195,9 +195,9 @@ class InHand:
         """Where a reading says that the string sounds, in Hz, by its own octave or the likely one; None: no figure tells."""
         if self.judged(reading).state == "other-string":
             return None
-        told, where = reading.hz(self.facts.a4), self.where(reading)
-        if told is not None or where is None or not where.is_figure:
-            return told
+        reading_is, where = reading.hz(self.facts.a4), self.where(reading)
+        if reading_is is not None or where is None or not where.is_figure:
+            return reading_is
         return shift_hz(self.facts.target_hz, where.middle)
 
     def where(self, reading: Reading) -> Interval | None:
@@ -206,13 +206,13 @@ class InHand:
 
     def judged(self, reading: Reading) -> Judged:
         """Where a reading says that the string stands."""
-        found = self.judgements.get(reading.id)
-        if found is None:
+        judged = self.judgements.get(reading.id)
+        if judged is None:
             in_doubt = reading.id in self.octaves_in_doubt
             facts = replace(self.facts, others_far_down=self.others_far_down, octave_in_doubt=in_doubt)
-            found = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
-            self.judgements[reading.id] = found
-        return found
+            judged = judge(facts, reading.heard, sure=reading.sure_of_string, recent=None)
+            self.judgements[reading.id] = judged
+        return judged
 
     def hear(self, reading: Reading) -> None:
         """One reading more; whether the string is slack by now, and whether it came down on a guess about its octave."""
@@ -272,8 +272,8 @@ def wound_in_a_row(moves: Sequence[Move]) -> int:
     that was taken for one where no figure shows what it did, and of which nothing was said, breaks no row: a string read again
     before the question was answered stands for none.
     """
-    told = [move for move in moves if not _shows_nothing(move)]
-    return next((at for at, move in enumerate(reversed(told)) if move.answer != "wound-other-way"), len(told))
+    showing = [move for move in moves if not _shows_nothing(move)]
+    return next((at for at, move in enumerate(reversed(showing)) if move.answer != "wound-other-way"), len(showing))
 
 
 def _shows_nothing(move: Move) -> bool:

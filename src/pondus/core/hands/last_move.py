@@ -90,10 +90,10 @@ def answered(
     facts: Situation, reading: Reading, recent: RecentMove | None, answer: Answer | None, pulls: float = 0.0
 ) -> Advice:
     """With the answer, where it still answers something."""
-    asked = advice_on(facts, reading, recent, pulls=pulls)
-    options = () if answer is None or asked.question is None else asked.question.options
-    if asked.state not in ("no-effect", "wrong-way") or answer not in [option.answer for option in options]:
-        return asked
+    advice = advice_on(facts, reading, recent, pulls=pulls)
+    options = () if answer is None or advice.question is None else advice.question.options
+    if advice.state not in ("no-effect", "wrong-way") or answer not in [option.answer for option in options]:
+        return advice
     return advice_on(facts, reading, recent, answer, pulls)
 
 
@@ -118,7 +118,7 @@ def recent_move(facts: Situation, segments: Sequence[Segment]) -> RecentMove | N
     if recent is None or not read_again:
         return recent
     is_open = segments[last].moves[-1].answer is None
-    return recent if is_open and all(_sign_at(facts, recent, each.after) for each in read_again) else None
+    return recent if is_open and all(_sign_at(facts, recent, segment.after) for segment in read_again) else None
 
 
 def _with_those_before(facts: Situation, segments: Sequence[Segment]) -> RecentMove | None:
@@ -194,8 +194,8 @@ def _move_of(facts: Situation, segment: Segment) -> RecentMove | None:
     if pulled is None or move.from_cents is None:
         return replace(move, effect_known=False)
     due = due_cents(facts, move) or (0.0, 0.0)
-    told = abs(pulled) <= max(WRONG_WAY_CENTS, EFFECT_SHARE * due[0])
-    return replace(move, from_cents=move.from_cents + pulled, effect_known=move.effect_known and told)
+    by_pulls = abs(pulled) <= max(WRONG_WAY_CENTS, EFFECT_SHARE * due[0])
+    return replace(move, from_cents=move.from_cents + pulled, effect_known=move.effect_known and by_pulls)
 
 
 def _as_advised(facts: Situation, move: Move, before: Reading) -> RecentMove | None:

@@ -98,7 +98,7 @@ def learned_rates(
 
 def _learned_of(fresh: Sequence[MeasuredMove], mechanism: str, prior: Rate) -> Learned:
     return _learned(
-        tuple((each.amount, each.change_cents) for each in fresh if each.mechanism == mechanism), mechanism, prior
+        tuple((move.amount, move.change_cents) for move in fresh if move.mechanism == mechanism), mechanism, prior
     )
 
 

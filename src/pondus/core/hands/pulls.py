@@ -31,13 +31,13 @@ def pull_cents(
     True
     """
     pull = 0.0
-    for each in turned:
-        inside = [seq for seq in each.seqs if since < seq < until]
-        if each.string == string or not inside:
+    for move in turned:
+        inside = [seq for seq in move.seqs if since < seq < until]
+        if move.string == string or not inside:
             continue
-        if each.cents is None:
+        if move.cents is None:
             return None
         # Studios of long ago may hold entries of a string their instrument hasn't; it pulls on nothing.
-        share = coupling.get(each.string, {}).get(string, 0.0)
-        pull += share * each.cents * len(inside) / len(each.seqs)
+        share = coupling.get(move.string, {}).get(string, 0.0)
+        pull += share * move.cents * len(inside) / len(move.seqs)
     return pull

@@ -129,22 +129,24 @@ def tuning_now(
     measured: MoveLog,
     *,
     clock: Clock,
-    found: Understood | None = None,
+    as_understood: Understood | None = None,
 ) -> TuningNow:
-    """A tuning as it stands. ``measured``: what the instrument's whole log taught; ``found``: the log as it is understood,
+    """A tuning as it stands. ``measured``: what the instrument's whole log taught; ``as_understood``: the log understood,
     where that is known already.
     """
     log = log.as_spelled
     known = _facts(instrument, log, measured, clock)
-    if found is None:
-        found = understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
-    for name, hand in found.strings.items():
+    if as_understood is None:
+        as_understood = understood(
+            log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts)
+        )
+    for name, hand in as_understood.strings.items():
         hand.facts = known[name][0][1]
     states = [
-        _with_pulls_since(_state(instrument.facts.string(name), hand, known[name][1]), found)
-        for name, hand in found.strings.items()
+        _with_pulls_since(_state(instrument.facts.string(name), hand, known[name][1]), as_understood)
+        for name, hand in as_understood.strings.items()
     ]
-    return TuningNow(_far_down_together(states), found.log)
+    return TuningNow(_far_down_together(states), as_understood.log)
 
 
 def understand(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> Understood:
@@ -208,9 +210,9 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> No
 
     Raises BadInput.
     """
-    asked = None if state is None or state.advice is None or state.pending is not None else state.advice
+    advice = None if state is None or state.advice is None or state.pending is not None else state.advice
     about = state is not None and state.moved is not None and state.moved.id == move_id
-    options = () if asked is None or asked.question is None else asked.question.options
+    options = () if advice is None or advice.question is None else advice.question.options
     offered = [option.answer for option in options if "string" not in option.set and "heard" not in option.set]
     moved = None if state is None else state.moved
     denied = moved is not None and answer in denials(moved)
@@ -218,12 +220,12 @@ def check_answer(state: StringState | None, move_id: UUID, answer: Answer) -> No
         raise BadInput("answer", "That isn't asked any more: the string was read or turned since. Look at it anew.")
 
 
-def _with_pulls_since(state: StringState, found: Understood) -> StringState:
+def _with_pulls_since(state: StringState, as_understood: Understood) -> StringState:
     if state.reading is None or state.pending is not None:
         return state
     read_at, name = state.reading.seq, state.string.name
-    pull = found.pulled(name, since=read_at) or 0.0
-    others = [turn.string for turn in found.turns if turn.string != name and max(turn.seqs) > read_at]
+    pull = as_understood.pulled(name, since=read_at) or 0.0
+    others = [turn.string for turn in as_understood.turns if turn.string != name and max(turn.seqs) > read_at]
     outdated = abs(pull) > OUTDATED_CENTS
     return replace(state, pulled_since=pull, outdated_by=tuple(dict.fromkeys(others)) if outdated else ())
 

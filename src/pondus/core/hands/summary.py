@@ -115,16 +115,18 @@ PEG_GAVE_WAY_CENTS = 5.0
 """A peg raise after which the string stands lower by more than this: the peg slipped back."""
 
 
-def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood | None = None) -> TuningSummary:
-    """One tuning's summary, from the entries that count and the moves they stand for. ``found``: the log as it is understood,
+def summarise(
+    instrument: FittedInstrument, log: TuningLog, *, as_understood: Understood | None = None
+) -> TuningSummary:
+    """One tuning's summary, from the entries that count and the moves they stand for. ``as_understood``: the log understood,
     where that is known already.
     """
-    if found is None:
+    if as_understood is None:
         then = log.tuning.started_at.date()
         known = {on.name: (on, situation_of(instrument, log.tuning, on, today=then)) for on in instrument.strings}
-        found = understood(log, known, default_coupling(instrument.facts))
-    measured = {name: list(_measured(found, name, hand)) for name, hand in found.strings.items()}
-    times = [entry.at for entry in found.log.entries if entry.counts and not isinstance(entry, FifthCheck)]
+        as_understood = understood(log, known, default_coupling(instrument.facts))
+    measured = {name: list(_measured(as_understood, name, hand)) for name, hand in as_understood.strings.items()}
+    times = [entry.at for entry in as_understood.log.entries if entry.counts and not isinstance(entry, FifthCheck)]
     lasted = (max(times) - min(times)).total_seconds() / 60.0 if times else 0.0
     return TuningSummary(
         tuning_id=log.tuning.id,
@@ -133,11 +135,13 @@ def summarise(instrument: FittedInstrument, log: TuningLog, *, found: Understood
         done_by=log.tuning.done_by,
         strings={
             name: _string(hand, measured[name])
-            for name, hand in found.strings.items()
+            for name, hand in as_understood.strings.items()
             if hand.readings or hand.moves or hand.waiting
         },
         measured=tuple(move for own in measured.values() for move in own),
-        couplings=tuple(one for name, hand in found.strings.items() for one in _couplings(found, name, hand)),
+        couplings=tuple(
+            one for name, hand in as_understood.strings.items() for one in _couplings(as_understood, name, hand)
+        ),
     )
 
 
@@ -159,11 +163,11 @@ def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
     )
 
 
-def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMove]:
+def _measured(as_understood: Understood, name: str, hand: InHand) -> Iterable[MeasuredMove]:
     """Every single move of known amount between two figures. What the others' turns did meanwhile is taken off."""
     for segment in hand.segments:
         move = segment.moves[0] if len(segment.moves) == 1 else None
-        change, here = _own_change(found, name, segment), hand.where(segment.before)
+        change, here = _own_change(as_understood, name, segment), hand.where(segment.before)
         if move is None or change is None or here is None or move.mechanism == "tug" or not move.exact:
             continue
         pull = (segment.went_cents or 0.0) - change
@@ -172,27 +176,27 @@ def _measured(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredMo
             yield MeasuredMove(name, move.at, move.mechanism, move.signed_amount, round(at_pitch, 3))
 
 
-def _own_change(found: Understood, name: str, segment: Segment) -> float | None:
+def _own_change(as_understood: Understood, name: str, segment: Segment) -> float | None:
     """How far a string's own turns moved it, in cents; None where that isn't known, or something was said of one of them."""
-    pull = found.pulled(name, since=segment.before.seq, until=segment.after.seq)
+    pull = as_understood.pulled(name, since=segment.before.seq, until=segment.after.seq)
     if segment.went_cents is None or pull is None or any(move.answer is not None for move in segment.moves):
         return None
     return segment.went_cents - pull
 
 
-def _couplings(found: Understood, name: str, hand: InHand) -> Iterable[MeasuredCoupling]:
+def _couplings(as_understood: Understood, name: str, hand: InHand) -> Iterable[MeasuredCoupling]:
     """Between two readings of a string that nobody turned, one other string moved: that is its coupling. How far a hand turned
     that one needn't be known, only how far it went.
     """
     for segment in hand.segments:
         since, until = segment.before.seq, segment.after.seq
-        turned = [one for one in found.turns if any(since < seq < until for seq in one.seqs)]
+        turned = [one for one in as_understood.turns if any(since < seq < until for seq in one.seqs)]
         movers = {one.string for one in turned}
         if segment.went_cents is None or segment.moves or len(movers) != 1:
             continue
         mover = movers.pop()
-        made = [one for one in found.strings[mover].segments if one.moves and since < one.moves[0].seq]
-        went = [_own_change(found, mover, one) for one in made if one.moves[-1].seq < until]
+        made = [one for one in as_understood.strings[mover].segments if one.moves and since < one.moves[0].seq]
+        went = [_own_change(as_understood, mover, one) for one in made if one.moves[-1].seq < until]
         if len(went) == len(turned) and None not in went:
             total = sum(cents for cents in went if cents is not None)
             yield MeasuredCoupling(mover, name, round(total, 3), round(segment.went_cents, 3))

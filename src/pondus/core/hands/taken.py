@@ -44,11 +44,11 @@ def taken_moves(hand: InHand, before: Reading, after: Reading, pulled: float | N
         return _turned_again(hand, after, here, there, change)
     steps = _listed(shown.steps)
     due = [_due(step, here if at == 0 else None, earlier) for at, (step, earlier) in enumerate(steps)]
-    found = likely(change, due, prior=_prior(hand, after, pulled, followed=followed))
-    happened = found.happened
+    likeliest = likely(change, due, prior=_prior(hand, after, pulled, followed=followed))
+    happened = likeliest.happened
     if happened == "part" and change.is_figure and abs(change.middle) < UNTOUCHED_CENTS:
         happened = "no-effect"
-    if happened == "nothing" and found.shares.get("no-effect", 0.0) > ASKED_PAST:
+    if happened == "nothing" and likeliest.shares.get("no-effect", 0.0) > ASKED_PAST:
         happened = "no-effect"
     if happened == "else":
         slack = here.middle < -SLACK_CENTS or hand.now.slack
@@ -58,9 +58,9 @@ def taken_moves(hand: InHand, before: Reading, after: Reading, pulled: float | N
         return []
     if happened == "nothing" or (after.turn_answer == "not-turned" and happened != "wrong-way"):
         return []
-    made = found.listed if happened == "next-ones" else 1
+    made = likeliest.listed if happened == "next-ones" else 1
     return [
-        _made(hand, step, after, replace(found, happened=happened), here, change, place=at - made)
+        _made(hand, step, after, replace(likeliest, happened=happened), here, change, place=at - made)
         for at, (step, _) in enumerate(steps[:made])
     ]
 
@@ -145,14 +145,14 @@ def _mechanism(step: Step) -> str:
 
 
 def _made(
-    hand: InHand, step: Step, reading: Reading, found: Likely, here: Interval, change: Interval, *, place: int
+    hand: InHand, step: Step, reading: Reading, likeliest: Likely, here: Interval, change: Interval, *, place: int
 ) -> Move:
     """A shown move as it was made, by what the string did. ``place``: so many before the last one made."""
     mechanism = _mechanism(step)
     amount = 1.0 if step.amount is None else step.amount
-    as_shown = found.happened in ("as-shown", "no-effect", "wrong-way", "gave-way") and mechanism != "tug"
-    went = change.is_figure and found.happened in ("as-shown", "part", "more") and mechanism != "tug"
-    reckoned = went and (found.happened != "as-shown" or step.until is not None)
+    as_shown = likeliest.happened in ("as-shown", "no-effect", "wrong-way", "gave-way") and mechanism != "tug"
+    went = change.is_figure and likeliest.happened in ("as-shown", "part", "more") and mechanism != "tug"
+    reckoned = went and (likeliest.happened != "as-shown" or step.until is not None)
     if reckoned:
         rate = hand.facts.peg_rate if mechanism == "peg" else hand.facts.screw_rate
         amount = max(1e-3, abs(change_at_pitch(here.middle, here.middle + change.middle)) / rate.cents)
@@ -172,7 +172,7 @@ def _made(
         answer=reading.turn_answer,
         taken=True,
         shown=step.amount,
-        exact=step.until is None and found.shares.get("as-shown", 0.0) > SURE_SHARE,
+        exact=step.until is None and likeliest.shares.get("as-shown", 0.0) > SURE_SHARE,
     )
 
 

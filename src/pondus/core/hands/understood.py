@@ -59,7 +59,7 @@ def understood(log: TuningLog, fitted: Mapping[str, tuple[FittedString, Situatio
     taken = [move for move in known.values() if move.taken]
     moves = sorted([*log.moves, *taken], key=lambda move: move.seq)
     misread = {one.id for hand in hands.values() for one in hand.misread}
-    readings = tuple(replace(each, misread=True) if each.id in misread else each for each in log.readings)
+    readings = tuple(replace(reading, misread=True) if reading.id in misread else reading for reading in log.readings)
     log = replace(log, moves=tuple(known.get(move.id, move) for move in moves), readings=readings)
     return Understood(hands, log, coupling)
 
@@ -92,8 +92,8 @@ def _go_through(log: TuningLog, hands: Mapping[str, InHand], coupling: Coupling)
 
 
 def _tell(hands: Mapping[str, InHand], tells: bool) -> None:
-    for each in hands.values():
-        each.tells = tells
+    for hand in hands.values():
+        hand.tells = tells
 
 
 def at_reference(reading: Reading, a4: float) -> Reading:
@@ -133,7 +133,7 @@ def resting(readings: Sequence[Reading]) -> tuple[Reading, ...]:
         for before, here, after in zip(line, line[1:], line[2:], strict=False)
         if goes_on(before, here) and goes_on(here, after)
     }
-    return tuple(replace(each, passing=True) if each.id in passing else each for each in readings)
+    return tuple(replace(reading, passing=True) if reading.id in passing else reading for reading in readings)
 
 
 def _was_followed(hand: InHand, hands: Mapping[str, InHand], last: Reading | Move | None) -> bool:
@@ -168,8 +168,8 @@ def _answers(hand: InHand, reading: Reading) -> bool:
     """Whether it tells the octave that was asked about: it stands in the place of the reading that left it open."""
     if not hand.segments or not hand.heights[-1].asks_octave or not knows_octave(reading):
         return False
-    asked, told = hand.readings[-1].heard.note, reading.heard.note
-    return asked is not None and told is not None and parse_note(asked).pitch_class == parse_note(told).pitch_class
+    before, now = hand.readings[-1].heard.note, reading.heard.note
+    return before is not None and now is not None and parse_note(before).pitch_class == parse_note(now).pitch_class
 
 
 def _with_octave(hand: InHand, reading: Reading) -> Reading:
@@ -215,19 +215,19 @@ def _read(hand: InHand, reading: Reading, pulled: float | None, followed: bool) 
         hand.moves += hand.waiting
         hand.waiting = []
         return []
-    before, told = hand.readings[-1], hand.waiting
+    before, last = hand.readings[-1], hand.waiting
     hand.waiting = []
     confirmed = False
-    if hand.jumped_from is not None and not told:
+    if hand.jumped_from is not None and not last:
         confirmed = _agree(hand, before, reading)
         if not confirmed:  # the jump was a wrong note: what is heard now is held to what was before
             hand.forget()
             before = hand.readings[-1]
     hand.jumped_from = None
     taken: list[Move] = []
-    if not told and not confirmed:
+    if not last and not confirmed:
         taken = taken_moves(hand, before, reading, pulled, followed=followed)
-    moves = tuple(told) or tuple(taken)
+    moves = tuple(last) or tuple(taken)
     hand.screw += screw_turned(hand, before, reading, moves, pulled)
     hand.moves += moves
     hand.segments.append(Segment(before, moves, reading, pulled, hand.went(before, reading)))

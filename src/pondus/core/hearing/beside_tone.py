@@ -64,7 +64,7 @@ def hear_beside(sound: Sound, *, string_hz: float, tone_hz: float, tone_orders: 
     lines = _lines(power, bin_hz, string_hz, tones_hz, lobe_hz)
     if len(lines) < LINES_AT_LEAST:
         return None
-    tone_level = max(float(power[_around(each, lobe_hz, bin_hz)].max()) for each in tones_hz)
+    tone_level = max(float(power[_around(tone_hz, lobe_hz, bin_hz)].max()) for tone_hz in tones_hz)
     return _agreed(lines, tone_level)
 
 
@@ -106,19 +106,19 @@ def _agreed(lines: list[_Line], tone_level: float) -> Beside | None:
     best: tuple[float, list[_Line]] = (0.0, [])
     for one in lines:
         near: dict[int, _Line] = {}
-        for each in lines:
-            if abs(each.cents - one.cents) <= AGREE_CENTS and each.level > near.get(each.order, _NOTHING).level:
-                near[each.order] = each
-        score = sum(np.sqrt(each.level) for each in near.values())
+        for line in lines:
+            if abs(line.cents - one.cents) <= AGREE_CENTS and line.level > near.get(line.order, _NOTHING).level:
+                near[line.order] = line
+        score = sum(np.sqrt(line.level) for line in near.values())
         if score > best[0]:
             best = score, list(near.values())
-    loudest = max((each.level for each in best[1]), default=0.0)
-    together = [each for each in best[1] if each.level > BESIDE_LOUDEST * loudest]
+    loudest = max((line.level for line in best[1]), default=0.0)
+    together = [line for line in best[1] if line.level > BESIDE_LOUDEST * loudest]
     if len(together) < LINES_AT_LEAST:
         return None
-    level = float(np.sqrt(sum(each.level**2 for each in together)))
-    weights = np.sqrt([each.level for each in together])
-    cents, squared = np.asarray([each.cents for each in together]), np.asarray([each.order**2 for each in together])
+    level = float(np.sqrt(sum(line.level**2 for line in together)))
+    weights = np.sqrt([line.level for line in together])
+    cents, squared = np.asarray([line.cents for line in together]), np.asarray([line.order**2 for line in together])
     middle = float(np.average(cents, weights=weights))
     slope = _slope(cents, squared, weights) if len(together) >= LINES_FOR_STRETCH else 0.0
     middle -= slope * float(np.average(squared, weights=weights))

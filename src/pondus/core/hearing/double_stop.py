@@ -79,8 +79,8 @@ def check_neighbours(instrument: Instrument, strings: tuple[str, str], *, field:
     pondus.core.errors.BadInput: A and D make no fifth on a cello; give two neighbours, lower first: C,G; G,D or D,A.
     """
     lower, upper = strings
-    for each in strings:
-        instrument.string(each, field=field)
+    for string in strings:
+        instrument.string(string, field=field)
     names = instrument.string_names
     if names.index(upper) - names.index(lower) != 1:
         pairs = [f"{a},{b}" for a, b in pairwise(names)]
@@ -123,24 +123,24 @@ def hear_any_fifth(
     if len(slower.samples) == 0 or peak_db(slower) < SILENT_BELOW_DB:
         return FifthRefusal("silent")
     targets = targets_hz(instrument, a4=a4, fifth_cents=fifth_cents)
-    sought = [each for pair in pairwise(instrument.string_names) if (each := seek(slower, targets, pair)) is not None]
+    sought = [asked for pair in pairwise(instrument.string_names) if (asked := seek(slower, targets, pair)) is not None]
     refusal = FifthRefusal("too-short") if not sought else None
-    for each in (pair for pair in sought if pair.is_there):
-        heard = _measured(slower, each)
+    for pair_sought in (pair for pair in sought if pair.is_there):
+        heard = _measured(slower, pair_sought)
         if isinstance(heard, DoubleStop):
-            return each.strings, heard
+            return pair_sought.strings, heard
         refusal = refusal or heard
     return refusal or _refused(slower, instrument, sought[0], targets)
 
 
-def _refused(sound: Sound, instrument: Instrument, asked: Sought, targets: dict[str, float]) -> FifthRefusal:
+def _refused(sound: Sound, instrument: Instrument, sought: Sought, targets: dict[str, float]) -> FifthRefusal:
     """Another pair, too far from a fifth, one string alone, or nothing that is a string."""
     for pair in pairwise(instrument.string_names):
-        other = seek(sound, targets, pair) if pair != asked.strings else None
+        other = seek(sound, targets, pair) if pair != sought.strings else None
         if other is not None and other.is_there:
             return FifthRefusal("other-strings", pair)
-    both = (asked.lower, asked.upper)
-    sounding = tuple(name for name, each in zip(asked.strings, both, strict=True) if each.sounds)
+    both = (sought.lower, sought.upper)
+    sounding = tuple(name for name, found in zip(sought.strings, both, strict=True) if found.sounds)
     if len(sounding) == 2:
         return FifthRefusal("too-far", sounding)
     if sounding:

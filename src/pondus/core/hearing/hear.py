@@ -185,39 +185,39 @@ def _read(slower: Sound, tuned: _Tuned) -> Reading | Refusal:
     """Hear one string in a sound at its working rate."""
     targets, string = tuned.targets, tuned.string
     lowest, highest = min(targets.values()), max(targets.values())
-    found = _find_pitch(
+    pitch = _find_pitch(
         slower,
         lowest_hz=shift_hz(lowest, -BELOW_LOWEST_CENTS - SEARCH_BELOW_CENTS),
         highest_hz=shift_hz(highest, ABOVE_HIGHEST_CENTS + SEARCH_ABOVE_CENTS),
         likely_hz=targets.values() if string is None else [targets[string]],
         named_hz=None if string is None else targets[string],
     )
-    if isinstance(found, Refusal):
-        return found
-    below, above = cents_between(found.hz, lowest), cents_between(found.hz, highest)
+    if isinstance(pitch, Refusal):
+        return pitch
+    below, above = cents_between(pitch.hz, lowest), cents_between(pitch.hz, highest)
     if (
         below < -BELOW_LOWEST_CENTS
         or above > ABOVE_HIGHEST_CENTS
-        or is_mains(found.hz, found.level_spread_db)
-        or is_two_notes(found.hz, found.orders, found.levels, found.certain, targets)
+        or is_mains(pitch.hz, pitch.level_spread_db)
+        or is_two_notes(pitch.hz, pitch.orders, pitch.levels, pitch.certain, targets)
     ):
         return Refusal("not-a-string")
-    name = string or min(targets, key=lambda each: abs(cents_between(found.hz, targets[each])))
-    within_db = next((db for line, db in NEIGHBOUR_WITHIN_DB if found.whose.other_line > line), None)
+    name = string or min(targets, key=lambda name: abs(cents_between(pitch.hz, targets[name])))
+    within_db = next((db for line, db in NEIGHBOUR_WITHIN_DB if pitch.whose.other_line > line), None)
     if within_db is not None and sounds_with_a_neighbour(slower, targets, name, within_db=within_db):
         return Refusal("not-a-string")
-    string_cents = cents_between(found.hz, targets[name])
-    confidence = _confidence(found)
+    string_cents = cents_between(pitch.hz, targets[name])
+    confidence = _confidence(pitch)
     likely = targets.values() if string is None else [targets[string]]
-    if string_cents > PERHAPS_LOWER_FROM_CENTS or _may_be_lower(found.hz, likely):
+    if string_cents > PERHAPS_LOWER_FROM_CENTS or _may_be_lower(pitch.hz, likely):
         confidence = min(confidence, PERHAPS_LOWER)
     return Reading(
-        hz=found.hz,
-        note=nearest_note(found.hz, a4=tuned.a4, spelling=tuned.spelling),
+        hz=pitch.hz,
+        note=nearest_note(pitch.hz, a4=tuned.a4, spelling=tuned.spelling),
         string=name,
         string_cents=string_cents,
-        spread_cents=found.spread_cents,
-        seconds_steady=found.seconds_steady,
+        spread_cents=pitch.spread_cents,
+        seconds_steady=pitch.seconds_steady,
         confidence=confidence,
     )
 
@@ -243,24 +243,24 @@ class Tone:
 
 def hear_tone(sound: Sound, *, near_hz: float, within_cents: float = 250.0) -> Tone | Refusal:
     """Hear one tone near a known pitch, as a harmonic is. Another pitch gives ``Refusal("not-a-string")``."""
-    found = _find_pitch(
+    pitch = _find_pitch(
         at_working_rate(sound),
         lowest_hz=shift_hz(near_hz, -2.0 * ABOVE_HIGHEST_CENTS),
         highest_hz=shift_hz(near_hz, 2.0 * ABOVE_HIGHEST_CENTS),
         likely_hz=[near_hz],
     )
-    if isinstance(found, Refusal):
-        return found
-    if abs(cents_between(found.hz, near_hz)) > within_cents:
+    if isinstance(pitch, Refusal):
+        return pitch
+    if abs(cents_between(pitch.hz, near_hz)) > within_cents:
         return Refusal("not-a-string")
-    return Tone(found.hz, found.spread_cents, found.seconds_steady, _confidence(found))
+    return Tone(pitch.hz, pitch.spread_cents, pitch.seconds_steady, _confidence(pitch))
 
 
-def _confidence(found: _Pitch) -> float:
+def _confidence(pitch: _Pitch) -> float:
     """0 to 1: long, steady and clearly periodic counts."""
-    longish = min(1.0, found.seconds_steady / 0.6)
-    steady = 1.0 / (1.0 + (found.unsteady_cents / 2.0) ** 2)
-    return float(np.clip(longish * steady * (1.0 - found.aperiodicity), 0.0, 1.0))
+    longish = min(1.0, pitch.seconds_steady / 0.6)
+    steady = 1.0 / (1.0 + (pitch.unsteady_cents / 2.0) ** 2)
+    return float(np.clip(longish * steady * (1.0 - pitch.aperiodicity), 0.0, 1.0))
 
 
 def _find_pitch(
@@ -303,8 +303,8 @@ def _refine(
 ) -> _Pitch | Refusal:
     """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
     same = main.frames
-    found = _further_down(sound, frames, main, likely_hz)
-    if found is None:
+    further = _further_down(sound, frames, main, likely_hz)
+    if further is None:
         base = demodulate(sound, main.hz / OCTAVES_TRIED_BELOW, most=BASE_PARTIALS)
         if len(base.seconds) == 0:
             return Refusal("too-short")
@@ -314,8 +314,8 @@ def _refine(
             return Refusal("noisy")
         repeats = _repeats_later(frames, same, OCTAVES_TRIED_BELOW)
         multiple = sounding_multiple(fitted, base, calm, repeats=repeats, highest_hz=highest_hz, likely_hz=likely_hz)
-        found = fitted, multiple
-    fitted, multiple = found
+        further = fitted, multiple
+    fitted, multiple = further
     demodulated = demodulate(sound, fitted.hz * multiple, stiffness=fitted.stiffness * multiple**2)
     usable = on_grid(same, frames.seconds, demodulated.seconds)
     refined = fit(demodulated, _settled(frames, demodulated, usable), longest_lag=FIRST_LOOK_LAG)

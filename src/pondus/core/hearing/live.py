@@ -88,14 +88,14 @@ class Listener:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled readings. ``at_most``: no more looks
         than that, the last ones, for whoever has fallen behind; what comes before is only kept.
         """
-        said: list[Look | Settled] = []
+        events: list[Look | Settled] = []
         passed_over = 0 if at_most is None else max(0, self._stream.count(samples) - at_most)
         for place, newest in enumerate(self._stream.looks(samples)):
             if place >= passed_over:
-                said.extend(self._look(newest))
+                events.extend(self._look(newest))
             else:
                 self._state = self._state.passed_over()
-        return said
+        return events
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
         look, bright_db = self._seen(newest), brightened_db(self._stream.last(HEARD_SECONDS))
@@ -130,7 +130,7 @@ class Listener:
         if hz is None:
             return Look("noise", level, clipping)
         note = nearest_note(hz, a4=self.a4, spelling=self.spelling)
-        name = self.string or min(self._targets, key=lambda each: abs(cents_between(hz, self._targets[each])))
+        name = self.string or min(self._targets, key=lambda name: abs(cents_between(hz, self._targets[name])))
         off = cents_between(hz, self._targets[name])
         steady = self._state.agrees(hz)
         return Look("steady" if steady else "wavering", level, clipping, hz, note.name, note.cents, name, off)
@@ -180,5 +180,5 @@ class Listener:
     def _ask(self, heard: Reading, loudest_db: float) -> Ask | None:
         if self._own.is_much_softer(loudest_db):
             return "softer"
-        asked = ask_about(heard, self._targets) if self.string is None else None
-        return asked or ("unsure" if heard.confidence < UNSURE_BELOW else None)
+        question = ask_about(heard, self._targets) if self.string is None else None
+        return question or ("unsure" if heard.confidence < UNSURE_BELOW else None)

@@ -68,12 +68,12 @@ class BesideToneListener:
 
     def feed(self, samples: Samples, *, at_most: int | None = None) -> list[Look | Settled]:
         """As `Listener.feed`."""
-        said: list[Look | Settled] = []
+        events: list[Look | Settled] = []
         passed_over = 0 if at_most is None else max(0, self._stream.count(samples) - at_most)
         for place, newest in enumerate(self._stream.looks(samples)):
             if place >= passed_over:
-                said.extend(self._look(newest))
-        return said
+                events.extend(self._look(newest))
+        return events
 
     def _look(self, newest: NDArray[np.float32]) -> list[Look | Settled]:
         level, clipping = level_db(newest), is_clipping(newest)
@@ -112,14 +112,14 @@ class BesideToneListener:
         )
 
     def _agrees(self) -> bool:
-        cents = [each.cents for each in self._heard if each is not None]
+        cents = [beside.cents for beside in self._heard if beside is not None]
         return len(cents) == AGREE_TIMES and max(cents) - min(cents) <= AGREE_CENTS
 
     def _settled(self, level: float) -> list[Settled]:
         """The reading of a sounding that gave none yet, or that was turned since."""
-        heard = [each for each in self._heard if each is not None]
-        cents = float(np.median([each.cents for each in heard]))
-        spread = max(float(np.ptp([each.cents for each in heard])) / 2.0, heard[-1].plus_minus_cents)
+        heard = [beside for beside in self._heard if beside is not None]
+        cents = float(np.median([beside.cents for beside in heard]))
+        spread = max(float(np.ptp([beside.cents for beside in heard])) / 2.0, heard[-1].plus_minus_cents)
         hz = shift_hz(self._string_hz, cents)
         if self._told is not None and abs(cents_between(hz, self._told.hz)) <= max(TURNED_CENTS, 2.0 * spread):
             return []

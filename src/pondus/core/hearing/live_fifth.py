@@ -88,7 +88,7 @@ class FifthListener:
         """Take in sound and give what there is to say: a look for every 50 ms, and settled fifths. ``at_most``: only so many of
         the last looks hear; what comes before is only kept.
         """
-        said: list[FifthLook | FifthSettled] = []
+        events: list[FifthLook | FifthSettled] = []
         passed_over = 0 if at_most is None else max(0, self._stream.count(samples) - at_most)
         for place, newest in enumerate(self._stream.looks(samples)):
             level = level_db(newest)
@@ -97,10 +97,10 @@ class FifthListener:
             settled = None if quiet or place < passed_over else self._settle()
             hears: HearsFifth = "quiet" if quiet else "fifth" if self._last else "listening"
             strings, heard = (None, None) if self._last is None else (self._last.strings, self._last.heard)
-            said.append(FifthLook(hears, level, is_clipping(newest), strings, heard, self._reason))
+            events.append(FifthLook(hears, level, is_clipping(newest), strings, heard, self._reason))
             if settled is not None:
-                said.append(settled)
-        return said
+                events.append(settled)
+        return events
 
     def _follow(self, quiet: bool) -> None:
         """Notice where one sounding ends and the next begins."""
@@ -127,15 +127,15 @@ class FifthListener:
     def _hear(self, seconds: float) -> FifthSettled | None:
         sound = self._stream.last(seconds)
         if self.strings is None:
-            found = hear_any_fifth(sound, self.instrument, a4=self.a4, fifth_cents=self.fifth_cents)
+            pair_heard = hear_any_fifth(sound, self.instrument, a4=self.a4, fifth_cents=self.fifth_cents)
         else:
             heard = hear_fifth(sound, self.instrument, strings=self.strings, a4=self.a4, fifth_cents=self.fifth_cents)
-            found = heard if isinstance(heard, FifthRefusal) else (self.strings, heard)
-        if isinstance(found, FifthRefusal):
-            self._reason = found.reason
+            pair_heard = heard if isinstance(heard, FifthRefusal) else (self.strings, heard)
+        if isinstance(pair_heard, FifthRefusal):
+            self._reason = pair_heard.reason
             return None
         self._reason = None
-        return FifthSettled(*found)
+        return FifthSettled(*pair_heard)
 
 
 def _same(one: ToldFifth, other: FifthSettled, cents: float) -> bool:

@@ -66,6 +66,6 @@ def ask_about(reading: Reading, targets: dict[str, float]) -> Ask | None:
     """
     if abs(reading.string_cents) > PLAUSIBLE_CENTS:
         away = [cents_between(reading.hz, hz) for hz in targets.values()]
-        if any(abs(each - harmonic) <= OCTAVE_WITHIN_CENTS for each in away for harmonic in HARMONICS_CENTS):
+        if any(abs(cents - harmonic) <= OCTAVE_WITHIN_CENTS for cents in away for harmonic in HARMONICS_CENTS):
             return "octave"
     return "between-strings" if abs(reading.string_cents) > SURE_WITHIN_CENTS else None

@@ -68,7 +68,7 @@ def check_microphone(
         said.append(_said(heard, stands, which))
     if _is_clipping(sound):
         said.append("It was too loud for this microphone in places: hold it a little further away.")
-    stood_out = [each for each in over if each is not None]
+    stood_out = [decibels for decibels in over if decibels is not None]
     least = min(stood_out) if len(stood_out) == len(over) else None
     verdict: Verdict = "poor" if least is None or least < CLOSE_DB else "good" if least >= GOOD_DB else "close"
     return MicrophoneCheck(verdict, least, (VERDICT_SAID[verdict], *said))

@@ -111,7 +111,7 @@ def _is_the_shortest(
 
 def is_tuned(hz: float, likely_hz: Collection[float]) -> bool:
     """Whether a pitch lies where other players may tune to."""
-    return any(abs(cents_between(hz, each)) < TUNED_CENTS for each in likely_hz)
+    return any(abs(cents_between(hz, near_hz)) < TUNED_CENTS for near_hz in likely_hz)
 
 
 def sounds_between(fitted: Fit, orders: Floats, times: int) -> bool:
@@ -128,7 +128,7 @@ def sounds_between(fitted: Fit, orders: Floats, times: int) -> bool:
 
 def is_likely(hz: float, likely_hz: Collection[float]) -> bool:
     """Whether a string may stand there on a usual day."""
-    return any(abs(cents_between(hz, each)) < LIKELY_CENTS for each in likely_hz)
+    return any(abs(cents_between(hz, near_hz)) < LIKELY_CENTS for near_hz in likely_hz)
 
 
 def _has_own(levels: Floats, fitted: Fit) -> bool:
@@ -181,12 +181,12 @@ def true_multiple(fitted: Fit, orders: Floats) -> int:
     are typically 12 dB weaker than their neighbours, as noise or another player an octave below would be. One loud
     partial decides nothing: the comparison is each partial's with its neighbours, and the middle one of them counts.
     """
-    found = 1
+    multiple = 1
     for factor in (2, 2, 3):
-        ours = orders % found == 0
-        if found * factor <= HIGHEST_MULTIPLE and not _between_present(fitted, orders, ours, found * factor):
-            found *= factor
-    return found
+        ours = orders % multiple == 0
+        if multiple * factor <= HIGHEST_MULTIPLE and not _between_present(fitted, orders, ours, multiple * factor):
+            multiple *= factor
+    return multiple
 
 
 def _between_present(fitted: Fit, orders: Floats, ours: Bools, multiple: int) -> bool:

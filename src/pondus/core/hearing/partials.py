@@ -210,7 +210,7 @@ def _frequencies(demodulated: Demodulated, steady: Bools, typical: Floats, longe
     back = np.conj(unit)
     shift: Floats = np.zeros(len(around))
     errors: Floats = np.full(len(around), np.inf)
-    for lag in (each for each in LAGS if each <= longest_lag):
+    for lag in (lag for lag in LAGS if lag <= longest_lag):
         starts = np.flatnonzero(_steady_pairs(steady, lag))
         if len(starts) < max(3, lag // 2):
             break
@@ -287,12 +287,12 @@ def pitch_track_cents(demodulated: Demodulated, fitted: Fit, *, lag: int = 1) ->
     shift = fitted.partial_hz - demodulated.around_hz
     span = lag * HOP_SECONDS
     turning = phasors[lag:] * np.conj(phasors[:-lag]) * np.exp(-2j * np.pi * shift * span)
-    each = np.angle(turning) / (2.0 * np.pi * span) / fitted.partial_hz * CENTS_PER_LN
+    cents = np.angle(turning) / (2.0 * np.pi * span) / fitted.partial_hz * CENTS_PER_LN
     follows = fitted.partial_hz < 0.5 / span / CENTS_FOLLOWED * CENTS_PER_LN
     trusted = follows & (fitted.weights > 0.01)
     size = np.abs(turning) * (demodulated.orders**2) * (trusted if trusted.any() else follows)
     total = np.maximum(size.sum(axis=1), 1e-30)
-    return np.asarray((each * size).sum(axis=1) / total)
+    return np.asarray((cents * size).sum(axis=1) / total)
 
 
 def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:
@@ -308,11 +308,11 @@ def quick_hz(sound: Sound, hz: float, *, partials: int = 4) -> float:
     orders = np.arange(1.0, basis.shape[1] + 1.0)
     looks = windows(sound.samples[-length - apart :], length, every=apart, count=2) @ basis
     turned = np.angle(looks[1] * np.conj(looks[0]) * np.exp(-2j * np.pi * orders * hz * apart / rate))
-    each = hz + turned * rate / (2.0 * np.pi * apart) / orders
+    estimates = hz + turned * rate / (2.0 * np.pi * apart) / orders
     weight = np.abs(looks).min(axis=0) * orders
-    order = np.argsort(each)
+    order = np.argsort(estimates)
     half = np.searchsorted(np.cumsum(weight[order]), 0.5 * weight.sum())
-    return float(each[order][min(half, len(each) - 1)])
+    return float(estimates[order][min(half, len(estimates) - 1)])
 
 
 @lru_cache(maxsize=64)

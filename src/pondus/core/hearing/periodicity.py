@@ -114,6 +114,6 @@ def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Sa
     before, at, after = (normalised[rows, first + shift] for shift in (-1, 0, 1))
     bend = before - 2.0 * at + after
     shift = np.where(bend > 1e-12, 0.5 * (before - after) / np.where(bend > 1e-12, bend, 1.0), 0.0)
-    found = np.isfinite(deepest)
-    period = np.where(found, first + np.clip(shift, -1.0, 1.0), np.nan)
-    return period, np.where(found, np.minimum(at, 1.0), 1.0)
+    dips = np.isfinite(deepest)
+    period = np.where(dips, first + np.clip(shift, -1.0, 1.0), np.nan)
+    return period, np.where(dips, np.minimum(at, 1.0), 1.0)

@@ -72,7 +72,7 @@ class State:
         before = [look.hz for look in self.looks]
         if len(before) < AGREE_LOOKS or None in before:
             return False
-        return all(abs(cents_between(each, hz)) <= AGREE_CENTS for each in before[1:] if each is not None)
+        return all(abs(cents_between(look, hz)) <= AGREE_CENTS for look in before[1:] if look is not None)
 
     def passed_over(self) -> "State":
         """The state after a look that nobody had time for."""
@@ -128,7 +128,7 @@ class State:
 
     def _turned(self, look: Look) -> "State":
         """A string turned while it sounds: once it is elsewhere for a while it is to be read again, of what sounds since."""
-        pitches = [each.hz for each in self.looks if each.hz is not None]
+        pitches = [look.hz for look in self.looks if look.hz is not None]
         if self.told is None or look.hz is None or len(pitches) < AGREE_LOOKS:
             return self
         now = middle(np.array(pitches))
@@ -140,7 +140,7 @@ class State:
         if moved <= self.told.turned_beyond(look.level_db) or not (holds or (moved > OTHER_PITCH_CENTS and together)):
             return self
         so_far = AGREE_LOOKS * LOOK_EVERY_SECONDS
-        level = LastingLevel.of(each.level_db for each in self.looks)
+        level = LastingLevel.of(look.level_db for look in self.looks)
         return replace(self, told=None, before=self.told, seconds=so_far, try_at=so_far, level=level)
 
     def _just_over(self, looks_since: int, *, next_begins: bool = False) -> "ToHear | None":
@@ -164,7 +164,7 @@ class State:
 
     def _rises(self, look: Look) -> bool:
         """Whether its level has just jumped, and stays: a knock doesn't last so long."""
-        levels = [each.level_db for each in self.looks] + [look.level_db]
+        levels = [look.level_db for look in self.looks] + [look.level_db]
         lately, since = levels[-RISE_HOLDS_LOOKS - RISE_WITHIN_LOOKS : -RISE_HOLDS_LOOKS], levels[-RISE_HOLDS_LOOKS:]
         return bool(lately) and min(since) > min(lately) + NEW_SOUND_RISE_DB
 
@@ -194,9 +194,9 @@ class State:
         if isinstance(heard, Refusal):
             speaks = not what.is_over or look.hz is None
             return (replace(self, reason=heard.reason) if speaks else self), False
-        told = Told(heard.hz, heard.spread_cents, what.last_db)
-        same = self._same_as(told, what)
-        now = self if what.next_begins else replace(self, told=same or told, before=None, reason=None)
+        reading = Told(heard.hz, heard.spread_cents, what.last_db)
+        same = self._same_as(reading, what)
+        now = self if what.next_begins else replace(self, told=same or reading, before=None, reason=None)
         if not what.is_over:
             now = replace(now, again_for=0 if same is None else AGAIN_LOOKS)
         return now, same is None

@@ -75,14 +75,14 @@ def hear_room(sound: Sound, *, a4: float) -> RoomHeard | RoomRefused:
     if _share_of_a(hz, power, a4) < LEAST_SHARE_OF_A:
         return "no-common-a"
     grid = np.arange(-REACH_CENTS, REACH_CENTS + STEP_CENTS, STEP_CENTS)
-    found = [weights for partial in PARTIALS if (weights := _weights(hz, power, partial * a4, grid)) is not None]
-    if not found:
+    weighed = [weights for partial in PARTIALS if (weights := _weights(hz, power, partial * a4, grid)) is not None]
+    if not weighed:
         return "too-soft"
-    if len(found) < ENOUGH_PARTIALS:
+    if len(weighed) < ENOUGH_PARTIALS:
         return "no-common-a"
-    whole = np.mean([weights / weights.sum() for weights in found], axis=0)
+    whole = np.mean([weights / weights.sum() for weights in weighed], axis=0)
     middle, far = _middle_and_far(grid, whole)
-    spreads = [_spread(grid, weights, middle, far) for weights in found]
+    spreads = [_spread(grid, weights, middle, far) for weights in weighed]
     spread = float(np.sqrt(max(0.0, float(np.median(np.square(spreads))) - BLUR_CENTS**2)))
     plus_minus = float(np.std(spreads) / np.sqrt(len(spreads)) + 0.15 * spread + 0.5)
     if plus_minus > max(SURE_CENTS, UNSURE_SHARE * spread):
@@ -140,7 +140,7 @@ def _middle_and_far(grid: NDArray[np.floating], whole: NDArray[np.floating]) -> 
 
 
 def _spread(grid: NDArray[np.floating], weights: NDArray[np.floating], middle: float, far: tuple[float, ...]) -> float:
-    near = np.abs(grid - middle) <= (min(abs(each - middle) for each in far) - 5.0 if far else REACH_CENTS)
+    near = np.abs(grid - middle) <= (min(abs(decibels - middle) for decibels in far) - 5.0 if far else REACH_CENTS)
     if weights[near].sum() == 0.0:
         return 0.0
     return float(

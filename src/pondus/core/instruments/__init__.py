@@ -34,8 +34,8 @@ __all__ = [
     "instrument_named",
 ]
 
-INSTRUMENTS: dict[str, Instrument] = {each.kind: each for each in (VIOLIN, VIOLA, CELLO)}
-KINDS: tuple[Kind, ...] = tuple(each.kind for each in INSTRUMENTS.values())
+INSTRUMENTS: dict[str, Instrument] = {instrument.kind: instrument for instrument in (VIOLIN, VIOLA, CELLO)}
+KINDS: tuple[Kind, ...] = tuple(instrument.kind for instrument in INSTRUMENTS.values())
 
 
 def instrument_named(kind: str, *, field: str = "instrument") -> Instrument:

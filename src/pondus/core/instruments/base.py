@@ -88,9 +88,9 @@ class Instrument:
         ...
         pondus.core.errors.BadInput: A viola has no “E” string; its strings are C, G, D, A.
         """
-        for each in self.strings:
-            if each.name == name:
-                return each
+        for string in self.strings:
+            if string.name == name:
+                return string
         raise BadInput(field, f"A {self.kind} has no “{name}” string; its strings are {', '.join(self.string_names)}.")
 
     def size(self, size: str | None) -> str:

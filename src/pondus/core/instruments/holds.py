@@ -33,8 +33,8 @@ class Hold:
 
 
 HOLDS: dict[Stance, Hold] = {
-    each.stance: each
-    for each in (
+    hold.stance: hold
+    for hold in (
         Hold(
             "lap",
             "on my lap, strings towards me",

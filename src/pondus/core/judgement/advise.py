@@ -121,8 +121,8 @@ def _check(situation: Situation, heard: Heard | None, recent: RecentMove | None,
         raise BadInput("recent_move", "A peg that has popped out wasn't turned; put it back first, or say it holds.")
     if situation.string_state != "on":
         if heard is not None:
-            told = {"floppy": "A floppy", "broken": "A broken", "off": "A missing"}[situation.string_state]
-            raise BadInput("heard", f"{told} string has no pitch; leave heard out, or say that the string is on.")
+            state = {"floppy": "A floppy", "broken": "A broken", "off": "A missing"}[situation.string_state]
+            raise BadInput("heard", f"{state} string has no pitch; leave heard out, or say that the string is on.")
         _refuse_answer(answer)
     elif heard is None:
         if situation.peg.state != "out":
@@ -185,10 +185,10 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
     if recent is None or sign is None:
         _refuse_answer(answer)
     else:
-        said = _about_last(situation, judged, None, recent, answer, sign)
-        if isinstance(said, Advice):
-            return said
-        situation, recent = said, None
+        answered = _about_last(situation, judged, None, recent, answer, sign)
+        if isinstance(answered, Advice):
+            return answered
+        situation, recent = answered, None
     if situation.as_near_as_it_gets and judged.side not in FAR:
         return _as_near_as_it_gets(situation, judged)
     choice, steps = steps_by_side(situation, judged.side, recent)
@@ -276,10 +276,10 @@ def _moving(
     if recent is None or sign is None:
         _refuse_answer(answer)
     else:
-        said = _about_last(situation, judged, off, recent, answer, sign)
-        if isinstance(said, Advice):
-            return said
-        situation, recent = said, None
+        answered = _about_last(situation, judged, off, recent, answer, sign)
+        if isinstance(answered, Advice):
+            return answered
+        situation, recent = answered, None
     aim = aim_for(pulls) if judged.octave_known and judged.state != "slack" else 0.0
     if aim and (state_of(situation, off + pulls) == "in-tune" or (aim - off) * off > 0.0):
         return _left_to_pulls(situation, judged, off)
@@ -371,9 +371,9 @@ def _steps(
     situation: Situation, judged: Judged, choice: Choice, off: float, recent: RecentMove | None, aim: float
 ) -> tuple[tuple[Step, ...], list[float]]:
     slack = judged.state == "slack"
-    found = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism, slack))
-    if found.permission == "fetch":
-        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=found.needs)),), []
+    row = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism, slack))
+    if row.permission == "fetch":
+        return (Step("fetch-teacher", words.fetch_teacher(situation, off, needs=row.needs)),), []
     limit = limit_after_overshoot(recent, choice, off)
     laid = procedure(situation, choice, off, at_most=limit, aim=aim, slack=slack or off < STAGES_BELOW_CENTS)
     first = (Step("look-at-bridge", words.BRIDGE_LEANS),) if situation.bridge == "leans" else ()

@@ -88,8 +88,8 @@ def _sign_of_side(situation: Situation, recent: RecentMove, side: ShownSide) -> 
     due = least_due_cents(situation, recent)
     towards = recent.direction == ("raise" if WAYS[side] == "flat" else "lower")
     far = min(situation.far_by_side + (side in FAR), len(CROSSED_CENTS) - 1)
-    asked = situation.winding_doubted and recent.turned == "peg"
-    return "no-effect" if towards and due is not None and (asked or due > CROSSED_CENTS[far]) else None
+    doubted = situation.winding_doubted and recent.turned == "peg"
+    return "no-effect" if towards and due is not None and (doubted or due > CROSSED_CENTS[far]) else None
 
 
 def limit_after_overshoot(recent: RecentMove | None, choice: Choice, cents_off: float) -> float | None:

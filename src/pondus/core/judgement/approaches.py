@@ -22,8 +22,8 @@ class Approach:
 
 
 APPROACHES: dict[str, Approach] = {
-    each.name: each
-    for each in (
+    approach.name: approach
+    for approach in (
         Approach(
             "fine-tuner-first",
             "only when the fine tuner can't",

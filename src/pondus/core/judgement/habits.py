@@ -46,11 +46,11 @@ def check_habits(names: Iterable[str]) -> tuple[Habit, ...]:
     >>> check_habits(["bow", "peg-back", "bow"])
     ('peg-back', 'bow')
     """
-    told = set(names)
-    strange = next((name for name in sorted(map(str, told)) if name not in HABIT_NAMES), None)
+    chosen = set(names)
+    strange = next((name for name in sorted(map(str, chosen)) if name not in HABIT_NAMES), None)
     if strange is not None:
         raise BadInput("habits", f"There is no habit “{strange}”; choose from {', '.join(HABIT_NAMES)}.")
-    for each in HABITS:
-        if each.value in told and each.instead_of in told:
-            raise BadInput("habits", f"{each.value} and {each.instead_of} are opposites; choose one of the two.")
-    return tuple(name for name in HABIT_NAMES if name in told)
+    for habit in HABITS:
+        if habit.value in chosen and habit.instead_of in chosen:
+            raise BadInput("habits", f"{habit.value} and {habit.instead_of} are opposites; choose one of the two.")
+    return tuple(name for name in HABIT_NAMES if name in chosen)

@@ -94,21 +94,21 @@ class Plan:
 
 
 def plan(
-    asked: Mapping[str, StringAsked],
+    strings: Mapping[str, StringAsked],
     *,
     instrument: Instrument,
     order: StringOrder = "A-outward",
     coupling: Coupling | None = None,
     may_be_pure: bool = True,
 ) -> Plan:
-    """Plan the round. ``asked`` holds the strings that are on the instrument; others stand in ``ask``. ``may_be_pure``: whether
+    """Plan the round. ``strings`` holds those that are on the instrument; others stand in ``ask``. ``may_be_pure``: whether
     someone may have tuned it by ear; what passes by a pure chain while it is being tuned is not left there.
 
     Raises BadInput for a reading or a move that can't be meant.
     """
-    advices = {name: advice for name, each in asked.items() if (advice := each.advice) is not None}
+    advices = {name: advice for name, string in strings.items() if (advice := string.advice) is not None}
     ask, refer, held = _held_back(instrument, advices)
-    working = _begun(asked, advices, instrument, coupling or {}, ask, held)
+    working = _begun(strings, advices, instrument, coupling or {}, ask, held)
     not_theirs = _not_theirs(working, instrument)
     if not_theirs:
         refer, working.held = refer or "teacher", held | not_theirs
@@ -117,7 +117,7 @@ def plan(
     pulls_to_come = _pulls_to_come(working)
     pure = may_be_pure and refer is None and _is_pure(instrument, working)
     in_order = order_of(instrument, order)
-    rounds = 0 if pure or refer_luthier_for_bridge(asked) else _gone_round(working, advices, in_order)
+    rounds = 0 if pure or refer_luthier_for_bridge(strings) else _gone_round(working, advices, in_order)
     moves = with_gains(working.moves)
     touched = tuple(dict.fromkeys(move.string for move in moves))
     given = {name: advices[name] for name in instrument.string_names if name in advices}
@@ -146,7 +146,7 @@ def _gone_round(working: Round, advices: Mapping[str, Advice], in_order: tuple[s
 
 
 def _begun(
-    asked: Mapping[str, StringAsked],
+    strings: Mapping[str, StringAsked],
     advices: Mapping[str, Advice],
     instrument: Instrument,
     coupling: Coupling,
@@ -155,17 +155,17 @@ def _begun(
 ) -> Round:
     """The round before its first move: where each string stands whose place is known."""
     known = {
-        name: advice.cents_off + asked[name].pulled_cents
+        name: advice.cents_off + strings[name].pulled_cents
         for name, advice in advices.items()
         if name not in ask and advice.cents_off is not None
     }
     return Round(
-        {name: asked[name].situation for name in known},
+        {name: strings[name].situation for name in known},
         known,
         {**default_coupling(instrument), **coupling},
         held,
         {name for name, advice in advices.items() if "octave-guess" in advice.cautions},
-        {name: asked[name].recent_move for name in known},
+        {name: strings[name].recent_move for name in known},
         {name for name, advice in advices.items() if advice.state == "slack" and name in known},
     )
 
@@ -194,9 +194,9 @@ PURE_SAID = (
 )
 
 
-def refer_luthier_for_bridge(asked: Mapping[str, StringAsked]) -> Refer | None:
+def refer_luthier_for_bridge(strings: Mapping[str, StringAsked]) -> Refer | None:
     """R86: a bridge that has moved or fallen stops everything."""
-    return "luthier" if any(each.situation.bridge in ("moved", "fallen") for each in asked.values()) else None
+    return "luthier" if any(string.situation.bridge in ("moved", "fallen") for string in strings.values()) else None
 
 
 def _is_pure(instrument: Instrument, working: "Round") -> bool:
@@ -225,7 +225,7 @@ def _unknown(working: "Round", advices: Mapping[str, Advice]) -> None:
                     working.note(name, step)
             working.cautions.extend(advice.cautions)
         elif advice.side in ("flat", "sharp"):
-            for step in (each for each in advice.steps if each.is_counted):
+            for step in (step for step in advice.steps if step.is_counted):
                 working.note(name, step)
             working.cautions.extend(advice.cautions)
 
@@ -261,35 +261,37 @@ def _count(move: PlannedMove) -> int:
 
 def _seconds(moves: Sequence[PlannedMove], counts: Sequence[int], rounds: int) -> int:
     """R47: 15 s a screw move or a tug, 45 s a peg move, 25 s for each going over all four, first and last included."""
-    each = [PEG_SECONDS if move.step.do == "turn-peg" else SCREW_SECONDS for move in moves]
-    turned = sum(count * seconds for count, seconds in zip(counts, each, strict=True))
+    seconds_of = [PEG_SECONDS if move.step.do == "turn-peg" else SCREW_SECONDS for move in moves]
+    turned = sum(count * seconds for count, seconds in zip(counts, seconds_of, strict=True))
     return turned + SWEEP_SECONDS * (rounds + 1)
 
 
 def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | None, rounds: int) -> str:
-    said = []
+    sentences = []
     if ask:
-        said.append(f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there.")
+        sentences.append(
+            f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there."
+        )
     if refer == "luthier":
         bridge = any(facts.bridge in ("moved", "fallen") for facts in working.situations.values())
-        said.append(
+        sentences.append(
             "The bridge doesn't stand as it should: turn nothing, it goes to the luthier."
             if bridge
             else "A peg that an adult can't move goes to the luthier."
         )
     if refer == "teacher":
         needs = "needs" if len(working.held) == 1 else "need"
-        said.append(f"{', '.join(sorted(working.held))} {needs} a peg: take it to your teacher.")
+        sentences.append(f"{', '.join(sorted(working.held))} {needs} a peg: take it to your teacher.")
     if not order:
-        said.append("Nothing needs turning." if not said else "")
+        sentences.append("Nothing needs turning." if not sentences else "")
     else:
-        said.append(
+        sentences.append(
             f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target."
         )
     new = [name for name in order if name in working.situations and working.situations[name].is_new]
     if new:
         is_new = f"The {' and the '.join(new)} {'is' if len(new) == 1 else 'are'} new"
-        said.append(
+        sentences.append(
             f"{is_new}: a new string stretches, so go over it several times today, and again before it is put away."
         )
     left = [
@@ -298,5 +300,5 @@ def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | N
         if rounds >= MOST_ROUNDS and not working.in_tune(name, cents) and name not in working.held
     ]
     if left:
-        said.append(f"After three rounds {', '.join(left)}: stop then and look what is wrong.")
-    return " ".join(each for each in said if each)
+        sentences.append(f"After three rounds {', '.join(left)}: stop then and look what is wrong.")
+    return " ".join(sentence for sentence in sentences if sentence)

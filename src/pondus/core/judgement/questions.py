@@ -78,14 +78,14 @@ def about_move(situation: Situation, sign: Sign, recent: RecentMove) -> Step:
 
 
 def _move_option(situation: Situation, answer: Answer, sign: Sign, recent: RecentMove) -> Option:
-    said = ANSWER_SAID[answer]
+    words_of = ANSWER_SAID[answer]
     if answer == "not-turned" and sign == "wrong-way":
-        said = "I turned it the other way"
+        words_of = "I turned it the other way"
     if answer == "moved":
-        said = f"It did go {'up' if recent.direction == 'raise' else 'down'}, and is still far off"
+        words_of = f"It did go {'up' if recent.direction == 'raise' else 'down'}, and is still far off"
     if answer == "wound-other-way":
-        return Option(answer, said, {"peg": _peg_fields(other_winding(situation.peg)), "recent_move": None})
-    return Option(answer, said, {"answer": answer})
+        return Option(answer, words_of, {"peg": _peg_fields(other_winding(situation.peg)), "recent_move": None})
+    return Option(answer, words_of, {"answer": answer})
 
 
 def other_winding(peg: Peg) -> Peg:
@@ -131,14 +131,14 @@ def _which_string(situation: Situation, judged: Judged, heard: Heard) -> Step:
     options = [Option("other", f"It was the {other} string", {"string": other})]
     highest = highest_cents(situation) if judged.octave_known else breaking_cents(situation)
     can_be = [candidate for candidate in judged.candidates if candidate.cents_off <= highest]
-    far = [each for each in can_be if judged.cents_off is None or each.cents_off == judged.cents_off]
+    far = [candidate for candidate in can_be if judged.cents_off is None or candidate.cents_off == judged.cents_off]
     options += [
         Option(
             "yes",
-            f"It is the {own}: {words.off(each.cents_off)}",
-            {"sure_of_string": True, **_with_octave(situation, each.note, heard)},
+            f"It is the {own}: {words.off(candidate.cents_off)}",
+            {"sure_of_string": True, **_with_octave(situation, candidate.note, heard)},
         )
-        for each in far
+        for candidate in far
     ]
     say = f"That sounds like the {other} string. Is it really the {own}?"
     return Step("ask", say, question="which-string", options=tuple(options))
@@ -149,11 +149,11 @@ def _which_octave(situation: Situation, judged: Judged, heard: Heard) -> Step:
     options = tuple(
         Option(
             beside,
-            f"{beside.capitalize()}: {each.note}, {words.off(each.cents_off)}",
-            {**_sure_an_octave_off(each), **_with_octave(situation, each.note, heard)},
+            f"{beside.capitalize()}: {candidate.note}, {words.off(candidate.cents_off)}",
+            {**_sure_an_octave_off(candidate), **_with_octave(situation, candidate.note, heard)},
         )
-        for each in sorted(judged.candidates, key=lambda each: each.cents_off)
-        for beside in [_beside_tone(each, octaves)]
+        for candidate in sorted(judged.candidates, key=lambda candidate: candidate.cents_off)
+        for beside in [_beside_tone(candidate, octaves)]
     )
     compared = "the same, or an octave lower" if options[-1].answer == "same" else "lower or higher than this"
     say = f"Listen to {words.reference(situation.string.name, octaves)}: is your string {compared}?"
@@ -184,9 +184,9 @@ def _with_octave(situation: Situation, note: str, heard: Heard) -> dict[str, Any
     """The reading with its octave; nothing where it had one."""
     if heard.note is None or heard.note[-1].isdigit():
         return {}
-    told: dict[str, Any] = {"note": to_letters(note, spelling=situation.spelling)}
+    heard_again: dict[str, Any] = {"note": to_letters(note, spelling=situation.spelling)}
     if heard.cents is not None:
-        told["cents"] = heard.cents
+        heard_again["cents"] = heard.cents
     if heard.side is not None:
-        told["side"] = heard.side
-    return {"heard": told}
+        heard_again["side"] = heard.side
+    return {"heard": heard_again}

@@ -154,17 +154,18 @@ def _octaves(situation: Situation, pitch_class: int, cents: float) -> tuple[Cand
     base = situation.string.note_number
     number = base + (pitch_class - base) % 12
     highest = breaking_cents(situation)
-    found = [_candidate(situation, number + 12 * octave, cents) for octave in (-2, -1, 0, 1)]
-    found = [
-        each
-        for each in found
-        if each.cents_off <= highest + ROUNDING_CENTS or sounding_string(situation, each.cents_off) is not None
+    candidates = [_candidate(situation, number + 12 * octave, cents) for octave in (-2, -1, 0, 1)]
+    candidates = [
+        candidate
+        for candidate in candidates
+        if candidate.cents_off <= highest + ROUNDING_CENTS
+        or sounding_string(situation, candidate.cents_off) is not None
     ]
-    found.sort(key=lambda each: (abs(each.cents_off), each.cents_off))
-    nearest, second = found[0], found[1]
+    candidates.sort(key=lambda candidate: (abs(candidate.cents_off), candidate.cents_off))
+    nearest, second = candidates[0], candidates[1]
     if abs(nearest.cents_off) >= UNDECIDED_FROM_CENTS - ROUNDING_CENTS:
         both = abs(second.cents_off) <= 1200.0 - UNDECIDED_FROM_CENTS + ROUNDING_CENTS
-        return tuple(sorted(found[:2], key=lambda each: each.cents_off)) if both else (nearest,)
+        return tuple(sorted(candidates[:2], key=lambda candidate: candidate.cents_off)) if both else (nearest,)
     return (nearest, second) if abs(second.cents_off) < 1200.0 - OCTAVE_SLIP_CENTS else (nearest,)
 
 

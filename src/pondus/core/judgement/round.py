@@ -209,7 +209,7 @@ def _with_gain(move: PlannedMove, later: Sequence[PlannedMove]) -> PlannedMove:
     if move.facts is None:
         return move
     name, last = move.string, later[-1].predicted if later else move.predicted
-    then = next((each.before[name] for each in later if each.string == name), last[name])
+    then = next((move.before[name] for move in later if move.string == name), last[name])
     pulled = then - move.predicted[name]
     return replace(move, gains_cents=round(abs(move.before[name] + pulled) - abs(then), 2) + 0.0)
 

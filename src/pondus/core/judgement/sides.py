@@ -40,18 +40,13 @@ def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | No
         enough = PULLS_AFTER_PUSH if situation.went_past else 1
         pulls = pitch == "lower" and pulled < enough and situation.pulls_down and side not in FAR
         choice = Choice("peg", pitch, "tug" if pulls else "no-fine-tuner")
-    found = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism))
-    if (
-        found.permission == "fetch"
-        and side in FAR
-        and choice.mechanism == "peg"
-        and _turns_left(situation, pitch) >= 1.0
-    ):
+    row = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism))
+    if row.permission == "fetch" and side in FAR and choice.mechanism == "peg" and _turns_left(situation, pitch) >= 1.0:
         choice = Choice("fine-tuner", pitch, "within-reach")  # far may be no more than the screw can do
-        found = permitted(situation, Wanted("fine-tuner"))
-    if found.permission == "fetch":
+        row = permitted(situation, Wanted("fine-tuner"))
+    if row.permission == "fetch":
         how = f"{side.replace('-', ' ')} than its tone" if side in BY_EAR else side
-        say = words.fetch_teacher(situation, None, needs=f"is {how} and {found.needs}")
+        say = words.fetch_teacher(situation, None, needs=f"is {how} and {row.needs}")
         return choice, (Step("fetch-teacher", say),)
     if choice.reason == "tug":
         laid = Procedure(situation, guess, None)
@@ -79,8 +74,8 @@ def _screw(situation: Situation, pitch: Pitch, side: ShownSide, recent: RecentMo
     amount = min(_halved(side, recent), _turns_left(situation, pitch))
     turn = screw_turn(pitch, stance=situation.stance)
     goal = _goal(situation, pitch, side, by_peg=False)
-    said = words.by_side(situation, turn, pitch, words.turns(amount), goal=goal)
-    return _step(situation, "turn-fine-tuner", said, pitch, amount, turn, situation.screw_rate, goal)
+    say = words.by_side(situation, turn, pitch, words.turns(amount), goal=goal)
+    return _step(situation, "turn-fine-tuner", say, pitch, amount, turn, situation.screw_rate, goal)
 
 
 def _turns_left(situation: Situation, pitch: Pitch) -> float:
@@ -99,8 +94,8 @@ def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
     if far:
         amount = FAR_CENTS / situation.peg_rate.cents
     goal = _goal(situation, pitch, side, by_peg=True)
-    said = words.by_side(situation, turn, pitch, words.degrees(amount), goal=goal)
-    return _step(situation, "turn-peg", said, pitch, amount, turn, situation.peg_rate, goal)
+    say = words.by_side(situation, turn, pitch, words.degrees(amount), goal=goal)
+    return _step(situation, "turn-peg", say, pitch, amount, turn, situation.peg_rate, goal)
 
 
 def _step(

@@ -98,7 +98,7 @@ def letters_on_the_way(situation: Situation, start: float, aim: float) -> str:
     """
     first, last = round(start / 100.0), round(aim / 100.0)
     step = 1 if last > first else -1
-    passed = [letter_at(situation, 100.0 * each) for each in range(first + step, last + step, step)] or [
+    passed = [letter_at(situation, 100.0 * semitone) for semitone in range(first + step, last + step, step)] or [
         letter_at(situation, aim)
     ]
     *before, end = passed

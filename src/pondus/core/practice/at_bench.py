@@ -24,7 +24,7 @@ WRONG_WAY_CENTS, PAST_CENTS = 15.0, 5.0
 
 def stumbles_of(tunings: Iterable[Understood], person: UUID) -> Counter[Stumble]:
     """How often what happened to this person in these tunings; what happened once isn't counted."""
-    found: Counter[Stumble] = Counter()
+    counts: Counter[Stumble] = Counter()
     for tuning in tunings:
         for hand in tuning.strings.values():
             for segment in hand.segments:
@@ -33,8 +33,8 @@ def stumbles_of(tunings: Iterable[Understood], person: UUID) -> Counter[Stumble]
                     continue
                 what = _stumble(hand, segment, last)
                 if what is not None:
-                    found[what] += 1
-    return Counter({what: times for what, times in found.items() if times >= AGAIN})
+                    counts[what] += 1
+    return Counter({what: times for what, times in counts.items() if times >= AGAIN})
 
 
 def _stumble(hand: InHand, segment: Segment, move: Move) -> Stumble | None:

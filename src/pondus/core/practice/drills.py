@@ -135,7 +135,7 @@ _TABLE = (
     Drill("faults", 4, "Faults by their signs", "What is done, and who does it.", "choice",
           group_drills.fault_items, group_drills.ask_fault, levels=2, staff=True),
 )  # fmt: skip
-DRILLS: Mapping[str, Drill] = {each.name: each for each in _TABLE}
+DRILLS: Mapping[str, Drill] = {drill.name: drill for drill in _TABLE}
 
 
 def drill_named(name: str) -> Drill:
@@ -152,4 +152,4 @@ def drills_of_stage(stage: int) -> tuple[Drill, ...]:
     ['screw-bowed', 'whole']
     """
     assert stage in STAGES
-    return tuple(each for each in DRILLS.values() if each.stage == stage and not each.staff)
+    return tuple(drill for drill in DRILLS.values() if drill.stage == stage and not drill.staff)

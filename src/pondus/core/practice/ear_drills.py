@@ -89,13 +89,13 @@ def ask_higher(setup: Setup, item: str, rng: Rng, cents: float) -> Question:
     second = shift_hz(target, off)
     between = cents_between(second, target)
     right = "same" if abs(between) < 0.01 else "higher" if between > 0 else "lower"
-    said = "the same" if right == "same" else f"{words.cents(between)} {right}"
+    answer = "the same" if right == "same" else f"{words.cents(between)} {right}"
     return Question(
         item,
         f"First the reference {item}, then a string. How is the string?",
         (Choice("lower", "lower"), Choice("same", "the same"), Choice("higher", "higher")),
         frozenset({right}),
-        f"It is {said}.",
+        f"It is {answer}.",
         Picture("strings", string=item),
         heard=(Heard((target,), TONE_SECONDS), Heard((second,), TONE_SECONDS)),
         beside=(Heard((target,), TONE_SECONDS), Heard((target,), TONE_SECONDS)),

@@ -22,11 +22,11 @@ def foretell_items(setup: Setup, level: int) -> tuple[str, ...]:
 
 def ask_foretell(setup: Setup, item: str, rng: np.random.Generator) -> Question:
     """Say what each turn will do, then turn and see: it is how hands learn a screw."""
-    asked = ask_screw(setup, item, rng, how="pluck")
-    assert asked.task is not None
-    name = asked.task.string
-    said = f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
-    return replace(asked, say=said, task=replace(asked.task, foretells=True))
+    question = ask_screw(setup, item, rng, how="pluck")
+    assert question.task is not None
+    name = question.task.string
+    task = f"Bring the {name} string in tune with its fine tuner. Before each turn say what it will do; then pluck, and see."
+    return replace(question, say=task, task=replace(question.task, foretells=True))
 
 
 def told_of(task: Task, course: Course, actions: Sequence[Action]) -> str | None:
@@ -51,22 +51,24 @@ def judge_foretold(setup: Setup, task: Task, answer: Answer) -> Judged:
 
 def _turns(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[float, float]]:
     """What was foretold of each turn, and what it did, in cents: up to the next that was foretold."""
-    begins = [place for place, each in enumerate(actions) if each.foretold is not None]
+    begins = [place for place, action in enumerate(actions) if action.foretold is not None]
     turns = []
     for place, end in pairwise([*begins, len(actions)]):
         before, after = stands(task, course.woods[place]), stands(task, course.woods[end])
-        said = actions[place].foretold
-        if said is not None and abs(said) > MOST_FORETOLD_CENTS:
-            raise BadInput("actions", f"{said:g} cents is more than a turn does; say {MOST_FORETOLD_CENTS:g} at most.")
-        if before is not None and after is not None and said is not None:
-            turns.append((said, after - before))
+        foretold = actions[place].foretold
+        if foretold is not None and abs(foretold) > MOST_FORETOLD_CENTS:
+            raise BadInput(
+                "actions", f"{foretold:g} cents is more than a turn does; say {MOST_FORETOLD_CENTS:g} at most."
+            )
+        if before is not None and after is not None and foretold is not None:
+            turns.append((foretold, after - before))
     return turns
 
 
-def _said(said: float, did: float) -> str:
+def _said(foretold: float, did: float) -> str:
     """
     >>> _said(25.0, 34.4)
     'Foretold up 25: it went up 34.'
     """
-    up, went = "up" if said > 0.0 else "down", "up" if did > 0.0 else "down"
-    return f"Foretold {up} {abs(said):.0f}: it went {went} {abs(did):.0f}."
+    up, went = "up" if foretold > 0.0 else "down", "up" if did > 0.0 else "down"
+    return f"Foretold {up} {abs(foretold):.0f}: it went {went} {abs(did):.0f}."

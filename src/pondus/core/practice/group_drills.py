@@ -33,7 +33,7 @@ def _readings(setup: Setup, offs: dict[str, float], *, fifth_cents: float, screw
     dict[str, StringAsked]
 ):  # fmt: skip
     """Strings with what a tuner shows of each, in whole cents, for someone who may turn everything."""
-    asked = {}
+    strings = {}
     for name, off in offs.items():
         tempered = setup.facts(name, fifth_cents=TEMPERED_FIFTH_CENTS).target_hz
         note = nearest_note(shift_hz(tempered, off), a4=setup.a4)
@@ -43,16 +43,16 @@ def _readings(setup: Setup, offs: dict[str, float], *, fifth_cents: float, screw
             fifth_cents=fifth_cents,
             fine_tuner=FineTuner(turns_from_middle=(screws or {}).get(name, 0.0)),
         )
-        asked[name] = StringAsked(facts, Shown(note=note.name, cents=float(round(note.cents)) + 0.0))
-    return asked
+        strings[name] = StringAsked(facts, Shown(note=note.name, cents=float(round(note.cents)) + 0.0))
+    return strings
 
 
-def _rows(setup: Setup, asked: dict[str, StringAsked]) -> tuple[Row, ...]:
+def _rows(setup: Setup, strings: dict[str, StringAsked]) -> tuple[Row, ...]:
     """Strings, and what a tuner shows of each."""
     rows = []
-    for name, each in asked.items():
-        assert each.heard is not None and each.heard.cents is not None and each.heard.note is not None
-        rows.append(Row(name, display(each.heard.note, each.heard.cents)))
+    for name, string in strings.items():
+        assert string.heard is not None and string.heard.cents is not None and string.heard.note is not None
+        rows.append(Row(name, display(string.heard.note, string.heard.cents)))
     return tuple(rows)
 
 
@@ -74,8 +74,8 @@ def ask_school(setup: Setup, item: str, rng: Rng) -> Question:
     if kind == "off":
         turned = str(rng.choice([name for name in offs if name != "A"]))
         offs[turned] += float(rng.choice([-1.0, 1.0])) * float(rng.uniform(9.0, 16.0))
-    asked = _readings(setup, offs, fifth_cents=fifth)
-    planned = plan(asked, instrument=instrument)
+    strings = _readings(setup, offs, fifth_cents=fifth)
+    planned = plan(strings, instrument=instrument)
     moved = list(dict.fromkeys(move.string for move in planned.moves))
     right = "none" if not moved else moved[0] if len(moved) == 1 else "several"
     tuned = "pure fifths" if school == "pure" else "tempered, as a tuner shows it"
@@ -93,7 +93,7 @@ def ask_school(setup: Setup, item: str, rng: Rng) -> Question:
         ),
         frozenset({right}),
         because,
-        Picture("class", rows=_rows(setup, asked)),
+        Picture("class", rows=_rows(setup, strings)),
     )
 
 
@@ -114,7 +114,7 @@ def ask_stage(setup: Setup, item: str, rng: Rng) -> Question:
     act = first_act(advice)
     text = display(nearest_note(shift_hz(facts.target_hz, off), a4=setup.a4, spelling=setup.spelling).name, note.cents)
     options: tuple[Act, ...] = ("leave", "screw", "peg", "fetch")
-    said = {
+    choices = {
         **ACTS,
         "screw": Choice("screw", "one small turn of its fine tuner, softly"),
         "peg": Choice("peg", "its peg, here and now"),
@@ -123,7 +123,7 @@ def ask_stage(setup: Setup, item: str, rng: Rng) -> Question:
     return Question(
         item,
         f"On stage, a minute before you play, the {name} string shows {text}. What do you do?",
-        tuple(said[option] for option in options),
+        tuple(choices[option] for option in options),
         frozenset({act}),
         f"{said_of(advice)} On a stage: one look, soft and quick; pegs are for the quiet room.",
         Picture("tuner", string=name, shows=text),
@@ -150,7 +150,7 @@ def ask_triage(setup: Setup, item: str, rng: Rng) -> Question:
     offs = {name: float(rng.uniform(-2.4, 2.4)) for name in names}
     screws: dict[str, float] = {}
     hit = str(rng.choice(list(names)))
-    told = ""
+    story = ""
     if item == "screws":
         for name in names:
             offs[name] = float(rng.uniform(-38.0, 14.0))
@@ -158,18 +158,18 @@ def ask_triage(setup: Setup, item: str, rng: Rng) -> Question:
         offs[hit] = -float(rng.uniform(170.0, 320.0) if item == "far" else rng.uniform(760.0, 1000.0))
     elif item == "end":
         offs[hit], screws[hit] = -float(rng.uniform(25.0, 45.0)), 3.9
-        told = f" The {hit} fine tuner is all the way in."
+        story = f" The {hit} fine tuner is all the way in."
     elif item == "octave":
         offs[hit] = 1200.0 + float(rng.uniform(-20.0, 20.0))
-    asked = _readings(setup, offs, fifth_cents=setup.fifth_cents, screws=screws)
-    found = sort_instrument(asked, instrument=setup.instrument)
+    strings = _readings(setup, offs, fifth_cents=setup.fifth_cents, screws=screws)
+    sorted_as = sort_instrument(strings, instrument=setup.instrument)
     return Question(
         item,
-        f"Sort this {setup.kind}.{told}",
+        f"Sort this {setup.kind}.{story}",
         tuple(Choice(group, said) for group, said in SORTED_SAID.items()),
-        frozenset({found.group}),
-        f"{found.said[:1].upper()}{found.said[1:]}. {_SORTED_SO[found.needs or 'nobody']}",
-        Picture("class", rows=_rows(setup, asked)),
+        frozenset({sorted_as.group}),
+        f"{sorted_as.said[:1].upper()}{sorted_as.said[1:]}. {_SORTED_SO[sorted_as.needs or 'nobody']}",
+        Picture("class", rows=_rows(setup, strings)),
     )
 
 
@@ -196,7 +196,7 @@ def ask_station(setup: Setup, item: str, rng: Rng) -> Question:
     """Who takes which, so that all are done soonest? Two more wait, one for each of the other clearances."""
     needed, busy = item.split(":")
     needs = _clearance(needed)
-    others = [Job(each, OTHERS_MINUTES, each) for each in _MAY if each != needs]
+    others = [Job(allowed, OTHERS_MINUTES, allowed) for allowed in _MAY if allowed != needs]
     everyone = [Tuner(may, may, from_minutes=BUSY_MINUTES if may == busy else 0.0) for may in _MAY]
     ends = {may: _all_done(may, needs, others, everyone) for may in _MAY}
     soonest = min(ends.values())
@@ -218,27 +218,29 @@ def _clearance(text: str) -> Clearance:
 
 def _all_done(may: Clearance, needs: Clearance, others: list[Job], everyone: list[Tuner]) -> float:
     """When all are done, in minutes, if this one takes it first; never, if they may not."""
-    taker = next(each for each in everyone if each.may == may)
+    taker = next(tuner for tuner in everyone if tuner.may == may)
     if not taker.may_take(Job("this", THIS_MINUTES, needs)):
         return float("inf")
     after = taker.from_minutes + THIS_MINUTES
-    left = [Tuner(each.name, each.may, from_minutes=after if each is taker else each.from_minutes) for each in everyone]
+    left = [
+        Tuner(tuner.name, tuner.may, from_minutes=after if tuner is taker else tuner.from_minutes) for tuner in everyone
+    ]
     return max(after, plan_morning(others, left).ends)
 
 
 def fault_items(setup: Setup, level: int) -> tuple[str, ...]:
     """Signs, and what is done; then when it is the luthier's."""
-    signs = tuple(f"do:{each}" for each in SYMPTOMS)
-    return signs if level == 1 else (*signs, *(f"when:{each}" for each in REFERRED_ASKED))
+    signs = tuple(f"do:{symptom}" for symptom in SYMPTOMS)
+    return signs if level == 1 else (*signs, *(f"when:{symptom}" for symptom in REFERRED_ASKED))
 
 
 def ask_fault(setup: Setup, item: str, rng: Rng) -> Question:
     """From the sign to what is done, and to who does it."""
     kind, name = item.split(":")
-    symptom = next(each for each in SYMPTOMS if each == name)
+    symptom = next(symptom for symptom in SYMPTOMS if symptom == name)
     facts = SYMPTOMS[symptom]
     if kind == "do":
-        others = [each for each in SYMPTOMS if SYMPTOMS[each].do != facts.do]
+        others = [symptom for symptom in SYMPTOMS if SYMPTOMS[symptom].do != facts.do]
         wrong = [SYMPTOMS[others[place]].do for place in rng.permutation(len(others))[:3]]
         return Question(
             item,
@@ -269,8 +271,8 @@ def _referred(symptom: Symptom, times: int) -> str:
     """Whether it is referred by the rules of care: a slipping peg goes by how many tunings in a row it slipped."""
     string = "G" if SYMPTOMS[symptom].of_string else None
     if symptom == "peg-slips":
-        found = referrals([], slipped=[frozenset("G")] * times)
+        referred = referrals([], slipped=[frozenset("G")] * times)
     else:
         day = date(2026, 1, 1)
-        found = referrals([Seen(symptom, string, day + timedelta(days=each)) for each in range(times)], slipped=[])
-    return found[0].to if found else "hands"
+        referred = referrals([Seen(symptom, string, day + timedelta(days=time)) for time in range(times)], slipped=[])
+    return referred[0].to if referred else "hands"

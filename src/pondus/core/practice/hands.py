@@ -118,14 +118,14 @@ def ask_peg(setup: Setup, item: str, rng: Rng) -> Question:
     fitted = {name: Fitted(winding="reversed" if kind == "reversed" else "normal")}
     wood = made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size, fitted=fitted)
     wood = replace(wood, humidity={"dry": 30.0, "damp": 72.0}.get(kind, 50.0))
-    told = {
+    air = {
         "dry": " The air is dry: pegs slip unless they are pushed in.",
         "damp": " The air is damp: pegs stick, then jump.",
         "reversed": " It is wound the other way round its peg.",
     }.get(kind, "")
     return Question(
         item,
-        f"The {name} string is far too low. Bring it in tune: peg first, to just under, then its fine tuner.{told}",
+        f"The {name} string is far too low. Bring it in tune: peg first, to just under, then its fine tuner.{air}",
         picture=Picture("tuner", string=name),
         task=_begun(setup, wood, name, -float(rng.uniform(170.0, 330.0)), how="pluck", who="student-pegs"),
     )
@@ -254,8 +254,8 @@ def _is_turn(action: Action) -> bool:
 
 
 def _done(wood: Wood, action: Action) -> Wood:
-    asked = [action.turns is not None, action.degrees is not None, action.tug]
-    if sum(asked) != 1:
+    kinds = [action.turns is not None, action.degrees is not None, action.tug]
+    if sum(kinds) != 1:
         raise BadInput("actions", "One thing at a time: a fine tuner, a peg, or a pull.")
     if action.turns is not None:
         return turn_screw(wood, action.string, action.turns)
@@ -309,12 +309,12 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
     if answer.stopped:
         hurt = any("broke" in mishap or "fell" in mishap for mishap in mishaps)
         right = first_act(first) in ("fetch", "luthier") and not mishaps
-        said = first.steps[0].say if first.steps else first.why
-        return Judged(right or hurt, f"Right: {said}" if right else " ".join([*mishaps, said]))
+        next_step = first.steps[0].say if first.steps else first.why
+        return Judged(right or hurt, f"Right: {next_step}" if right else " ".join([*mishaps, next_step]))
     ended = stands(task, wood)
     if ended is None:
         return hurt_by(course, "The string broke")
-    track = [at for each in course.woods if (at := stands(task, each)) is not None]
+    track = [at for wood in course.woods if (at := stands(task, wood)) is not None]
     other = _other_than_wanted(task, first, answer.actions) or _went_away(answer.actions, track)
     outcome = Outcome(
         ended_cents=round(ended, 2),
@@ -333,13 +333,13 @@ def judge_hands(setup: Setup, task: Task, answer: Answer, *, because: str = "") 
 def hurt_by(course: Course, broke: str) -> Judged:
     """A string that broke, as ``broke`` says it, or a bridge that fell."""
     what = "The bridge fell" if course.now.bridge == "fallen" else broke
-    said = f"{what}. On this one it hurts nobody: begin again, slower."
-    return Judged(False, said, Outcome(None, mishaps=course.mishaps))
+    hurt = f"{what}. On this one it hurts nobody: begin again, slower."
+    return Judged(False, hurt, Outcome(None, mishaps=course.mishaps))
 
 
 def _from_below(actions: Sequence[Action], course: Course, task: Task) -> str:
     """Where a peg was turned: whether the string was left coming up to its note, as it holds, or coming down (R141)."""
-    own = [place for place, each in enumerate(actions) if each.string == task.string and not each.tug]
+    own = [place for place, action in enumerate(actions) if action.string == task.string and not action.tug]
     if not any(actions[place].degrees is not None for place in own):
         return ""
     before, after = stands(task, course.woods[own[-1]]), stands(task, course.woods[own[-1] + 1])
@@ -355,7 +355,7 @@ def _other_than_wanted(task: Task, first: Advice, actions: Sequence[Action]) -> 
     hand tries first tells nothing: easing a peg down is right, and beats tell no side.
     """
     turned = [action for action in actions if not action.tug]
-    other = next((each.string for each in turned if each.string != task.string), None)
+    other = next((action.string for action in turned if action.string != task.string), None)
     if other is not None:
         return f"The {other} was turned, and it is the {task.string} that wanted it."
     parts = {step.do == "turn-peg" for step in first.steps if step.is_counted and step.do != "tug-down"}
@@ -390,9 +390,9 @@ def beside_share(task: Task, course: Course, actions: Sequence[Action]) -> float
     (`MOST_BESIDE` at most for one). None: none was turned while it was off.
     """
     beside = []
-    for place, each in enumerate(actions):
+    for place, action in enumerate(actions):
         before, after = stands(task, course.woods[place]), stands(task, course.woods[place + 1])
-        own = each.turns is not None and each.string == task.string
+        own = action.turns is not None and action.string == task.string
         if own and before is not None and after is not None and abs(before) > task.home_within_cents:
             beside.append(min(MOST_BESIDE, abs(after / before)))
     return round(float(np.mean(beside)), 3) if beside else None

@@ -66,7 +66,7 @@ class Learner:
         """A string, or all of them in rounds from the A on."""
         names = on.instrument.string_names if task.aims else (task.string,)
         actions: tuple[Action, ...] = ()
-        for name in sorted(names, key=lambda each: each != "A") * (ROUNDS if task.aims else 1):
+        for name in sorted(names, key=lambda place: place != "A") * (ROUNDS if task.aims else 1):
             done = self._one_string(on, of_string(task, name) if task.aims else task, actions)
             actions = done.actions or ()
             if done.stopped:
@@ -77,8 +77,8 @@ class Learner:
         """About what is wanted, by who knows; anything, by who doesn't."""
         unsure = 1.0 - self.knows
         way = -1.0 if self.rng.uniform() < 0.5 * unsure else 1.0
-        said = -off * way * float(np.exp(self.rng.normal(0.0, 1.5 * unsure)))
-        return float(np.clip(said, -MOST_SAID_CENTS, MOST_SAID_CENTS))
+        foretold = -off * way * float(np.exp(self.rng.normal(0.0, 1.5 * unsure)))
+        return float(np.clip(foretold, -MOST_SAID_CENTS, MOST_SAID_CENTS))
 
     def _one_string(self, on: Setup, task: Task, before: tuple[Action, ...]) -> Answer:
         """Turn as the advice would, as far as they see or hear it, and about so far."""
@@ -92,7 +92,7 @@ class Learner:
                 off += float(self.rng.normal(0.0, EAR_SHARE * self.threshold_cents))
             facts = _as_felt(facts_of(on, task, wood), task, before, tuple(actions))
             steps = advise(facts, Heard(hz=shift_hz(facts.target_hz, off)), sure_of_string=True).steps
-            step = next((each for each in steps if each.is_move or each.do in ("tug-down", "fetch-teacher")), None)
+            step = next((step for step in steps if step.is_move or step.do in ("tug-down", "fetch-teacher")), None)
             if step is None:
                 break
             if step.do == "fetch-teacher":
@@ -108,9 +108,9 @@ class Learner:
                 way = -way
             amount = way * step.amount * max(0.2, 1.0 + float(self.rng.normal(0.0, self.misses)))
             by_peg = step.do == "turn-peg"
-            told = self._foretold(off) if task.foretells else None
+            foretold = self._foretold(off) if task.foretells else None
             turn = Action(task.string, degrees=amount) if by_peg else Action(task.string, turns=amount)
-            actions.append(replace(turn, foretold=told))
+            actions.append(replace(turn, foretold=foretold))
         return Answer(actions=tuple(actions))
 
 

@@ -53,8 +53,8 @@ def who_is_there(players: Sequence[UUID], *, named: Collection[UUID] = (), here:
     (True, True)
     """
     wanted = named or here
-    found = [player for player in players if player in wanted]
-    return found if named or found else list(players)
+    present = [player for player in players if player in wanted]
+    return present if named or present else list(players)
 
 
 def lesson_for(present: Sequence[Learner], *, today: date, quiet: bool = True, devices: int = 1) -> Lesson:
@@ -81,14 +81,14 @@ def lesson_for(present: Sequence[Learner], *, today: date, quiet: bool = True, d
         at |= dict.fromkeys(who, free)
     for device in range(len(left)):
         here = [key for key, where in at.items() if where == device]
-        done = {each.drill.name for each in lesson if set(each.who) & set(here)}
+        done = {drill.drill.name for drill in lesson if set(drill.who) & set(here)}
         more = {key: {name: why for name, why in wanted[key].items() if name not in done} for key in here}
         second = _most_wanted(more, here, left[device])
         if second is not None:
             take(second, [key for key in here if second in more[key]], device)
     not_today = tuple(key for key in wanted if key not in at)
     return Lesson(
-        tuple(sorted(lesson, key=lambda each: (-len(each.who), list(DRILLS).index(each.drill.name)))), not_today
+        tuple(sorted(lesson, key=lambda drill: (-len(drill.who), list(DRILLS).index(drill.drill.name)))), not_today
     )
 
 
@@ -110,25 +110,25 @@ def wanted_drills(learner: Learner, *, today: date, quiet: bool = True) -> dict[
     """
     stage = stage_at(learner.cleared) or max(STAGES)
     shown = shown_by(learner.goes)
-    found = {
+    reasons = {
         DRILLS[name].name: f"{said} {times} times lately, at the bench"
-        for what, times in sorted(learner.stumbles.items(), key=lambda each: -each[1])
+        for what, times in sorted(learner.stumbles.items(), key=lambda counted: -counted[1])
         for said, name in [STUMBLED[what]]
         if DRILLS[name].stage <= stage and (quiet or not DRILLS[name].wants_quiet)
     }
     for at in range(stage, 0, -1):
-        drills = [each for each in drills_of_stage(at) if not each.beside and (quiet or not each.wants_quiet)]
-        open_ones = [each for each in drills if not shown[each.name].managed]
+        drills = [drill for drill in drills_of_stage(at) if not drill.beside and (quiet or not drill.wants_quiet)]
+        open_ones = [drill for drill in drills if not shown[drill.name].managed]
         for drill in open_ones:
             if known_of(drill, learner.goes, today=today).returns:
-                found.setdefault(drill.name, "what was missed comes back")
+                reasons.setdefault(drill.name, "what was missed comes back")
         for drill in open_ones:
-            found.setdefault(drill.name, _why(shown[drill.name]))
+            reasons.setdefault(drill.name, _why(shown[drill.name]))
         if not open_ones:
-            found |= {drill.name: f"stage {at} is shown: to keep it" for drill in drills if drill.name not in found}
+            reasons |= {drill.name: f"stage {at} is shown: to keep it" for drill in drills if drill.name not in reasons}
         if drills:
             break
-    return found
+    return reasons
 
 
 def _why(shown: DrillShown) -> str:

@@ -36,9 +36,9 @@ def peg_seen(course: Course, actions: Sequence[Action]) -> PegSeen | None:
     stayed = way * wound
     share = stayed / turned
     if share > JUMPS_SHARE and abs(stayed - turned) > JUMPS_DEGREES:
-        said = "It stuck, then jumped: ease it down a hair first, and push less."
+        seen = "It stuck, then jumped: ease it down a hair first, and push less."
     elif share < SPRINGS_SHARE:
-        said = "It sprang back: push it into its hole while you turn."
+        seen = "It sprang back: push it into its hole while you turn."
     else:
-        said = "It stayed."
-    return PegSeen(name, round(turned, 1), round(stayed, 1), said)
+        seen = "It stayed."
+    return PegSeen(name, round(turned, 1), round(stayed, 1), seen)

@@ -66,7 +66,7 @@ def _place_said(instrument: Instrument, string: StringData) -> str:
 
 def _name_of_string(setup: Setup, item: str, string: StringData, rng: Rng) -> Question:
     right = name_of(string.note_number, spelling=setup.spelling)
-    others = [name_of(each.note_number, spelling=setup.spelling) for each in setup.instrument.strings if each != string]
+    others = [name_of(data.note_number, spelling=setup.spelling) for data in setup.instrument.strings if data != string]
     octave = name_of(string.note_number + (12 if rng.uniform() < 0.5 else -12), spelling=setup.spelling)
     return Question(
         item,
@@ -84,14 +84,14 @@ def _letter_beside(setup: Setup, item: str, string: StringData, kind: str, rng: 
     def letter(semitones: int) -> str:
         return name_of(string.note_number + semitones, spelling=setup.spelling)
 
-    near = [letter(each) for each in (-3, -2, -1, 1, 2, 3) if each != step]
+    near = [letter(steps) for steps in (-3, -2, -1, 1, 2, 3) if steps != step]
     turned = "comes up to" if step < 0 else "was turned past"
     return Question(
         item,
         f"Your {string.name} string {turned} {letter(0)}. What does the tuner show {way} it?",
         _texts([letter(step), *list(rng.permutation(near))[:3]], rng),
         frozenset({letter(step)}),
-        f"Letters pass in this order: {', '.join(letter(each) for each in range(-3, 2))}.",
+        f"Letters pass in this order: {', '.join(letter(octave) for octave in range(-3, 2))}.",
         Picture("strings", string=string.name),
     )
 
@@ -172,7 +172,7 @@ def ask_far(setup: Setup, item: str, rng: Rng) -> Question:
     right = round(advice.cents_off)
     letters = 100 * round(advice.cents_off / 100.0)
     wrong = [shown.cents, letters - shown.cents, right - 2 * letters, -right, right + 100, right - 100]
-    figures = dict.fromkeys([right, *(round(each) for each in wrong if abs(round(each) - right) > 3)])
+    figures = dict.fromkeys([right, *(round(answer) for answer in wrong if abs(round(answer) - right) > 3)])
     choices = [Choice(str(figure), words.off(float(figure))) for figure in list(figures)[:4]]
     return Question(
         item,
@@ -233,15 +233,15 @@ def ask_figureless(setup: Setup, item: str, rng: Rng) -> Question:
     note: str | None = None
     if kind != "none":
         off = 0.0 if kind == "own" else float(rng.choice([-200.0, -100.0, 100.0]))
-        found = nearest_note(shift_hz(setup.facts(name).target_hz, off), a4=setup.a4)
-        note = found.name
+        nearest = nearest_note(shift_hz(setup.facts(name).target_hz, off), a4=setup.a4)
+        note = nearest.name
     advice = advise(setup.facts(name), Shown(note=note, side=side))
     far = _where(setup, advice) if kind == "letter" else ""
     text = f"{lamp}{'' if note is None else f', {note}'}"
     return Question(
         item,
         f"Your tuner has no figures. On the {name} string it shows {text}. What does the string want?",
-        tuple(SIDES[each] for each in ("raise", "leave", "lower")),
+        tuple(SIDES[way] for way in ("raise", "leave", "lower")),
         frozenset({side_of(advice)}),
         f"Left is flat, right is sharp of the note that is shown. {far}".strip(),
         Picture("tuner", string=name, shows=text),

@@ -60,8 +60,8 @@ class Go:
     @property
     def level(self) -> int:
         """The level of the next question, from 1."""
-        asked = [Asked(record.item, record.right) for record in self.records]
-        return level_after(asked, levels=self.drill.levels, begins=min(self.begins, self.drill.levels))
+        answers = [Asked(record.item, record.right) for record in self.records]
+        return level_after(answers, levels=self.drill.levels, begins=min(self.begins, self.drill.levels))
 
     @property
     def threshold(self) -> Threshold | None:
@@ -81,15 +81,15 @@ class Go:
     @property
     def summary(self) -> str:
         """What it came to so far, in a sentence."""
-        asked, right = len(self.records), sum(record.right for record in self.records)
-        if asked == 0:
+        count, right = len(self.records), sum(record.right for record in self.records)
+        if count == 0:
             return "Nothing was answered."
-        said = f"{right} of {asked} right."
+        sentence = f"{right} of {count} right."
         known = self.threshold
         if known is not None and not known.is_told:
-            said += " So far no better than guessing: begin with larger differences."
+            sentence += " So far no better than guessing: begin with larger differences."
         elif known is not None:
-            said += (
+            sentence += (
                 f" You tell {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}."
             )
         ended = [
@@ -98,15 +98,15 @@ class Go:
             if record.outcome is not None and record.outcome.ended_cents is not None
         ]
         if ended:
-            said += f" At the end {words.cents(float(np.median(ended)))} off, typically."
-        return said
+            sentence += f" At the end {words.cents(float(np.median(ended)))} off, typically."
+        return sentence
 
     @property
     def missed(self) -> tuple[Question, ...]:
         """What was answered wrong, as it was asked."""
         then = [replace(self, records=self.records[:place], stopped=False) for place in range(len(self.records))]
-        asked = [each.question() for each, record in zip(then, self.records, strict=True) if not record.right]
-        return tuple(each for each in asked if each is not None)
+        questions = [pair.question() for pair, record in zip(then, self.records, strict=True) if not record.right]
+        return tuple(answer for answer in questions if answer is not None)
 
     def question(self) -> Question | None:
         """The next question; None where the go is over."""
@@ -128,12 +128,12 @@ class Go:
             missed = comes_back([Asked(record.item, record.right) for record in self.records])
             if missed in known and missed is not None:
                 return missed
-            due = [each for each in self.returns if each in known and all(each != one.item for one in self.records)]
+            due = [due for due in self.returns if due in known and all(due != one.item for one in self.records)]
             if due and len(self.records) % 2 == 1:
                 return due[0]
         items = self.drill.items(self.setup, self.level)
         last = self.records[-1].item if self.records else None
-        fresh = [each for each in items if each != last] or list(items)
+        fresh = [item for item in items if item != last] or list(items)
         return fresh[int(rng.integers(len(fresh)))]
 
 
@@ -186,5 +186,5 @@ def _heard(go: Go, string: str, answer: Answer) -> Judged:
         return Judged(None, f"That isn't the {string} string; play it alone. This one doesn’t count.")
     right = abs(cents) <= (go.drill.within_cents or 0.0)
     off = words.off(cents)
-    said = f"{off[:1].upper()}{off[1:]}: {'well done, by ear' if right else 'listen for which is higher'}."
-    return Judged(right, said, Outcome(round(cents, 2)))
+    sentence = f"{off[:1].upper()}{off[1:]}: {'well done, by ear' if right else 'listen for which is higher'}."
+    return Judged(right, sentence, Outcome(round(cents, 2)))

@@ -83,7 +83,7 @@ class StageShown:
 def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
     """What each drill's goes come to, oldest first; drills never tried are there too."""
     by_drill: dict[str, list[Gone]] = {name: [] for name in DRILLS}
-    for go in sorted(goes, key=lambda each: each.day):
+    for go in sorted(goes, key=lambda gone: gone.day):
         if go.drill in by_drill and go.records:
             by_drill[go.drill].append(go)
     return {name: _with_before(DRILLS[name], found) for name, found in by_drill.items()}
@@ -99,7 +99,7 @@ def stages_shown(drills: Mapping[str, DrillShown]) -> tuple[StageShown, ...]:
     corner for one's own instrument, and a whole one takes minutes.
     """
     return tuple(
-        StageShown(stage, said, tuple(drills[each.name] for each in drills_of_stage(stage) if not each.beside))
+        StageShown(stage, said, tuple(drills[drill.name] for drill in drills_of_stage(stage) if not drill.beside))
         for stage, said in STAGES.items()
     )
 
@@ -147,11 +147,11 @@ def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
     if drill.way != "hands" or not passed:
         return ""
     times = sum(passed)
-    said = ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
+    times_said = ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
     beside = [
         one.outcome.beside_share for one in last if one.outcome is not None and one.outcome.beside_share is not None
     ]
-    return said if not beside else f"{said}; its turns miss by {np.mean(beside):.0%} of their way"
+    return times_said if not beside else f"{times_said}; its turns miss by {np.mean(beside):.0%} of their way"
 
 
 def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> DrillShown:
@@ -163,8 +163,8 @@ def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> Dr
     trials = sum(go.threshold.trials for go in goes if go.threshold is not None)
     days = {go.day for go in goes if go.threshold is not None and go.threshold.cents <= drill.within_cents}
     managed = trials >= ENOUGH_TRIALS and known.cents <= drill.within_cents and len(days) >= DAYS_SHOWN
-    said = f"tells {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}"
-    return DrillShown(drill, points, managed, said)
+    sentence = f"tells {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}"
+    return DrillShown(drill, points, managed, sentence)
 
 
 def _point(drill: Drill, go: Gone) -> Point:
@@ -200,8 +200,8 @@ class Known:
 
 def known_of(drill: Drill, goes: Sequence[Gone], *, today: date) -> Known:
     """What is known of someone at a drill from their goes before."""
-    mine = sorted((go for go in goes if go.drill == drill.name), key=lambda each: each.day)
-    asked = [Asked(one.item, one.right, go.day) for go in mine for one in go.records]
+    mine = sorted((go for go in goes if go.drill == drill.name), key=lambda gone: gone.day)
+    answers = [Asked(one.item, one.right, go.day) for go in mine for one in go.records]
     last = mine[-1] if mine else None
     begins = 1
     if last is not None and drill.levels > 1:
@@ -210,4 +210,4 @@ def known_of(drill: Drill, goes: Sequence[Gone], *, today: date) -> Known:
         )
         begins = max(1, min(last.level, reached))
     before = next((go.threshold for go in reversed(mine) if go.threshold is not None), None)
-    return Known(due_again(asked, today), before, begins)
+    return Known(due_again(answers, today), before, begins)

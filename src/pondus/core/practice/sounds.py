@@ -19,10 +19,10 @@ def rendered(heard: tuple[Heard, ...], *, seed: int, rate_hz: int = RATE_HZ) -> 
     one question share it.
     """
     parts: list[Samples] = []
-    for place, each in enumerate(heard):
+    for place, one_heard in enumerate(heard):
         if place:
             parts.append(np.zeros(round(PAUSE_SECONDS * rate_hz)))
-        together = np.sum([_one(each, hz, seed, rate_hz) for hz in each.hz], axis=0)
+        together = np.sum([_one(one_heard, hz, seed, rate_hz) for hz in one_heard.hz], axis=0)
         parts.append(PEAK * together / (np.abs(together).max() + 1e-9))
     return np.concatenate(parts) if parts else np.zeros(0)
 

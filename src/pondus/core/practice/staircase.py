@@ -24,7 +24,7 @@ class Asked:
     day: date | None = None
 
 
-def level_after(asked: Sequence[Asked], *, levels: int, begins: int = 1) -> int:
+def level_after(answers: Sequence[Asked], *, levels: int, begins: int = 1) -> int:
     """The level of the next question, from 1.
 
     >>> right, wrong = Asked("x", True), Asked("x", False)
@@ -32,23 +32,23 @@ def level_after(asked: Sequence[Asked], *, levels: int, begins: int = 1) -> int:
     (2, 2, 1)
     """
     thirds = 3 * (begins - 1)
-    for one in asked:
+    for one in answers:
         thirds += 1 if one.right else -3
         thirds = max(0, min(3 * (levels - 1) + 2, thirds))
     return 1 + thirds // 3
 
 
-def comes_back(asked: Sequence[Asked]) -> str | None:
+def comes_back(answers: Sequence[Asked]) -> str | None:
     """An item that was missed in this course and is to be asked now, if one is: it was shown at least three questions ago, and
     not right since.
     """
     waiting: dict[str, int] = {}
-    for place, one in enumerate(asked):
+    for place, one in enumerate(answers):
         if one.right:
             waiting.pop(one.item, None)
         else:
             waiting[one.item] = place
-    due = [item for item, place in waiting.items() if len(asked) - place > BACK_AFTER_QUESTIONS]
+    due = [item for item, place in waiting.items() if len(answers) - place > BACK_AFTER_QUESTIONS]
     return due[0] if due else None
 
 

@@ -89,8 +89,8 @@ def chance_right(cents: float, *, threshold: float, choices: int = 2, slope: flo
     >>> round(chance_right(5.0, threshold=5.0, choices=2, slips=0.0), 3), round(chance_right(50.0, threshold=5.0), 3)
     (0.75, 0.99)
     """
-    told = 1.0 - 2.0 ** -((cents / threshold) ** slope)
-    return float((1.0 - slips) * (1.0 / choices + (1.0 - 1.0 / choices) * told) + slips / choices)
+    right = 1.0 - 2.0 ** -((cents / threshold) ** slope)
+    return float((1.0 - slips) * (1.0 / choices + (1.0 - 1.0 / choices) * right) + slips / choices)
 
 
 def _entropy(right: Grid) -> Grid:
@@ -112,8 +112,8 @@ def _chance_of(cents: float, choices: int) -> Grid:
 
 def _chances_at(differences: Grid, choices: int) -> Grid:
     ratio = differences[:, None, None] / THRESHOLDS[None, :, None]
-    told = (1.0 - 2.0 ** -(ratio ** SLOPES[None, None, :]))[..., None]
-    return np.asarray((1.0 - SLIPS) * (1.0 / choices + (1.0 - 1.0 / choices) * told) + SLIPS / choices)
+    right = (1.0 - 2.0 ** -(ratio ** SLOPES[None, None, :]))[..., None]
+    return np.asarray((1.0 - SLIPS) * (1.0 / choices + (1.0 - 1.0 / choices) * right) + SLIPS / choices)
 
 
 def _posterior(trials: Sequence[Trial], before: Threshold | None) -> Grid:

@@ -169,7 +169,9 @@ def ask_mechanism(setup: Setup, item: str, rng: Rng) -> Question:
     case = _mechanism_case(setup, kind, name, rng)
     act = first_act(case.advice())
     choices = [
-        ACTS[each] for each in MECHANISMS if each != "fetch" or act == "fetch" or setup.who.startswith("student")
+        ACTS[mechanism]
+        for mechanism in MECHANISMS
+        if mechanism != "fetch" or act == "fetch" or setup.who.startswith("student")
     ]
     if act not in MECHANISMS:
         choices.append(ACTS[act])
@@ -196,9 +198,9 @@ def _mechanism_case(setup: Setup, kind: str, name: str, rng: Rng) -> Case:
         return Case(setup.facts(name, fine_tuner=None), sign * float(rng.uniform(7.0, 60.0)), " It has no fine tuner.")
     end = 1.0 if rng.uniform() < 0.6 else -1.0
     screw = FineTuner(turns_from_middle=end * 3.9)
-    told = f" Its fine tuner is screwed all the way {'in' if end > 0 else 'out'}."
+    screw_said = f" Its fine tuner is screwed all the way {'in' if end > 0 else 'out'}."
     off = float(rng.uniform(18.0, 45.0)) * (-end if rng.uniform() < 0.75 else end)
-    return Case(setup.facts(name, fine_tuner=screw), off, told)
+    return Case(setup.facts(name, fine_tuner=screw), off, screw_said)
 
 
 def now_items(setup: Setup, level: int) -> tuple[str, ...]:
@@ -220,16 +222,16 @@ def ask_now(setup: Setup, item: str, rng: Rng) -> Question:
     case = _now_case(setup, kind, name, rng)
     advice = case.advice()
     act = first_act(advice)
-    wanted = [each for each in NOW if each not in ("again", "leave")]
+    wanted = [mechanism for mechanism in NOW if mechanism not in ("again", "leave")]
     if act not in wanted:
         wanted.append(act)
-    said = dict(ACTS)
-    said["peg"] = Choice("peg", "turn the peg again")
-    said["screw"] = Choice("screw", "finish with the fine tuner")
+    choices = dict(ACTS)
+    choices["peg"] = Choice("peg", "turn the peg again")
+    choices["screw"] = Choice("screw", "finish with the fine tuner")
     return Question(
         item,
         f"{case.told} The {name} string shows {case.text}. What now?",
-        tuple(said[each] for each in wanted),
+        tuple(choices[mechanism] for mechanism in wanted),
         frozenset({act}),
         said_of(advice),
         Picture("tuner", string=name, shows=case.text),
@@ -240,10 +242,10 @@ def _now_case(setup: Setup, kind: str, name: str, rng: Rng) -> Case:
     return _NOW_CASES[kind](setup, name, rng)
 
 
-def _pushed(setup: Setup, name: str, before: float, after: float, told: str, **facts: Any) -> Case:
+def _pushed(setup: Setup, name: str, before: float, after: float, story: str, **facts: Any) -> Case:
     """After one nudge up of the peg."""
     moved = RecentMove("peg", "raise", 5.0, "degree", from_cents=before)
-    return Case(setup.facts(name, **facts), after, told, moved)
+    return Case(setup.facts(name, **facts), after, story, moved)
 
 
 def _on_its_way(setup: Setup, name: str, rng: Rng) -> Case:
@@ -255,9 +257,13 @@ def _on_its_way(setup: Setup, name: str, rng: Rng) -> Case:
 
 def _no_effect(setup: Setup, name: str, rng: Rng) -> Case:
     before = -float(rng.uniform(180.0, 320.0))
-    told = "You turned the peg up by about 5°, and plucked."
+    story = "You turned the peg up by about 5°, and plucked."
     return _pushed(
-        setup, name, before, before + float(rng.uniform(-1.0, 1.0)), f"{told} Before that it stood {words.off(before)}."
+        setup,
+        name,
+        before,
+        before + float(rng.uniform(-1.0, 1.0)),
+        f"{story} Before that it stood {words.off(before)}.",
     )
 
 

@@ -68,13 +68,13 @@ def whole_items(setup: Setup, level: int, *, shows: tuple[Shows, ...]) -> tuple[
 def ask_whole(setup: Setup, item: str, rng: Rng) -> Question:
     """Bring all strings home."""
     begin, shown = item.split(":")
-    start, told = _BEGINS[begin]
+    start, story = _BEGINS[begin]
     shows: Shows = shown  # type: ignore[assignment]  # an item of `whole_items`
     wood = begun(made(setup.kind, seed=int(rng.integers(2**31)), size=setup.size), start)
     by_ear = shows in _BY_EAR
     return Question(
         item,
-        f"{told} Tune all its strings, and hear each again at the end: one that is turned pulls the others.{_SHOWN[shows]}",
+        f"{story} Tune all its strings, and hear each again at the end: one that is turned pulls the others.{_SHOWN[shows]}",
         picture=Picture("strings"),
         task=Task(
             as_plain(wood),
@@ -130,15 +130,15 @@ def judge_whole(setup: Setup, task: Task, answer: Answer) -> Judged:
         raise BadInput("answer", "What was done to the instrument? Send its turns.")
     course = course_of(task, answer.actions)
     ended = {name: stands(of_string(task, name), course.now) for name, _ in task.aims}
-    if any(each is None for each in ended.values()):
-        gone = ", ".join(name for name, each in ended.items() if each is None)
+    if any(cents is None for cents in ended.values()):
+        gone = ", ".join(name for name, cents in ended.items() if cents is None)
         return hurt_by(course, f"The {gone} string broke")
-    off = {name: each for name, each in ended.items() if each is not None}
+    off = {name: cents for name, cents in ended.items() if cents is not None}
     within = task.home_within_cents + (SHOWN_WITHIN_CENTS if task.display else 1e-6)
-    out = {name: each for name, each in off.items() if abs(each) > within}
+    out = {name: cents for name, cents in off.items() if abs(cents) > within}
     tracks = {name: _track(of_string(task, name), course) for name in off}
     moved = [moved_ratio(track, within) for track in tracks.values()]
-    counted = [each for each in moved if each is not None]
+    counted = [cents for cents in moved if cents is not None]
     low, high = min(off.values()), max(off.values())
     outcome = Outcome(
         ended_cents=round(high if high > -low else low, 2),
@@ -169,7 +169,7 @@ def _pulled(actions: Sequence[Action], tracks: dict[str, list[float]], within: f
 
 def _said(out: dict[str, float], outcome: Outcome, pulled: Sequence[str], risked: Sequence[str]) -> str:
     if out:
-        parts = [f"Not in tune yet: {', '.join(f'the {name} {words.off(each)}' for name, each in out.items())}."]
+        parts = [f"Not in tune yet: {', '.join(f'the {name} {words.off(cents)}' for name, cents in out.items())}."]
     else:
         parts = ["In tune, all of them."]
     if pulled:

@@ -126,11 +126,13 @@ def ease_bridge(wood: Wood) -> Wood:
 def put_right(wood: Wood) -> Wood:
     """A new string for each broken one, and the bridge set up again: what a luthier or a practised adult does."""
     now = {
-        name: replace(each, broken=False, tension=0.35, held=0.0, stretch_left_cents=80.0) if each.broken else each
-        for name, each in wood.now.items()
+        name: replace(string, broken=False, tension=0.35, held=0.0, stretch_left_cents=80.0)
+        if string.broken
+        else string
+        for name, string in wood.now.items()
     }
     if wood.bridge == "fallen":
-        now = {name: replace(each, tension=max(each.tension, 0.35), held=0.0) for name, each in now.items()}
+        now = {name: replace(string, tension=max(string.tension, 0.35), held=0.0) for name, string in now.items()}
     return replace(wood, now=now, bridge="up", lean_degrees=0.0, step=wood.step + 1, events=())
 
 
@@ -187,12 +189,12 @@ def _changed(wood: Wood, name: str, tension: float) -> Wood:
 def settled(wood: Wood) -> Wood:
     """After something was done: strings past their margin break, a bridge without support falls."""
     now, events = dict(wood.now), list(wood.events)
-    for name, each in wood.now.items():
-        if not each.broken and cents_of(each.tension) > wood.true[name].breaks_at_cents:
-            now[name] = StringNow(LEAST_TENSION, each.screw_turns, broken=True)
+    for name, string in wood.now.items():
+        if not string.broken and cents_of(string.tension) > wood.true[name].breaks_at_cents:
+            now[name] = StringNow(LEAST_TENSION, string.screw_turns, broken=True)
             events.append(f"The {name} string broke.")
     bridge = wood.bridge
-    total = sum(each.tension for each in now.values())
+    total = sum(string.tension for string in now.values())
     if bridge == "up" and (total < FALLS_BELOW_TENSION or abs(wood.lean_degrees) > FALLS_AT_LEAN_DEGREES):
         bridge = "fallen"
         events.append("The bridge fell.")

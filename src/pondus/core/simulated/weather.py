@@ -20,17 +20,17 @@ def days_later(wood: Wood, days: float, *, humidity: float | None = None, celsiu
     damp = wood.humidity if humidity is None else humidity
     warm = wood.celsius if celsius is None else celsius
     now = {}
-    for name, each in wood.now.items():
+    for name, string in wood.now.items():
         true = wood.true[name]
-        stretched = each.stretch_left_cents * (1.0 - math.exp(-days / STRETCH_DAYS))
+        stretched = string.stretch_left_cents * (1.0 - math.exp(-days / STRETCH_DAYS))
         drift = chance.normal(-0.5, 1.0) * true.drifts_cents * math.sqrt(days)
         weather = (wood.celsius - warm) * true.flattens_per_celsius
         weather += (damp - wood.humidity) * CENTS_PER_PERCENT_HUMIDITY
-        if each.broken:
-            now[name] = each
+        if string.broken:
+            now[name] = string
             continue
-        cents = cents_of(each.tension) + drift + weather - stretched
-        now[name] = replace(each, tension=tension_at(cents), stretch_left_cents=each.stretch_left_cents - stretched)
+        cents = cents_of(string.tension) + drift + weather - stretched
+        now[name] = replace(string, tension=tension_at(cents), stretch_left_cents=string.stretch_left_cents - stretched)
     return settled(replace(wood, now=now, humidity=damp, celsius=warm))
 
 

@@ -192,8 +192,8 @@ def made(
         for i, moved in enumerate(names)
     }
     stretch = {
-        name: float(rng.uniform(*NEW_STRETCH_CENTS)) if (each.age_days or 999.0) < NEW_STRING_DAYS else 0.0
-        for name, each in fittings.items()
+        name: float(rng.uniform(*NEW_STRETCH_CENTS)) if (string.age_days or 999.0) < NEW_STRING_DAYS else 0.0
+        for name, string in fittings.items()
     }
     now = {name: StringNow(1.0, stretch_left_cents=stretch[name]) for name in true}
     return Wood(kind, known, seed, true, pull, float(rng.uniform(0.0004, 0.0010)), now)
@@ -236,7 +236,7 @@ def from_plain(plain: dict[str, Any]) -> Wood:
     >>> from_plain(as_plain(wood)) == wood
     True
     """
-    names = [each for each in instrument_named(plain["kind"]).string_names if each in plain["now"]]
+    names = [name for name in instrument_named(plain["kind"]).string_names if name in plain["now"]]
     return Wood(
         **{
             **plain,

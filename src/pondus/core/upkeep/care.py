@@ -195,13 +195,13 @@ def shopping_list(strings: Iterable[StringInUse], *, today: date) -> list[Wanted
     """What to buy for strings due by then, by instrument, size and string.
 
     >>> a = StringInUse("Knot", "violin", "3/4", "E", "steel", StringDue(date(2026, 5, 1), "9 months"))
-    >>> [(each.string, each.count) for each in shopping_list([a, a], today=date(2026, 4, 20))]
+    >>> [(string.string, string.count) for string in shopping_list([a, a], today=date(2026, 4, 20))]
     [('E', 2)]
     """
     due = [string for string in strings if string.due.soon(today)]
-    counts = Counter((each.kind, each.size, each.string, each.core) for each in due)
+    counts = Counter((string.kind, string.size, string.string, string.core) for string in due)
     return [
-        Wanted(*key, count, tuple(dict.fromkeys(each.label for each in due if _key(each) == key)))
+        Wanted(*key, count, tuple(dict.fromkeys(string.label for string in due if _key(string) == key)))
         for key, count in sorted(counts.items(), key=lambda item: _as_hung_up(*item[0]))
     ]
 
@@ -214,8 +214,8 @@ def _as_hung_up(kind: str, size: str, string: str, core: str) -> tuple[int, int,
     return list(INSTRUMENTS).index(instrument.kind), place, core, names.index(string)
 
 
-def _key(each: StringInUse) -> tuple[str, str, str, str]:
-    return each.kind, each.size, each.string, each.core
+def _key(string: StringInUse) -> tuple[str, str, str, str]:
+    return string.kind, string.size, string.string, string.core
 
 
 @dataclass(frozen=True)
@@ -249,30 +249,30 @@ def referrals(
     ``slipped``: of each tuning, oldest first, the strings whose peg gave way in it or the night before. ``changed``: when each
     string was last put on. ``mended``: when the luthier last gave the instrument back; what was before is done with.
 
-    >>> [each.to for each in referrals([], slipped=[frozenset("G")] * 3)]
+    >>> [referral.to for referral in referrals([], slipped=[frozenset("G")] * 3)]
     ['luthier']
     """
     changed = changed or {}
     open_faults = still_open(seen, changed=changed, mended=mended)
-    found: dict[tuple[Symptom, str | None], Referral] = {}
-    for each in open_faults:
-        why = _why(each, open_faults, changed)
+    reasons: dict[tuple[Symptom, str | None], Referral] = {}
+    for fault in open_faults:
+        why = _why(fault, open_faults, changed)
         if why is not None:
-            to: Literal["luthier", "new-string"] = "new-string" if each.symptom == "string-false" else "luthier"
-            found.setdefault((each.symptom, each.string), Referral(each.symptom, each.string, to, why))
+            to: Literal["luthier", "new-string"] = "new-string" if fault.symptom == "string-false" else "luthier"
+            reasons.setdefault((fault.symptom, fault.string), Referral(fault.symptom, fault.string, to, why))
     for string in slips_in_a_row(slipped):
         why = f"slipped at {SLIPS_IN_A_ROW} tunings in a row"
-        found.setdefault(("peg-slips", string), Referral("peg-slips", string, "luthier", why))
-    return list(found.values())
+        reasons.setdefault(("peg-slips", string), Referral("peg-slips", string, "luthier", why))
+    return list(reasons.values())
 
 
 def still_open(seen: Sequence[Seen], *, changed: dict[str, date], mended: date | None) -> list[Seen]:
     """Faults seen since the luthier gave the instrument back, and since their string was put on."""
     return [
-        each
-        for each in seen
-        if (mended is None or each.on > mended)
-        and (each.string is None or each.string not in changed or each.on >= changed[each.string])
+        fault
+        for fault in seen
+        if (mended is None or fault.on > mended)
+        and (fault.string is None or fault.string not in changed or fault.on >= changed[fault.string])
     ]
 
 
@@ -290,20 +290,20 @@ def watched(open_faults: Sequence[Seen], referred: Iterable[Referral]) -> list[W
     """Open faults that aren't referred, the most frequent first.
 
     >>> seen = [Seen("peg-sticks", "G", date(2026, 5, 1)), Seen("peg-sticks", "G", date(2026, 5, 3))]
-    >>> [(each.count, each.last.day) for each in watched(seen, [])]
+    >>> [(watch.count, watch.last.day) for watch in watched(seen, [])]
     [(2, 3)]
     """
-    gone = {(each.symptom, each.string) for each in referred}
+    gone = {(referral.symptom, referral.string) for referral in referred}
     left = [fault for fault in open_faults if (fault.symptom, fault.string) not in gone]
-    kinds = dict.fromkeys((each.symptom, each.string) for each in left)
-    found = []
+    kinds = dict.fromkeys((fault.symptom, fault.string) for fault in left)
+    watched_now = []
     for symptom, string in kinds:
-        days = [each.on for each in left if (each.symptom, each.string) == (symptom, string)]
-        found.append(Watched(symptom, string, len(days), max(days)))
-    return sorted(found, key=lambda each: (-each.count, -each.last.toordinal()))
+        days = [fault.on for fault in left if (fault.symptom, fault.string) == (symptom, string)]
+        watched_now.append(Watched(symptom, string, len(days), max(days)))
+    return sorted(watched_now, key=lambda watched_symptom: (-watched_symptom.count, -watched_symptom.last.toordinal()))
 
 
-def _why(each: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | None:
+def _why(fault: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | None:
     """Why a fault someone noticed is to be referred; None while it may be mended by hand."""
     at_once: dict[Symptom, str] = {
         "peg-stuck": "an adult can’t move it",
@@ -311,16 +311,16 @@ def _why(each: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | 
         "string-false": "worn",
         "bridge-moved": "the bridge is the luthier’s",
     }
-    if each.symptom in at_once:
-        return at_once[each.symptom]
-    same = {other.on for other in faults if (other.symptom, other.string) == (each.symptom, each.string)}
-    if each.symptom == "pitch-jumps" and len(same) >= JUMPS_PERSIST:
+    if fault.symptom in at_once:
+        return at_once[fault.symptom]
+    same = {other.on for other in faults if (other.symptom, other.string) == (fault.symptom, fault.string)}
+    if fault.symptom == "pitch-jumps" and len(same) >= JUMPS_PERSIST:
         return "it goes on after pencil in the grooves"
-    if each.symptom == "peg-slips" and len(same) >= SLIPS_IN_A_ROW:
+    if fault.symptom == "peg-slips" and len(same) >= SLIPS_IN_A_ROW:
         return f"seen {len(same)} times"
-    if each.symptom == "wont-stay" and each.string is not None and each.string in changed:
-        settled = changed[each.string] + timedelta(days=SETTLED_AFTER_DAYS)
-        return "still so a week after a new string" if each.on >= settled else None
+    if fault.symptom == "wont-stay" and fault.string is not None and fault.string in changed:
+        settled = changed[fault.string] + timedelta(days=SETTLED_AFTER_DAYS)
+        return "still so a week after a new string" if fault.on >= settled else None
     return None
 
 

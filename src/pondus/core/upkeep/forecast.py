@@ -101,10 +101,10 @@ def forecast(nights: Sequence[Night], ahead: Night) -> Forecast:
     (-3, True, 20)
     """
     last = nights[-NIGHTS_LOOKED_AT:]
-    known = [each for each in last if math.isfinite(each.found_cents - each.left_cents) and not each.gave_way]
-    design = np.array([_features(each) for each in known], dtype=np.float64).reshape(len(known), 4)
-    changes = np.array([each.found_cents - each.left_cents for each in known], dtype=np.float64)
-    expected = np.array([math.sqrt(_unexplained(each) + _unmeasured(each, *USUAL_AIR)) for each in known])
+    known = [night for night in last if math.isfinite(night.found_cents - night.left_cents) and not night.gave_way]
+    design = np.array([_features(night) for night in known], dtype=np.float64).reshape(len(known), 4)
+    changes = np.array([night.found_cents - night.left_cents for night in known], dtype=np.float64)
+    expected = np.array([math.sqrt(_unexplained(night) + _unmeasured(night, *USUAL_AIR)) for night in known])
     fit = robust_fit(design, changes, prior=_PRIOR, prior_spread=_PRIOR_SPREAD, noise=lambda _: expected)
     share = _left_over(changes - design @ fit.coefficients, expected)
     row = np.array(_features(ahead))

@@ -80,9 +80,9 @@ def ledger_strings(
         if fitted is not None:
             facts = situation_of(instrument, how, fitted, today=clock.today)
             learned = learned_rates(fitted, facts, measured.moves.get(name, ()), clock=clock)
-            found = [one.summary.strings[name].found_cents for one in tunings if name in one.summary.strings]
+            offs = [one.summary.strings[name].found_cents for one in tunings if name in one.summary.strings]
             told = next_morning(tunings, fitted, clock=clock)
-            heard = tuple(cents for cents in found if cents is not None)
+            heard = tuple(cents for cents in offs if cents is not None)
             strings.append(LedgerString(fitted, facts, learned, told, heard))
     return strings
 
@@ -168,10 +168,10 @@ def slips_of(
 
 def _gave_way(before: TuningSummary, after: TuningSummary, name: str, put_on: date | None, clock: Clock) -> bool:
     left = before.strings[name].left_hz if name in before.strings else None
-    found = after.strings[name].found_hz
-    if left is None or found is None:
+    found_hz = after.strings[name].found_hz
+    if left is None or found_hz is None:
         return False
     was, came = clock.day_of(before.started_at), clock.day_of(after.started_at)
     another = put_on is not None and was < put_on <= came
-    change = cents_between(found, left)
+    change = cents_between(found_hz, left)
     return change < 0.0 and not another and gave_way(change, string_age_days=age_when(was, put_on))

@@ -55,8 +55,8 @@ def slip_rates(tunings: Iterable[Tuned]) -> list[SlipRate]:
     counted = list(tunings)
     rates = []
     for band in BANDS:
-        ours = [each for each in counted if each.humidity is not None and band_of(each.humidity) == band]
-        slipped, strings = sum(each.slipped for each in ours), sum(each.strings for each in ours)
+        ours = [tuning for tuning in counted if tuning.humidity is not None and band_of(tuning.humidity) == band]
+        slipped, strings = sum(tuning.slipped for tuning in ours), sum(tuning.strings for tuning in ours)
         share = (slipped + PRIOR_SLIPS) / (strings + PRIOR_STRINGS)
         spread = sqrt(share * (1.0 - share) / (strings + PRIOR_STRINGS + 1.0))
         rates.append(SlipRate(band, share, spread, slipped, strings))

@@ -35,15 +35,15 @@ def to_heed(state: StringState) -> list[str]:
 
     A string that was pulled since would be turned by too little or too much.
     """
-    said = cautions_now(state.advice)
+    cautions = cautions_now(state.advice)
     first = state.advice.steps[0] if state.advice is not None and state.advice.steps else None
     turns = first is not None and first.is_move and bool(state.outdated_by)
     if not turns and not state.to_hear_again:
-        return said
+        return cautions
     *others, last = state.outdated_by
     names = f"{', '.join(others)} and {last}" if others else last
     why = f"{names} {'were' if others else 'was'} turned since, and that moves it too."
-    return [f"{PLAY_FIRST}: {why}" if turns else why, *said]
+    return [f"{PLAY_FIRST}: {why}" if turns else why, *cautions]
 
 
 def headline(state: StringState) -> str:
@@ -99,9 +99,9 @@ def swept(string: StringData, heard: Heard, *, a4: float = A4_HZ, spelling: Spel
     if heard.hz is not None:
         nearest = nearest_note(heard.hz, a4=a4, spelling=spelling)
         heard = Heard(note=nearest.name, cents=float(round(nearest.cents)))
-    said = shown(heard, spelling)
+    reading = shown(heard, spelling)
     own = f"{name_of(string.note_number, spelling=spelling)} "
-    return f"{string.name} {said.removeprefix(own)}"
+    return f"{string.name} {reading.removeprefix(own)}"
 
 
 def word_beside(state: StringState) -> str:
@@ -145,8 +145,8 @@ _TURNED_OUT: dict[Answer, str] = {
 
 def move_made(move: Move) -> str:
     """A move in a few words, with what was said of it when it did nothing, or went the wrong way."""
-    said = f"taken as turned: {move_said(move)}" if move.taken else move_said(move)
-    return said if move.answer is None or move.voided else f"{said}; {_TURNED_OUT[move.answer]}"
+    taken = f"taken as turned: {move_said(move)}" if move.taken else move_said(move)
+    return taken if move.answer is None or move.voided else f"{taken}; {_TURNED_OUT[move.answer]}"
 
 
 def taken_said(move: Move, did: float | None) -> str:

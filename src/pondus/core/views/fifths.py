@@ -286,9 +286,9 @@ class _View:
         bench turns nothing on that string (another's hands, a question, a look), what the bench says. A move that had no
         effect or went the wrong way is asked about first.
         """
-        asked = self._asked()
-        if asked is not None:
-            return asked
+        correction = self._asked()
+        if correction is not None:
+            return correction
         if self.next is None:
             return None
         state = self.states[self.next.string]

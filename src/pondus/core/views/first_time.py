@@ -90,24 +90,24 @@ def first_time(
 
     Raises BadInput for what can't be, and where a bridge doesn't stand.
     """
-    stop = next(each.stop for each in BRIDGES if each.value == bridge)
+    stop = next(look.stop for look in BRIDGES if look.value == bridge)
     if stop:
         raise BadInput("bridge", f"Stop here: turn nothing. {stop}")
     if fine_tuners not in get_args(FineTunersSeen):
         raise BadInput(
             "fine_tuners", f"“{fine_tuners}” isn't a valid answer; choose from {', '.join(get_args(FineTunersSeen))}."
         )
-    told: dict[str, dict[str, object]] = {name: {"state": state} for name, state in strings.items()}
+    given: dict[str, dict[str, object]] = {name: {"state": state} for name, state in strings.items()}
     if fine_tuners != "unsure":
         names = instrument_named(kind, field="kind").string_names
         for name in names:
             fitted = fine_tuners == "all" or (fine_tuners == "one" and name == names[-1])
-            told.setdefault(name, {})["has_fine_tuner"] = fitted
+            given.setdefault(name, {})["has_fine_tuner"] = fitted
     entry = instrument_entry(
         label=f"My {kind}",
         kind=kind,
         size=size,
-        strings=told,
+        strings=given,
         clock=clock,
     )
     return FirstTime(entry, bridge, "adult" if adult else "student-fine-tuners", TOLERANCE_CENTS)

@@ -48,7 +48,7 @@ def chart_strings(
     >>> [(each.said, each.meaning) for each in chart_strings(INSTRUMENTS["violin"])[2].letters][-4:]
     [('G♯4', 'fine-tuner'), ('A4', 'right'), ('A♯4', 'fine-tuner'), ('B4', 'stop')]
     """
-    found = []
+    strings = []
     for string in instrument.strings:
         facts = situation(instrument, string.name, fine_tuner=FineTuner(), peg=Peg(), a4=a4)
         letters = tuple(
@@ -60,8 +60,8 @@ def chart_strings(
             for semitones in range(LOWEST_LETTER, HIGHEST_LETTER + 1)
         )
         note = name_of(string.note_number, spelling=spelling)
-        found.append(ChartString(string.name, note, shift_hz(facts.target_hz, 0.0), letters))
-    return tuple(found)
+        strings.append(ChartString(string.name, note, shift_hz(facts.target_hz, 0.0), letters))
+    return tuple(strings)
 
 
 def _letter_meaning(meaning: Meaning, semitones: int) -> LetterMeaning:
@@ -69,8 +69,8 @@ def _letter_meaning(meaning: Meaning, semitones: int) -> LetterMeaning:
         return "slack"
     if semitones > 1:
         return "stop"  # on a wall, for everyone: more likely another string, or another octave
-    said: dict[Meaning, LetterMeaning] = {"leave": "right", "fine-tuner": "fine-tuner", "peg": "peg"}
-    return said.get(meaning, "stop")
+    meanings: dict[Meaning, LetterMeaning] = {"leave": "right", "fine-tuner": "fine-tuner", "peg": "peg"}
+    return meanings.get(meaning, "stop")
 
 
 @dataclass(frozen=True)
@@ -207,7 +207,10 @@ def told_of(
         return say_day(zone_day(at))
 
     standing = [one for one in cared.entries if not one.voided]
-    wrong = [*_whole_is_wrong(cared, standing, day_said), *(each for one in strings for each in _string_is_wrong(one))]
+    wrong = [
+        *_whole_is_wrong(cared, standing, day_said),
+        *(fault for one in strings for fault in _string_is_wrong(one)),
+    ]
     tried = [
         f"{day_said(one.at)}: {one.headline}{f', {one.said}' if one.said else ''}."
         for one in standing
@@ -225,10 +228,12 @@ def _whole_is_wrong(
     """What is wrong with an instrument as far as it was noted, and what is asked for it."""
     if cared.out is not None:
         why = f": {cared.out.said}" if cared.out.said else ""
-        said = f"It is at the luthier’s since {day_said(cared.out.at)}{why}."
-        yield said, "Whether it is done, and whether it can be played."
+        out = f"It is at the luthier’s since {day_said(cared.out.at)}{why}."
+        yield out, "Whether it is done, and whether it can be played."
     referred = [(referral.symptom, referral.string) for referral in cared.referrals]
-    for symptom, string in dict.fromkeys([*referred, *((each.symptom, each.string) for each in cared.watched)]):
+    for symptom, string in dict.fromkeys(
+        [*referred, *((watched_symptom.symptom, watched_symptom.string) for watched_symptom in cared.watched)]
+    ):
         noted = [one.at for one in standing if (one.kind, one.symptom, one.string) == ("fault", symptom, string)]
         where = "" if string is None else f"{string} string: "
         when = f", since {day_said(min(noted))}" if noted else ""

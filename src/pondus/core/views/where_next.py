@@ -20,10 +20,10 @@ def next_string(states: Sequence[StringState], in_order: Sequence[str], plan_beg
         (name for name in in_order if name in by_name and _wants_something(by_name[name])),
         key=lambda name: (_is_left(by_name[name]), by_name[name].to_hear_again),
     )
-    asked = [name for name in open_now if _asks(by_name[name])]
+    asking = [name for name in open_now if _asks(by_name[name])]
     first = [name for name in plan_begins_with if name in open_now and not _is_left(by_name[name])]
     heard = all(by_name[name].reading is not None or by_name[name].advice is not None for name in open_now)
-    return next(iter([*pending, *asked, *(first if heard else []), *open_now]), None)
+    return next(iter([*pending, *asking, *(first if heard else []), *open_now]), None)
 
 
 def string_after(
