@@ -163,8 +163,7 @@ def main() -> None:
     notes = [
         each
         for each in map(measured, notes_of(given.source))
-        if each.note.sort == OTHER_PLUCKED
-        or (each.sway_cents < STILL_CENTS and each.note.sort in (*INSTRUMENTS, BOWED_BASS))
+        if each.note.sort == OTHER_PLUCKED or (each.sway_cents < STILL_CENTS and each.note.sort in (*INSTRUMENTS, BOWED_BASS))
     ]
     print(f"{len(notes)} notes\n{'beside':16s}{'soundings':>10s}  " + "  ".join(COLUMNS))
     for beside in BESIDE if given.beside is None else [given.beside]:

@@ -15,8 +15,7 @@ FROM = "127.0.0.2"
 WITHIN_SECONDS = 3.0
 _HEAD = "GET {path} HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\n{more}\r\n"
 _UPGRADE = (
-    "Upgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\n"
-    "Sec-WebSocket-Key: MDEyMzQ1Njc4OWFiY2RlZg==\r\n"
+    "Upgrade: websocket\r\nConnection: Upgrade\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: MDEyMzQ1Njc4OWFiY2RlZg==\r\n"
 )
 
 

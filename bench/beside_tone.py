@@ -73,9 +73,7 @@ def main() -> None:
     options.add_argument("--source", choices=SOURCES)
     given = options.parse_args()
     still = [] if given.source is None else still_notes(given.source)
-    print(
-        f"{'within':>7s} {'tone':>6s} {'heard':>6s} {'not':>5s} {'alone':>6s} {'median':>7s} {'95 %':>6s} {'over 15':>8s}"
-    )
+    print(f"{'within':>7s} {'tone':>6s} {'heard':>6s} {'not':>5s} {'alone':>6s} {'median':>7s} {'95 %':>6s} {'over 15':>8s}")
     for span in SPANS:
         for tone_db in TONES_DB:
             off, missed, alone = [], 0, 0

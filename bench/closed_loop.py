@@ -42,12 +42,7 @@ PLAYERS: dict[str, Make] = {
 }
 
 
-AGAINST = {
-    "Pondus": "plain",
-    "Pondus, sounding": "plain, sounding",
-    "pages": "plain",
-    "pages, sounding": "plain, sounding",
-}
+AGAINST = {"Pondus": "plain", "Pondus, sounding": "plain, sounding", "pages": "plain", "pages, sounding": "plain, sounding"}
 
 
 def instrument(seed: int) -> tuple[Wood, dict[str, Fitted], Start]:
@@ -124,8 +119,7 @@ class Count:
 def strings_right(wood: Wood, fitted: dict[str, Fitted]) -> bool:
     """Whether every string truly is within 3 cents of its target, 6 where it has no screw."""
     return all(
-        abs(wood.cents_off(name)) <= (TRULY_CENTS if fitted[name].has_screw else TRULY_NO_SCREW_CENTS)
-        for name in wood.now
+        abs(wood.cents_off(name)) <= (TRULY_CENTS if fitted[name].has_screw else TRULY_NO_SCREW_CENTS) for name in wood.now
     )
 
 

@@ -133,9 +133,7 @@ FIRST = -10
 """How urgent clients are that go first (`nice`)."""
 
 
-def pages(
-    way: Way, count: int, typing: int, readings: float, seconds: float, told: bool, urgent: int, results: Any
-) -> None:
+def pages(way: Way, count: int, typing: int, readings: float, seconds: float, told: bool, urgent: int, results: Any) -> None:
     """A process of clients: ``typing`` of them at benches, the others on the morning."""
     os.nice(urgent)
     until = time.monotonic() + seconds
@@ -229,8 +227,7 @@ def run(way: Way, given: argparse.Namespace) -> tuple[list[Asked], list[float]]:
     urgent = FIRST if given.clients_first else 0
     started = [
         spawn.Process(
-            target=pages,
-            args=(way, given.clients, typing, given.readings, given.seconds, not given.untold, urgent, results),
+            target=pages, args=(way, given.clients, typing, given.readings, given.seconds, not given.untold, urgent, results)
         ),
         spawn.Process(target=listeners, args=(way, given.listeners, given.seconds, urgent, heard)),
     ]

@@ -199,9 +199,7 @@ def main() -> None:
         for seed in range(given.first, given.first + 5):
             with scratch_server() as address:
                 presses, entries = first_time(playwright, address, seed)
-            print(
-                f"first time, {seed}: {presses} presses to the first move, {entries} figures until four strings are in tune"
-            )
+            print(f"first time, {seed}: {presses} presses to the first move, {entries} figures until four strings are in tune")
         browser = launched(playwright)
         with scratch_server(fill=fill) as address:
             usable(browser, address)  # the studio's zone is told by the first browser

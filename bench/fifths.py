@@ -40,10 +40,7 @@ def _accuracy(how: str, each: int, rng: np.random.Generator) -> None:
             cents.append(error)
             within += error <= 2.0 * heard.plus_minus_cents
             beats.append(abs(heard.fifth.beats_hz - true.beats_hz))
-            wrong += (
-                abs(true.from_pure_cents) > SIGN_MATTERS_CENTS
-                and heard.fifth.from_pure_cents * true.from_pure_cents < 0
-            )
+            wrong += abs(true.from_pure_cents) > SIGN_MATTERS_CENTS and heard.fifth.from_pure_cents * true.from_pure_cents < 0
     total = len(cents) + sum(refused.values())
     print(
         f"{how:14s} {np.median(cents):8.3f} {np.percentile(cents, 95):8.3f} {max(cents):8.3f}"
@@ -73,11 +70,7 @@ def _wrong(name: str, kind: str, strings: tuple[str, str], rng: np.random.Genera
         return sound_from(pair.samples, pair.rate_hz)
     if name == "one string":
         return sound_from(single(kind, str(rng.choice(list(INSTRUMENTS[kind].string_names))), rng), 44_100)
-    samples = {
-        "noise": white_noise(88_200, rng),
-        "talk": talk(88_200, 44_100, rng),
-        "silence": np.zeros(88_200),
-    }[name]
+    samples = {"noise": white_noise(88_200, rng), "talk": talk(88_200, 44_100, rng), "silence": np.zeros(88_200)}[name]
     return sound_from(samples, 44_100)
 
 

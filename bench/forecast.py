@@ -52,12 +52,7 @@ def main() -> None:
     options.add_argument("--instruments", type=int, default=60)
     options.add_argument("--mornings", type=int, default=56)
     given = options.parse_args()
-    errors: dict[str, list[float]] = {
-        "forecast": [],
-        "forecast, air unknown": [],
-        "same as last time": [],
-        "as left": [],
-    }
+    errors: dict[str, list[float]] = {"forecast": [], "forecast, air unknown": [], "same as last time": [], "as left": []}
     within, within_unknown, slips = [], [], 0
     for seed in range(given.instruments):
         for nights in nights_of(seed, given.mornings):
@@ -78,9 +73,7 @@ def main() -> None:
                 within_unknown.append(abs(blind.cents - night.found_cents) <= blind.plus_minus)
     print(f"{len(within)} mornings of a string, {slips} nights left out in which a peg gave way; cents off:")
     for name, off in errors.items():
-        print(
-            f"  {name:22s} {np.mean(off):6.2f} mean  {np.median(off):6.2f} median  {np.percentile(off, 95):6.2f} at 95 %"
-        )
+        print(f"  {name:22s} {np.mean(off):6.2f} mean  {np.median(off):6.2f} median  {np.percentile(off, 95):6.2f} at 95 %")
     ratio = np.mean(errors["forecast"]) / np.mean(errors["same as last time"])
     print(f"  forecast against same as last time: {ratio:.2f} of its error")
     print(

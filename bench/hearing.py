@@ -86,9 +86,7 @@ def main() -> None:
         estimate(warm)
 
     totals: dict[str, Tally] = {"pondus": Tally(), "yin": Tally(), "pyin": Tally()}
-    print(
-        f"{'sound':22s}{'by':8s}{'median':>8s} {'95 %':>9s} {'oct.':>5s} {'>50c':>5s} {'refused':>9s}   {'ms per s':>8s}"
-    )
+    print(f"{'sound':22s}{'by':8s}{'median':>8s} {'95 %':>9s} {'oct.':>5s} {'>50c':>5s} {'refused':>9s}   {'ms per s':>8s}")
     for name in GOOD:
         _compare(name, good_cases(name, given.each, rng), totals, given.pyin_every)
     bound = bound_cases(given.each, rng)
@@ -100,9 +98,7 @@ def main() -> None:
     print("\nNo string in it (called usable / all):")
     for name in BAD:
         cases = bad_cases(name, max(2, given.each), rng)
-        called = {
-            label: sum(by(case) is not None for case in cases) for label, by in (("pondus", _ours), ("yin", _yin))
-        }
+        called = {label: sum(by(case) is not None for case in cases) for label, by in (("pondus", _ours), ("yin", _yin))}
         print(f"  {name:20s} pondus {called['pondus']:3d}/{len(cases)}   yin {called['yin']:3d}/{len(cases)}")
 
     speeds = {label: tally.seconds / tally.sound_seconds for label, tally in totals.items()}

@@ -179,9 +179,7 @@ class Asking:
                 ["2026-05-01", "2026-05-01T08:00:00Z", "2025-12-31T23:59:59+13:00", "1989-01-01", "3000-01-01"]
             )
         letters = "".join(self.rng.choices(string.printable, k=self.rng.choice([0, 1, 4, 90])))
-        return self.rng.choice(
-            ["A", "G", "D", "C", "E", "A4", "A4 +5", "-12", "-12 3 0 -5", "Ida", "Europe/Berlin", letters]
-        )
+        return self.rng.choice(["A", "G", "D", "C", "E", "A4", "A4 +5", "-12", "-12 3 0 -5", "Ida", "Europe/Berlin", letters])
 
 
 def ask_all(url: str, *, requests: int, seed: int) -> Asking:
@@ -208,10 +206,7 @@ def main() -> None:
         migrate(url)
         fill(url)
         asking = ask_all(url, requests=given.requests, seed=given.seed)
-    print(
-        f"{given.requests} requests: "
-        + ", ".join(f"{count} of {code}" for code, count in sorted(asking.statuses.items()))
-    )
+    print(f"{given.requests} requests: " + ", ".join(f"{count} of {code}" for code, count in sorted(asking.statuses.items())))
     print(f"{len(asking.wrong)} that may not be")
     for each in asking.wrong[:40]:
         print("  " + each)

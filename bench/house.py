@@ -90,11 +90,7 @@ def shapes_of_a_move() -> list[str]:
         for _, tree in trees()
         for node in ast.walk(tree)
         if isinstance(node, ast.ClassDef)
-        and {
-            each.target.id
-            for each in node.body
-            if isinstance(each, ast.AnnAssign) and isinstance(each.target, ast.Name)
-        }
+        and {each.target.id for each in node.body if isinstance(each, ast.AnnAssign) and isinstance(each.target, ast.Name)}
         >= OF_A_MOVE
     ]
 
@@ -110,18 +106,7 @@ def long_functions() -> list[str]:
 
 def too_complex() -> int:
     """By ruff's count, over ten."""
-    ruff = [
-        sys.executable,
-        "-m",
-        "ruff",
-        "check",
-        "src",
-        "--select",
-        "C901",
-        "--output-format",
-        "concise",
-        "--exit-zero",
-    ]
+    ruff = [sys.executable, "-m", "ruff", "check", "src", "--select", "C901", "--output-format", "concise", "--exit-zero"]
     said = subprocess.run(ruff, cwd=ROOT, capture_output=True, text=True, check=True).stdout
     return said.count("C901")
 

@@ -24,9 +24,7 @@ def timed(name: str, work: Callable[[], object], wanted_ms: float, times: int) -
         started = time.perf_counter()
         work()
         taken.append(1000 * (time.perf_counter() - started))
-    print(
-        f"{name:42s} {np.median(taken):8.3f} ms median {np.percentile(taken, 95):8.3f} ms 95 %   (wanted < {wanted_ms:g} ms)"
-    )
+    print(f"{name:42s} {np.median(taken):8.3f} ms median {np.percentile(taken, 95):8.3f} ms 95 %   (wanted < {wanted_ms:g} ms)")
 
 
 def main() -> None:
@@ -42,9 +40,7 @@ def main() -> None:
     rng = np.random.default_rng(1)
     turns = rng.uniform(-0.5, 0.5, 10_000)
     change = 38.0 * turns * (1 + rng.normal(0, 0.15, 10_000)) + rng.normal(0, 1, 10_000)
-    timed(
-        "learning from 10,000 moves", lambda: learn_rate(turns, change, prior=Rate(30, 10), hand_error=0.15), 100.0, 50
-    )
+    timed("learning from 10,000 moves", lambda: learn_rate(turns, change, prior=Rate(30, 10), hand_error=0.15), 100.0, 50)
 
 
 if __name__ == "__main__":

@@ -78,9 +78,7 @@ class Studio:
         """All that is stored, by table."""
         file = self.folder / "export.json"
         command = [sys.executable, "-m", "pondus", "export", str(file)]
-        subprocess.run(
-            command, env={**os.environ, "PONDUS_HOME": str(self.folder)}, check=True, stdout=subprocess.DEVNULL
-        )
+        subprocess.run(command, env={**os.environ, "PONDUS_HOME": str(self.folder)}, check=True, stdout=subprocess.DEVNULL)
         return json.loads(file.read_text())["tables"]
 
     def victim(self, kind: str, rng: random.Random) -> int | None:
@@ -119,9 +117,7 @@ def _children(parent: int, name: str) -> list[int]:
 def ask(port: int, path: str, body: object = None) -> tuple[int, Any]:
     """One request; status 0 where there was no answer."""
     data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(
-        f"http://127.0.0.1:{port}{path}", data=data, headers={"Content-Type": "application/json"}
-    )
+    request = urllib.request.Request(f"http://127.0.0.1:{port}{path}", data=data, headers={"Content-Type": "application/json"})
     try:
         with urllib.request.urlopen(request, timeout=10) as answer:
             return answer.status, json.load(answer)
@@ -284,9 +280,7 @@ def _await_kept(studio: Studio, writers: list[Writer], since: float) -> None:
 def _compared(writers: list[Writer], export: Any, back: dict[str, list[float]]) -> Outcome:
     outcome = Outcome(back, sum(len(each.sent) for each in writers), [], [], [], [], [])
     for writer in writers:
-        entries = [
-            each for table in ("reading", "move") for each in export[table] if each["tuning_id"] == writer.tuning
-        ]
+        entries = [each for table in ("reading", "move") for each in export[table] if each["tuning_id"] == writer.tuning]
         ids = [each["id"] for each in entries]
         outcome.lost += sorted(writer.kept - set(ids))
         outcome.doubled += sorted({each for each in ids if ids.count(each) > 1})

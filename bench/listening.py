@@ -86,9 +86,7 @@ class OneListener(threading.Thread):
     def run(self) -> None:
         client = self.way.listening()
         kind = STRINGS[self.place % len(STRINGS)][0]
-        client.send(
-            json.dumps({"instrument": kind, "string": None, "a4": 440, "target": "tempered", "sample_rate": RATE})
-        )
+        client.send(json.dumps({"instrument": kind, "string": None, "a4": 440, "target": "tempered", "sample_rate": RATE}))
         client.receive(timeout=10)
         sent_at: list[float] = []
         started = time.monotonic() + 0.37 * self.place % 2.0

@@ -36,9 +36,7 @@ def brought(address: str, text: str) -> str:
     """Bring a list; its id."""
     key, mark = str(uuid4()), "x" * 24
     parts = [f'--{mark}\r\nContent-Disposition: form-data; name="id"\r\n\r\n{key}\r\n']
-    parts.append(
-        f'--{mark}\r\nContent-Disposition: form-data; name="file"; filename="r.csv"\r\n\r\n{text}\r\n--{mark}--\r\n'
-    )
+    parts.append(f'--{mark}\r\nContent-Disposition: form-data; name="file"; filename="r.csv"\r\n\r\n{text}\r\n--{mark}--\r\n')
     told = asked(address, "/api/lists", "".join(parts).encode(), f"multipart/form-data; boundary={mark}")
     assert b'"bad_count": 0' in told, told[-400:]
     return key

@@ -147,9 +147,7 @@ def harmonics(seeds: range) -> Counter[str]:
             else:
                 is_open = abs(cents_between(heard.hz, hz)) < GROSS_CENTS
                 sure = heard.confidence > SURE
-                outcome[
-                    f"{'the open string' if is_open else 'the harmonic, or another'}{', surely' if sure else ''}"
-                ] += 1
+                outcome[f"{'the open string' if is_open else 'the harmonic, or another'}{', surely' if sure else ''}"] += 1
     return outcome
 
 
@@ -183,9 +181,7 @@ def called(samples: Samples, rng: np.random.Generator) -> Samples:
     """Through a call: 16 kHz, and a codec (Opus, by libsndfile) at some 10 to 23 thousand bits a second."""
     sent, told = resample_poly(samples, CALL_RATE, RATE), io.BytesIO()
     bits = float(rng.uniform(0.95, 1.0))
-    soundfile.write(
-        told, 0.5 * sent / np.abs(sent).max(), CALL_RATE, format="OGG", subtype="OPUS", compression_level=bits
-    )
+    soundfile.write(told, 0.5 * sent / np.abs(sent).max(), CALL_RATE, format="OGG", subtype="OPUS", compression_level=bits)
     told.seek(0)
     return np.asarray(resample_poly(soundfile.read(told)[0], RATE, CALL_RATE))
 
@@ -240,9 +236,7 @@ def strings(
                     rng = np.random.default_rng(
                         [seed, KINDS.index(kind), instrument.string_names.index(name), MODELS.index(model)]
                     )
-                    made = sounded(
-                        model, shift_hz(target, rng.uniform(*span)), seconds, rng, change_seconds=change_seconds
-                    )
+                    made = sounded(model, shift_hz(target, rng.uniform(*span)), seconds, rng, change_seconds=change_seconds)
                     if made is not None:
                         yield Sounded(model, instrument, name, body(made[0], rng), made[1])
 
@@ -267,9 +261,7 @@ def tallied(of: list[Sounded], beside: Beside, around: Room, *, named: bool) -> 
         else:
             tally.off.append(off)
             tally.beyond += off > 3.0 * max(heard.spread_cents, 0.1)
-        tally.other += (
-            heard.string != one.string and abs(cents_between(one.hz, targets_hz(one.instrument)[one.string])) < 100.0
-        )
+        tally.other += heard.string != one.string and abs(cents_between(one.hz, targets_hz(one.instrument)[one.string])) < 100.0
     return tallies
 
 
@@ -282,8 +274,7 @@ def noise_alone(around: Room, count: int) -> tuple[int, int, int]:
         rng = np.random.default_rng([seed, 5])
         sound = room(around.playing(int(SECONDS * RATE), 6, rng), rng)
         heard = hear(
-            sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE),
-            INSTRUMENTS[KINDS[seed % len(KINDS)]],
+            sound_from((0.05 * sound / np.abs(sound).max()).astype(np.float32), RATE), INSTRUMENTS[KINDS[seed % len(KINDS)]]
         )
         if isinstance(heard, Reading):
             readings += 1
@@ -321,9 +312,7 @@ def main() -> None:
     options.add_argument("--only", default="", help="rows whose names hold this; live: those alone")
     given = options.parse_args()
     if which("csound") is None:
-        raise SystemExit(
-            "These waveguides are csound's, of Debian's packages; install it first: apt-get install csound"
-        )
+        raise SystemExit("These waveguides are csound's, of Debian's packages; install it first: apt-get install csound")
     seeds = range(*given.seeds)
     around = Room(list(strings(range(given.seeds[0] + 10_000, given.seeds[0] + 10_001), TUNED_WITHIN)))
     sets: dict[str, tuple[Callable[[], Iterator[Sounded]], tuple[str, ...]]] = {

@@ -32,15 +32,7 @@ OF_HEARING = (
     "test_sounding", "test_partials", "test_doctests", "test_microphone_check", "test_beside_tone", "test_hearing",
     "test_live", "test_double_stop", "test_whole_room", "test_real_hands",
 )  # fmt: skip
-SLOW = {
-    "test_hearing",
-    "test_double_stop",
-    "test_live",
-    "test_simulated",
-    "test_house",
-    "test_lists",
-    "test_promises",
-}
+SLOW = {"test_hearing", "test_double_stop", "test_live", "test_simulated", "test_house", "test_lists", "test_promises"}
 AT_ONCE = os.cpu_count() or 1
 GIVES_UP_AFTER_SECONDS = 300
 
@@ -104,11 +96,7 @@ def _change(node: ast.AST) -> bool:
         if other is not None:
             node.ops = [other()]
             return True
-    if (
-        isinstance(node, ast.BinOp)
-        and type(node.op) in COUNTED
-        and not isinstance(node.left, ast.Constant | ast.JoinedStr)
-    ):
+    if isinstance(node, ast.BinOp) and type(node.op) in COUNTED and not isinstance(node.left, ast.Constant | ast.JoinedStr):
         node.op = COUNTED[type(node.op)]()
         return True
     if isinstance(node, ast.BoolOp):

@@ -230,9 +230,7 @@ class Follower(Player):
         self.recent[name] = None if last is None else replace(last, effect_known=False)
 
     def _plan(self) -> Plan:
-        asked = {
-            name: StringAsked(self._facts(name), self._heard(name), True, self.recent[name]) for name in self.names
-        }
+        asked = {name: StringAsked(self._facts(name), self._heard(name), True, self.recent[name]) for name in self.names}
         pure = not self.tally.moves
         return plan(asked, instrument=self.wood.instrument, coupling=self._coupling(), may_be_pure=pure)
 
@@ -256,9 +254,7 @@ class Follower(Player):
             tuner = FineTuner(turns, fitted.reach_turns, screw.value, screw.plus_minus)
         return replace(bare, fine_tuner=tuner, peg=replace(peg, cents_per_degree=rate.value))
 
-    def _learned(
-        self, name: str, mechanism: str, prior: Rate, learn: Callable[[tuple[list[float], list[float]]], T]
-    ) -> T:
+    def _learned(self, name: str, mechanism: str, prior: Rate, learn: Callable[[tuple[list[float], list[float]]], T]) -> T:
         """What the log teaches, learned anew only when it has grown."""
         pairs = [each for each in self.log[name, mechanism] if not without_effect(*each, prior)]
         kept = self.known.get((name, mechanism))
@@ -331,10 +327,7 @@ class Follower(Player):
     def _look_after(self, name: str, before: float) -> None:
         """Answer the check when it went the wrong way; look at the bridge while slack strings come up."""
         recent = self.recent[name]
-        if (
-            recent is not None
-            and sign_of(self._facts(name), recent, Judged("flat", self.off[name], (), True)) is not None
-        ):
+        if recent is not None and sign_of(self._facts(name), recent, Judged("flat", self.off[name], (), True)) is not None:
             self._answer(name, recent)
         if before < -100.0 and abs(self.wood.lean_degrees) > EASE_PAST_DEGREES:
             self.wood = ease_bridge(self.wood)

@@ -100,8 +100,7 @@ def _pupils(seed: int) -> None:
         print(f"  {what}: {_rank(misses, [_missed(go) for go in goes]):.2f}")
     for drill in ("flat-or-sharp", "which-way", "foretell"):
         goes = [
-            _twenty(drill, Learner(np.random.default_rng([seed, n]), float(each)), seed + n)
-            for n, each in enumerate(skills)
+            _twenty(drill, Learner(np.random.default_rng([seed, n]), float(each)), seed + n) for n, each in enumerate(skills)
         ]
         print(
             f"  who mixes up sides, {drill}: {_rank(skills, [np.mean([each.right for each in go.records]) for go in goes]):.2f}"

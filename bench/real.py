@@ -193,9 +193,7 @@ PACKAGES = {"soundfonts": soundfonts.PACKAGES, "patches": patches.PACKAGES, "unt
 def notes_of(source: str) -> list[Note]:
     """All notes of a source. Raises SystemExit that names its packages where they aren't there."""
     if absent := missing(PACKAGES.get(source, {})):
-        raise SystemExit(
-            f"These notes come from Debian's packages; install them first: apt-get install {' '.join(absent)}"
-        )
+        raise SystemExit(f"These notes come from Debian's packages; install them first: apt-get install {' '.join(absent)}")
     return list(SOURCES[source]())
 
 
@@ -211,16 +209,12 @@ def main() -> None:
     given = options.parse_args()
     found = [measured(note) for note in notes_of(given.source)]
     print(f"{len(found)} notes, {sum(each.sway_cents < STILL_CENTS for each in found)} of them still")
-    print(
-        f"\n{'':19s}{'':24s}{'notes':>5s} {'refused':>7s} {'apart':>7s} {'95 %':>7s} {'gross':>5s} {'kept':>8s} {'sure':>5s}"
-    )
+    print(f"\n{'':19s}{'':24s}{'notes':>5s} {'refused':>7s} {'apart':>7s} {'95 %':>7s} {'gross':>5s} {'kept':>8s} {'sure':>5s}")
     for name, room in ROOMS.items():
         if given.room not in (None, name):
             continue
         rng = np.random.default_rng(given.seed)
-        for sort, tally in sorted(
-            tallied(list(cases(found, given.versions, rng)), room, rng, named=given.named).items()
-        ):
+        for sort, tally in sorted(tallied(list(cases(found, given.versions, rng)), room, rng, named=given.named).items()):
             print(f"{name:19s}{sort:24s}{tally.line()}")
     live(list(cases(found, 1, np.random.default_rng(given.seed))))
     mixtures(list(cases(found, 1, np.random.default_rng(given.seed))))

@@ -57,10 +57,7 @@ def _pairs(how: str, found: list[Measured], count: int, rng: np.random.Generator
             continue
         below, above = put_on(one, low, RATE_HZ), put_on(other, high, RATE_HZ)
         length = min(len(below), len(above))
-        alone = [
-            hear(_sound(part[:length]), INSTRUMENTS[kind], string=name)
-            for part, name in ((below, lower), (above, upper))
-        ]
+        alone = [hear(_sound(part[:length]), INSTRUMENTS[kind], string=name) for part, name in ((below, lower), (above, upper))]
         both = mixed(below[:length], above[:length], below_db=float(rng.uniform(-WITHIN_DB, WITHIN_DB)))
         heard = hear_fifth(_sound(both), INSTRUMENTS[kind], strings=(lower, upper))
         if isinstance(alone[0], Refusal) or isinstance(alone[1], Refusal):

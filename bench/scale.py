@@ -63,15 +63,11 @@ def fill(engine: Engine, *, instruments: int, readings: int) -> list[UUID]:
             " FROM STDIN"
         ) as copy:
             for tuning, instrument, at in begun:
-                copy.write_row(
-                    (tuning, instrument, at, 440.0, 700.0, "fine-tuner-first", 3.0, "lap", "teacher", "sharps")
-                )
+                copy.write_row((tuning, instrument, at, 440.0, 700.0, "fine-tuner-first", 3.0, "lap", "teacher", "sharps"))
         with cursor.copy("COPY reading (id, tuning_id, string, at, hz, source, sure_of_string) FROM STDIN") as copy:
             for row in heard:
                 copy.write_row((*row, "microphone", False))
-        with cursor.copy(
-            "COPY move (id, tuning_id, string, at, direction, amount, mechanism, unit) FROM STDIN"
-        ) as copy:
+        with cursor.copy("COPY move (id, tuning_id, string, at, direction, amount, mechanism, unit) FROM STDIN") as copy:
             for row in moved:
                 copy.write_row((*row, "fine-tuner", "turn"))
     raw.commit()
@@ -89,9 +85,7 @@ def timed(ask: Callable[[], object]) -> float:
 
 
 def told(name: str, spent: list[float]) -> None:
-    print(
-        f"{name:44s} {np.median(spent):7.1f} ms median {np.percentile(spent, 95):7.1f} ms at 95 %  ({len(spent)} answers)"
-    )
+    print(f"{name:44s} {np.median(spent):7.1f} ms median {np.percentile(spent, 95):7.1f} ms at 95 %  ({len(spent)} answers)")
 
 
 class Asking:

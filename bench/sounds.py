@@ -7,17 +7,7 @@ import numpy as np
 
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz
-from pondus.core.simulated.sound import (
-    Samples,
-    Tone,
-    bowed,
-    glide,
-    hum,
-    mixed,
-    plucked,
-    talk,
-    white_noise,
-)
+from pondus.core.simulated.sound import Samples, Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
 
 SEMITONES_AROUND = 3.0
 SECONDS = 2.0
@@ -60,9 +50,7 @@ GOOD: dict[str, Callable[[float, int, np.random.Generator], Samples]] = {
     "bowed": lambda hz, rate, rng: bowed(_tone(hz, rate), rng),
     "changing bow": lambda hz, rate, rng: bowed(_tone(hz, rate), rng, bow_changes_at=(0.7, 1.4)),
     "plucked": _pluck,
-    "hum, 20 dB": _in_room(
-        20.0, lambda n, rate, rng: hum(n, rate, rng, mains_hz=float(rng.choice([50, 60]))), "plucked"
-    ),
+    "hum, 20 dB": _in_room(20.0, lambda n, rate, rng: hum(n, rate, rng, mains_hz=float(rng.choice([50, 60]))), "plucked"),
     "talk, 10 dB": _in_room(10.0, talk, "bowed"),
     "white noise, 10 dB": _in_room(10.0, lambda n, rate, rng: white_noise(n, rng), "bowed"),
     "second at −15 dB": _second,

@@ -33,9 +33,7 @@ def main() -> None:
     options.add_argument("--instruments", type=int, default=30)
     options.add_argument("--stations", type=int, default=5)
     given = options.parse_args()
-    plan_morning(
-        *morning(np.random.default_rng(1), instruments=3, stations=2)
-    )  # loads scipy, as the server does at its start
+    plan_morning(*morning(np.random.default_rng(1), instruments=3, stations=2))  # loads scipy, as the server does at its start
     rng = np.random.default_rng(7)
     over, spent = [], []
     for _ in range(given.mornings):

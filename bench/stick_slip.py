@@ -119,9 +119,7 @@ class _String:
     dull: float
 
     @classmethod
-    def of(
-        cls, hz: float, rng: np.random.Generator, *, dies: tuple[float, float], dulls: tuple[float, float]
-    ) -> "_String":
+    def of(cls, hz: float, rng: np.random.Generator, *, dies: tuple[float, float], dulls: tuple[float, float]) -> "_String":
         stiff = (2.0 * hz) ** 2 * rng.uniform(2e-5, 2e-4) / np.pi**2
         return cls(stiff, 3.0 * np.log(10.0) / rng.uniform(*dies), rng.uniform(*dulls) * hz / 196.0)
 

@@ -185,11 +185,7 @@ class Letters(Silent):
         shown = nearest_note(shift_hz(self.wood.true[name].target_hz, off), a4=440.0)
         letter = shown.name.rstrip("0123456789")
         if abs(off) >= OWN_NOTE_CENTS:
-            return (
-                {"note": letter, "side": _side(shown.cents)}
-                if abs(shown.cents) > LIGHT_WITHIN_CENTS
-                else {"note": letter}
-            )
+            return {"note": letter, "side": _side(shown.cents)} if abs(shown.cents) > LIGHT_WITHIN_CENTS else {"note": letter}
         return {"note": letter, "side": _side(off)}
 
     def _answer(self, name: str, step: Json) -> None:
@@ -432,9 +428,7 @@ def main() -> None:
         chosen = players(client)
         if given.who:
             chosen = {name: make for name, make in chosen.items() if name.startswith(tuple(given.who.split(",")))}
-        print(
-            f"{'':18} {'right':>6} {'10 c':>6} broke fell moves  secs entries/string ask false 6xsame screw off 50 % 90 %"
-        )
+        print(f"{'':18} {'right':>6} {'10 c':>6} broke fell moves  secs entries/string ask false 6xsame screw off 50 % 90 %")
         for name, make in chosen.items():
             _trial(name, make, range(given.first, given.first + given.instruments), given)
 

@@ -60,9 +60,7 @@ def school(engine: Engine, ids: list[UUID]) -> None:
         for key, newest in newest_of_all(session, KEPT).items():
             for one in newest:
                 content = TypeAdapter(TuningSummary).dump_python(one, mode="json")
-                session.add(
-                    SummaryRow(tuning_id=one.tuning_id, instrument_id=key, started_at=one.started_at, content=content)
-                )
+                session.add(SummaryRow(tuning_id=one.tuning_id, instrument_id=key, started_at=one.started_at, content=content))
 
 
 def opened(context: BrowserContext, address: str, path: str, line: str) -> tuple[Page, float, int, int]:
@@ -73,9 +71,7 @@ def opened(context: BrowserContext, address: str, path: str, line: str) -> tuple
     asked: dict[str, str] = {}
     came: dict[str, int] = {}
     network.on("Network.requestWillBeSent", lambda event: asked.update({event["requestId"]: event["request"]["url"]}))
-    network.on(
-        "Network.loadingFinished", lambda event: came.update({event["requestId"]: int(event["encodedDataLength"])})
-    )
+    network.on("Network.loadingFinished", lambda event: came.update({event["requestId"]: int(event["encodedDataLength"])}))
     started = time.perf_counter()
     page.goto(f"{address}{path}")
     page.locator(line).first.wait_for()
@@ -94,9 +90,7 @@ def look(browser: Browser, address: str, pictures: Path | None) -> None:
         page, spent, came, told_by_api = opened(context, address, path, line)
         elements = page.evaluate("document.querySelectorAll('*').length")
         high = page.evaluate("document.documentElement.scrollHeight")
-        print(
-            f"{name:10} {spent:9.0f} ms {came / 1000:8.0f} kB {told_by_api / 1000:8.0f} kB {elements:6d} {high:6d} px"
-        )
+        print(f"{name:10} {spent:9.0f} ms {came / 1000:8.0f} kB {told_by_api / 1000:8.0f} kB {elements:6d} {high:6d} px")
         if pictures is not None:
             page.screenshot(path=pictures / f"school-{name}.png")
         page.close()
@@ -121,9 +115,7 @@ def look(browser: Browser, address: str, pictures: Path | None) -> None:
     told("the roll narrowed", [1000.0 * (time.perf_counter() - started)])
     started = time.perf_counter()
     answer = page.request.get(f"{address}/api/cards.pdf?per_page=4", timeout=120_000)
-    print(
-        f"cards of all: {time.perf_counter() - started:.1f} s, {len(answer.body()) / 1e6:.1f} MB, status {answer.status}"
-    )
+    print(f"cards of all: {time.perf_counter() - started:.1f} s, {len(answer.body()) / 1e6:.1f} MB, status {answer.status}")
     page.context.close()
 
 

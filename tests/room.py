@@ -70,9 +70,7 @@ class Device:
             urllib.request.HTTPSHandler(context=self.context), urllib.request.HTTPCookieProcessor(self.jar)
         )
 
-    def ask(
-        self, method: str, path: str, body: Any = None, *, headers: dict[str, str] | None = None
-    ) -> tuple[int, Any]:
+    def ask(self, method: str, path: str, body: Any = None, *, headers: dict[str, str] | None = None) -> tuple[int, Any]:
         """Status, and the answer if it is JSON."""
         sent = {"Content-Type": "application/json", "Origin": self.address, **(headers or {})}
         data = None if body is None else json.dumps(body).encode()

@@ -48,8 +48,7 @@ def main(arguments: list[str]) -> int:
     unknown = [each for each in asked if not part(each).exists()]
     if unknown:
         print(
-            f"There are no tests called {unknown[0]}; choose from {', '.join(AREAS)}, or browser.test_morning.",
-            file=sys.stderr,
+            f"There are no tests called {unknown[0]}; choose from {', '.join(AREAS)}, or browser.test_morning.", file=sys.stderr
         )
         return 2
     jobs = [job for name in asked for job in jobs_of(name)]
@@ -76,9 +75,7 @@ def jobs_of(name: str) -> list[str]:
 def ran_apart(job: str, flags: list[str]) -> tuple[int, int, int]:
     """As `ran`, in a process of its own; what it prints is shown when it is done."""
     command = [sys.executable, "-m", "tests.run", job, *flags]
-    done = subprocess.run(
-        command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, cwd=HERE.parent, check=False
-    )
+    done = subprocess.run(command, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, cwd=HERE.parent, check=False)
     counts = COUNTS.findall(done.stdout)
     with PRINTING:
         print(f"== {job}\n{COUNTS.sub('', done.stdout).strip()}", flush=True)
@@ -93,19 +90,9 @@ def ran_pages() -> tuple[int, int, int]:
     """As `ran`, of the pages' own tests."""
     with tempfile.TemporaryDirectory() as folder:
         kept = Path(folder) / "counts.json"
-        command = [
-            "npm",
-            "test",
-            "--silent",
-            "--",
-            "--reporter=default",
-            "--reporter=json",
-            f"--outputFile.json={kept}",
-        ]
+        command = ["npm", "test", "--silent", "--", "--reporter=default", "--reporter=json", f"--outputFile.json={kept}"]
         colourless = {**os.environ, "NO_COLOR": "1"}
-        done = subprocess.run(
-            command, cwd=part(PAGES).parent, env=colourless, capture_output=True, text=True, check=False
-        )
+        done = subprocess.run(command, cwd=part(PAGES).parent, env=colourless, capture_output=True, text=True, check=False)
         print(done.stdout)
         if not kept.exists():
             print(done.stderr)

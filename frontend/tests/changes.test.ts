@@ -24,13 +24,7 @@ async function begun() {
   beginChanges();
   const [stream] = Spoken.all;
   if (stream === undefined) throw new Error("no stream was opened");
-  return {
-    stream,
-    queries,
-    asked,
-    askMorning,
-    keys: () => asked.mock.calls.map(([filter]) => filter?.queryKey?.[0]),
-  };
+  return { stream, queries, asked, askMorning, keys: () => asked.mock.calls.map(([filter]) => filter?.queryKey?.[0]) };
 }
 
 describe("changes that others make", () => {

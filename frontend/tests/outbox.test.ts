@@ -73,13 +73,7 @@ describe("what is entered", () => {
     let arrive: (() => void) | undefined;
     const { outbox, stored } = begun();
     const slow = new Outbox<string>({
-      ...{
-        shelf: {
-          put: () => Promise.resolve(),
-          remove: () => Promise.resolve(),
-          all: () => Promise.resolve([]),
-        },
-      },
+      ...{ shelf: { put: () => Promise.resolve(), remove: () => Promise.resolve(), all: () => Promise.resolve([]) } },
       send: ({ id }) =>
         new Promise((resolve) => {
           arrive = () => {

@@ -36,12 +36,7 @@ describe("figures", () => {
 
 describe("what is sought", () => {
   const target = (said: string, words = ""): Target => ({ to: `/${said}`, said, beside: "", words });
-  const targets = [
-    target("Knot", "Tjark violin"),
-    target("Knotgrass"),
-    target("Red knot"),
-    target("Ärmel", "viola"),
-  ];
+  const targets = [target("Knot", "Tjark violin"), target("Knotgrass"), target("Red knot"), target("Ärmel", "viola")];
 
   it("is found by the beginnings of its words, its own name first, accents or not", () => {
     expect(found(targets, "knot").map(({ said }) => said)).toEqual(["Knot", "Knotgrass", "Red knot"]);
@@ -56,12 +51,7 @@ describe("what is sought", () => {
 });
 
 describe("an entry that waits", () => {
-  const string = {
-    name: "A",
-    tuner_shows_cents: 2,
-    settles_from_cents: -1,
-    settles_to_cents: 5,
-  } as StringBench;
+  const string = { name: "A", tuner_shows_cents: 2, settles_from_cents: -1, settles_to_cents: 5 } as StringBench;
   const waiting = (text: string, more: Partial<Waiting> = {}) =>
     ({ refused: null, shown: { what: "reading", string: "A", text }, ...more }) as Waiting;
 
@@ -90,14 +80,7 @@ describe("an entry that waits", () => {
 
 describe("a move as it was advised", () => {
   it("is entered with what was expected of it; a pull has no amount", () => {
-    const turn = {
-      do: "turn-peg",
-      pitch: "raise",
-      amount: 5,
-      unit: "degree",
-      expect_cents: 40,
-      expect_plus_minus: 12,
-    };
+    const turn = { do: "turn-peg", pitch: "raise", amount: 5, unit: "degree", expect_cents: 40, expect_plus_minus: 12 };
     expect(asMade(turn as Parameters<typeof asMade>[0])).toEqual({
       mechanism: "peg", direction: "raise", amount: 5, unit: "degree", expect_cents: 40, expect_plus_minus: 12,
     }); // prettier-ignore
@@ -110,16 +93,13 @@ describe("a move as it was advised", () => {
 describe("a double click", () => {
   let pressed: string[] = [];
   const press = (on: Element | null, detail: number, more: MouseEventInit & { pointerType?: string } = {}) =>
-    on?.dispatchEvent(
-      new PointerEvent("click", { bubbles: true, cancelable: true, detail, pointerType: "mouse", ...more }),
-    );
+    on?.dispatchEvent(new PointerEvent("click", { bubbles: true, cancelable: true, detail, pointerType: "mouse", ...more }));
 
   beforeAll(keepDoubleClicks);
   beforeEach(() => {
     pressed = [];
     document.body.innerHTML = "<button id=a>Start</button><button id=b>Beneath</button>";
-    for (const button of document.querySelectorAll("button"))
-      button.onclick = () => pressed.push(button.textContent);
+    for (const button of document.querySelectorAll("button")) button.onclick = () => pressed.push(button.textContent);
   });
 
   it("is two presses of what stays, and one of what changed or moved", () => {

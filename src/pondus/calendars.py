@@ -23,17 +23,11 @@ def calendar_of(instruments: Sequence[CaredFor], *, made_at: datetime) -> bytes:
             plural = "string" if len(strings) == 1 else "strings"
             title = f"{row.label}: new {names} {plural}"
             event = _event(row.id, f"strings {names}", title, day, made_at)
-            event.add(
-                "description", f"{row.kind} {row.size}. {'; '.join(sorted({instrument.due[n].why for n in strings}))}."
-            )
+            event.add("description", f"{row.kind} {row.size}. {'; '.join(sorted({instrument.due[n].why for n in strings}))}.")
             calendar.add_component(event)
         if instrument.out is not None and instrument.out.due is not None:
             event = _event(
-                row.id,
-                f"luthier {instrument.out.id}",
-                f"{row.label}: back from the luthier",
-                instrument.out.due,
-                made_at,
+                row.id, f"luthier {instrument.out.id}", f"{row.label}: back from the luthier", instrument.out.due, made_at
             )
             if instrument.out.said:
                 event.add("description", instrument.out.said)

@@ -57,9 +57,7 @@ def _in_words() -> Iterator[None]:
 
 
 Port = Annotated[int, typer.Option(help="Port on 127.0.0.1.", min=1, max=65535)]
-Share = Annotated[
-    bool, typer.Option("--share", help="Let tablets and phones of this network in, by HTTPS; they sign in.")
-]
+Share = Annotated[bool, typer.Option("--share", help="Let tablets and phones of this network in, by HTTPS; they sign in.")]
 SharePort = Annotated[int, typer.Option(help="Port for the other devices.", min=1, max=65535)]
 ShareOn = Annotated[str | None, typer.Option("--on", help="Share on this one address of the computer only.")]
 Cert = Annotated[Path | None, typer.Option(help="A certificate of your own (PEM), in place of Pondus's.")]
@@ -145,9 +143,7 @@ def passphrase(
 
 
 @app.command()
-def advise(
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
-) -> None:
+def advise(as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False) -> None:
     """Read one request (JSON) from standard input and print the next move."""
     from pondus.contracts.advice import AdviceRequest
     from pondus.contracts.base import ResultOf
@@ -164,9 +160,7 @@ def advise(
 
 
 @app.command()
-def plan(
-    as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False,
-) -> None:
+def plan(as_json: Annotated[bool, typer.Option("--json", help="Print JSON.")] = False) -> None:
     """Read one request (JSON) with four readings from standard input and print the whole round."""
     from pondus.contracts.plan import PlanRequest
 
@@ -195,9 +189,7 @@ def hear(
     with _in_words():
         if batch is not None:
             if file is not None or instrument is not None or string is not None:
-                raise BadInput(
-                    "batch", "With --batch the list names files, instruments and strings; leave them out here."
-                )
+                raise BadInput("batch", "With --batch the list names files, instruments and strings; leave them out here.")
             if not all([_print_heard(result, as_json) for result in batches.hear_batch(batch, a4=a4)]):
                 raise typer.Exit(REFUSED)
             return
@@ -300,9 +292,7 @@ def simulate(
 
 
 Studio = Annotated[str, typer.Option(help="Which studio: studio, or demo. DATABASE_URL, where set, is used instead.")]
-ListOption = Annotated[
-    str | None, typer.Option("--list", help="roll, people, readings, moves, room or care: one list as CSV.")
-]
+ListOption = Annotated[str | None, typer.Option("--list", help="roll, people, readings, moves, room or care: one list as CSV.")]
 
 
 def _list_kind(kind: str | None) -> "ListKind | None":
@@ -355,9 +345,7 @@ def import_(
 @app.command()
 def erase(
     person: Annotated[str, typer.Option(help="Who: a name, or an id.")],
-    also: Annotated[
-        str | None, typer.Option(help="Places that may mean them, too: by number as shown, or all.")
-    ] = None,
+    also: Annotated[str | None, typer.Option(help="Places that may mean them, too: by number as shown, or all.")] = None,
     yes: Annotated[bool, typer.Option("--yes", help="Don't ask; the one act without undo.")] = False,
     studio: Studio = "studio",
 ) -> None:

@@ -10,14 +10,7 @@ import soundfile
 from numpy.typing import NDArray
 
 from pondus.core.errors import BadInput, SoundTooLarge, UnreadableSound
-from pondus.core.hearing.sound import (
-    HIGHEST_RATE_HZ,
-    LOWEST_RATE_HZ,
-    Reducer,
-    Sound,
-    loudest_channel,
-    sound_from,
-)
+from pondus.core.hearing.sound import HIGHEST_RATE_HZ, LOWEST_RATE_HZ, Reducer, Sound, loudest_channel, sound_from
 from pondus.core.simulated.voice import How, sounded
 from pondus.core.simulated.weather import STARTS, begun, slipped
 from pondus.core.simulated.wood import Wood, made
@@ -49,9 +42,7 @@ def read_sound(source: Path | BinaryIO, *, name: str) -> Sound:
                 return sound_from(np.asarray(samples), int(opened.samplerate))
             return _loudest(*_reduced(opened))
     except (soundfile.SoundFileError, RuntimeError, TypeError, ValueError) as error:
-        raise UnreadableSound(
-            f"“{name}” can't be read as a recording; save it as WAV, FLAC or OGG and try again."
-        ) from error
+        raise UnreadableSound(f"“{name}” can't be read as a recording; save it as WAV, FLAC or OGG and try again.") from error
 
 
 def _check_header(opened: soundfile.SoundFile, name: str) -> None:
@@ -118,15 +109,7 @@ def write_simulated(
     for name, off in zip(names, _cents(cents, names), strict=False):
         wood.string(name)
         wood = slipped(wood, name, off)
-    sound = sounded(
-        wood,
-        names,
-        how=cast(How, how),
-        seconds=seconds,
-        rate_hz=rate_hz,
-        noise_db=noise_db,
-        hum_db=hum_db,
-    )
+    sound = sounded(wood, names, how=cast(How, how), seconds=seconds, rate_hz=rate_hz, noise_db=noise_db, hum_db=hum_db)
     try:
         soundfile.write(file, np.clip(sound, -1.0, 1.0), rate_hz)
     except (soundfile.SoundFileError, OSError, TypeError, ValueError) as error:

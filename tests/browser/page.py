@@ -8,16 +8,7 @@ from functools import cache
 from itertools import count
 from pathlib import Path
 
-from playwright.sync_api import (
-    Browser,
-    BrowserContext,
-    Locator,
-    Page,
-    Playwright,
-    ViewportSize,
-    expect,
-    sync_playwright,
-)
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, ViewportSize, expect, sync_playwright
 
 from pondus.running.cluster import Cluster
 from pondus.running.scratch_studio import RunningServer, scratch_cluster
@@ -82,9 +73,7 @@ class BrowserTest(unittest.TestCase):
     def launch(cls, *more: str) -> Browser:
         return launched(*more)
 
-    def open(
-        self, path: str = "/", size: tuple[int, int] = SIZES[0], context: BrowserContext | Browser | None = None
-    ) -> Page:
+    def open(self, path: str = "/", size: tuple[int, int] = SIZES[0], context: BrowserContext | Browser | None = None) -> Page:
         """A page in this context, or in one of its own that installs nothing: fetching all for a time without network
         takes a third of the run, and those who ask for it make their own context."""
         viewport = ViewportSize(width=size[0], height=size[1])

@@ -195,11 +195,7 @@ class TestEveryScreen(BrowserTest):
     def test_a_double_click_is_never_for_what_moved_under_it(self) -> None:
         page = self.come("roll", SIZES[0])
         page.evaluate(MOVING)
-        for text, pressed in (
-            ("moves away", ["moves away"]),
-            ("says Start", ["says Start"]),
-            ("stays", ["stays", "stays"]),
-        ):
+        for text, pressed in (("moves away", ["moves away"]), ("says Start", ["says Start"]), ("stays", ["stays", "stays"])):
             with self.subTest(text):
                 page.evaluate("pressed.length = 0")
                 page.get_by_role("button", name=text).dblclick()

@@ -25,9 +25,7 @@ class FifthsTest(BrowserTest):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
 
     def double_stop(self, low: float, high: float, name: str = "double-stop.wav") -> Path:
-        tones = [
-            bowed(Tone(hz, 1.2, RATE, weak_fundamental_db=-20.0 if hz < 140 else 0.0), self.rng) for hz in (low, high)
-        ]
+        tones = [bowed(Tone(hz, 1.2, RATE, weak_fundamental_db=-20.0 if hz < 140 else 0.0), self.rng) for hz in (low, high)]
         both = mixed(*tones, below_db=3.0)
         file = self.folder / name
         soundfile.write(file, 0.5 * mixed(both, white_noise(len(both), self.rng), below_db=30.0), RATE)
@@ -116,9 +114,7 @@ class TestMending(FifthsTest):
             self.type_reading(page, typed)
         self.fifths(page)
         beats = abs(3 * shift_hz(targets_hz(INSTRUMENTS["violin"])["D"], -6.0) - 880.0)
-        seconds = page.get_by_test_id("pulse-D").evaluate(
-            "each => parseFloat(getComputedStyle(each).animationDuration)"
-        )
+        seconds = page.get_by_test_id("pulse-D").evaluate("each => parseFloat(getComputedStyle(each).animationDuration)")
         self.assertAlmostEqual(seconds, 1.0 / beats, places=4)
 
     def test_tapping_asks_for_the_small_move(self) -> None:
@@ -166,9 +162,7 @@ class TestMending(FifthsTest):
         page = self.add("viola", "Teal")
         self.fifths(page)
         page.get_by_role("button", name="Playing with others").click()
-        expect(
-            page.get_by_text("They agree")
-        ).to_be_visible()  # all as this instrument is, until someone says otherwise
+        expect(page.get_by_text("They agree")).to_be_visible()  # all as this instrument is, until someone says otherwise
         page.get_by_label("School of cello").select_option("pure")
         expect(page.get_by_text("have their C 5.9 cents apart")).to_be_visible()
 

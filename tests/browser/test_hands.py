@@ -285,9 +285,7 @@ class TestOnePlace(HandsTest):
         for width in (1280, 820, 390):
             page.set_viewport_size({"width": width, "height": 844})
             name = page.get_by_role("heading", level=1)
-            cut = name.evaluate(
-                "at => [at, ...at.querySelectorAll('*')].some(each => each.scrollWidth > each.clientWidth + 1)"
-            )
+            cut = name.evaluate("at => [at, ...at.querySelectorAll('*')].some(each => each.scrollWidth > each.clientWidth + 1)")
             self.assertFalse(cut, width)
 
 

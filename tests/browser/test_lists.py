@@ -86,12 +86,7 @@ class TestLists(BrowserTest):
         self.assertEqual(self.complaints, [])
 
     def test_a_schools_inventory_is_told_by_its_columns_and_its_place(self) -> None:
-        rows = [
-            "Loans of the upper school,,,,",
-            "No,Instrument,Size,Name,Fee",
-            "U 2,violin,1/2,Ada Quist,12",
-            ",,,Bo Lind,",
-        ]
+        rows = ["Loans of the upper school,,,,", "No,Instrument,Size,Name,Fee", "U 2,violin,1/2,Ada Quist,12", ",,,Bo Lind,"]
         page = self.bring("\n".join(rows))
         expect(page.get_by_text("Not stored: Fee.")).to_be_visible()
         changes = page.get_by_role("region", name="What it changes")

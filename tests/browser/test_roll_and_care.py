@@ -122,9 +122,7 @@ class TestASmallStudio(BrowserTest):
             self.addCleanup(context.close)
         page = self.add("violin", "Whimbrel", context=here)
         page.request.patch(
-            f"{self.server.address}/api/settings",
-            data={"zone": "Asia/Kolkata"},
-            headers={"Origin": self.server.address},
+            f"{self.server.address}/api/settings", data={"zone": "Asia/Kolkata"}, headers={"Origin": self.server.address}
         )
         self.type_reading(page, "A -12")
         there = self.open(page.url.removeprefix(self.server.address), context=far)

@@ -110,9 +110,7 @@ class TestTuningIt(SimulatedTest):
                     finger.send("Input.dispatchTouchEvent", {"type": "touchEnd", "touchPoints": []})
                 if kind == "screw":
                     # Clockwise, most of a turn or a whole one, in as many parts as a slow machine makes of it.
-                    expect(knob).to_have_attribute(
-                        "aria-valuetext", re.compile(r"^(0\.(3[6-9]|[4-9]\d)|1\.[01]\d?) turns")
-                    )
+                    expect(knob).to_have_attribute("aria-valuetext", re.compile(r"^(0\.(3[6-9]|[4-9]\d)|1\.[01]\d?) turns"))
                 self.assertEqual(page.evaluate("scrollY"), scrolled, f"{unit} at {width}")
                 self.assertIsNone(page.evaluate("window.cancelled ?? null"))
 

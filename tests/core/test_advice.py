@@ -62,11 +62,7 @@ class TestMechanism(unittest.TestCase):
     def test_a_screw_that_recentres_is_used_even_past_the_threshold(self) -> None:
         screwed_in = {"turns_from_middle": 3.5, "cents_per_turn": 40}
         hz = 220.0 * 2 ** (120 / 1200)
-        for approach, mechanism in (
-            ("fine-tuner-first", "fine-tuner"),
-            ("save-travel", "fine-tuner"),
-            ("pegs-only", "peg"),
-        ):
+        for approach, mechanism in (("fine-tuner-first", "fine-tuner"), ("save-travel", "fine-tuner"), ("pegs-only", "peg")):
             with self.subTest(approach=approach):
                 advice = ask("cello", "A", hz, approach=approach, fine_tuner=screwed_in)
                 self.assertEqual(advice.mechanism, mechanism)
@@ -164,9 +160,7 @@ class TestOrder(unittest.TestCase):
         advice = ask("cello", "C", ("C2", 30), fine_tuner={"turns_from_middle": -4})
         self.assertEqual(does(advice), ["turn-peg", "check", "tug", *["turn-fine-tuner"] * 5])
         comes_in = 2 * 24.9
-        self.assertAlmostEqual(
-            advice.steps[0].aim_cents or 0, -10 - comes_in, delta=0.5, msg="half its travel, no more"
-        )
+        self.assertAlmostEqual(advice.steps[0].aim_cents or 0, -10 - comes_in, delta=0.5, msg="half its travel, no more")
         self.assertAlmostEqual(sum(step.amount or 0 for step in advice.steps[3:]), (10 + comes_in) / 24.9, delta=0.02)
         nearer = ask("cello", "C", ("C#2", -40), fine_tuner={"turns_from_middle": -2.0})
         self.assertAlmostEqual(nearer.steps[0].aim_cents or 0, -10, delta=0.5, msg="it has half its travel")

@@ -56,9 +56,7 @@ class TestAtBench(unittest.TestCase):
             next(iter(wanted_drills(Learner("a", cleared, (), again), today=date(2026, 7, 4)).items()))
             for cleared in ((1,), (1, 2, 3, 4))
         )
-        self.assertEqual(
-            beginner, ("screw-plucked", "went past the note with a fine tuner 2 times lately, at the bench")
-        )
+        self.assertEqual(beginner, ("screw-plucked", "went past the note with a fine tuner 2 times lately, at the bench"))
         self.assertEqual(player[0], "peg-home")
 
 

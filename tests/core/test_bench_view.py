@@ -116,9 +116,7 @@ class TestBenchView(unittest.TestCase):
         for cents, way in ((-12.0, -1.0), (12.0, 1.0)):
             written = Writing(replace(TUNING, who="teacher", turning="while-sounding"))
             written.read("A", cents)
-            string = {each.name: each for each in bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings}[
-                "A"
-            ]
+            string = {each.name: each for each in bench_view(violin(), written.log, MoveLog(), clock=CLOCK).strings}["A"]
             assert string.advice is not None and string.advice.steps[0].aim_cents is not None
             self.assertEqual(string.stop_at_cents, string.advice.steps[0].aim_cents + way)
         written.turn("A", 0.5)
@@ -126,12 +124,7 @@ class TestBenchView(unittest.TestCase):
         self.assertEqual([each.stop_at_cents for each in view.strings], [None] * 4)
 
     def test_a_doubt_brings_its_answers(self) -> None:
-        for note, cents, answers in (
-            ("D4", 0.0, ["other", "yes"]),
-            ("A3", 0.0, ["yes"]),
-            ("A5", -20.0, []),
-            ("A4", 0.0, []),
-        ):
+        for note, cents, answers in (("D4", 0.0, ["other", "yes"]), ("A3", 0.0, ["yes"]), ("A5", -20.0, []), ("A4", 0.0, [])):
             written = Writing()
             written.read("A", cents, note=note)
             view = bench_view(violin(), written.log, MoveLog(), clock=CLOCK)

@@ -86,9 +86,7 @@ class TestShopping(unittest.TestCase):
             self.string("E", 3, size="4/4"),
         ]
         wanted = [(each.size, each.string, each.count, each.labels) for each in shopping_list(strings, today=TODAY)]
-        self.assertEqual(
-            wanted, [("4/4", "E", 1, ("Knot",)), ("3/4", "G", 1, ("Knot",)), ("3/4", "E", 2, ("Knot", "Ruff"))]
-        )
+        self.assertEqual(wanted, [("4/4", "E", 1, ("Knot",)), ("3/4", "G", 1, ("Knot",)), ("3/4", "E", 2, ("Knot", "Ruff"))])
 
     def test_cores_are_bought_apart(self) -> None:
         strings = [self.string("G", 0), self.string("G", 0, core="synthetic")]
@@ -104,9 +102,7 @@ class TestReferrals(unittest.TestCase):
         self.assertEqual(self.to(slipped=[slipped] * 3), [("peg-slips", "G", "luthier")])
         self.assertEqual(self.to(slipped=[slipped] * 2), [])
         self.assertEqual(self.to(slipped=[slipped, frozenset(), slipped, slipped]), [])
-        self.assertEqual(
-            self.to(slipped=[frozenset("GD"), frozenset("D"), frozenset("DA")]), [("peg-slips", "D", "luthier")]
-        )
+        self.assertEqual(self.to(slipped=[frozenset("GD"), frozenset("D"), frozenset("DA")]), [("peg-slips", "D", "luthier")])
 
     def test_what_goes_at_once_and_what_is_only_watched(self) -> None:
         for sign in ("peg-stuck", "screw-stiff", "bridge-moved"):

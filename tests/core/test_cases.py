@@ -35,9 +35,7 @@ class TestWorkedCases(unittest.TestCase):
                     "cautions": advice.cautions,
                     "why": advice.why,
                     "says": advice.steps[0].say if advice.steps else advice.why,
-                    "until": [
-                        f"{step.until.note} {step.until.cents}" for step in advice.steps if step.until is not None
-                    ],
+                    "until": [f"{step.until.note} {step.until.cents}" for step in advice.steps if step.until is not None],
                     "asks": [f"{step.question}: {option.answer}" for step in advice.steps for option in step.options],
                 }
                 self.assertEqual(found, {"until": [], "asks": [], **case["expect"]})

@@ -16,9 +16,7 @@ class TestClassRoutine(unittest.TestCase):
         for order in ORDERS:
             steps = class_steps(list(INSTRUMENTS), order=order)
             for kind, instrument in INSTRUMENTS.items():
-                tuned = [
-                    part.string for step in steps for part in step.parts if part.kind == kind and part.does == "tune"
-                ]
+                tuned = [part.string for step in steps for part in step.parts if part.kind == kind and part.does == "tune"]
                 self.assertCountEqual(tuned, instrument.string_names)
 
     def test_one_kind_alone_goes_in_its_own_order(self) -> None:

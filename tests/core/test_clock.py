@@ -53,6 +53,4 @@ class TestBounds(unittest.TestCase):
                 check_due(day, self.clock)
 
     def test_without_a_zone_the_studios_is_meant(self) -> None:
-        self.assertEqual(
-            check_moment(datetime(2026, 11, 25, 8, 0), self.clock), datetime(2026, 11, 24, 19, 0, tzinfo=UTC)
-        )
+        self.assertEqual(check_moment(datetime(2026, 11, 25, 8, 0), self.clock), datetime(2026, 11, 24, 19, 0, tzinfo=UTC))

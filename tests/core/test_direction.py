@@ -14,14 +14,7 @@ TOP_RAISES = {
     ("cello", "turned"): "away",
     ("cello", "lap"): "away",
 }
-SCREW_TOP_RAISES = {
-    "lap": "right",
-    "turned": "right",
-    "seated": "left",
-    "playing": None,
-    "helper": None,
-    "guitar": None,
-}
+SCREW_TOP_RAISES = {"lap": "right", "turned": "right", "seated": "left", "playing": None, "helper": None, "guitar": None}
 OPPOSITE = {
     "away": "towards", "towards": "away", "left": "right", "right": "left", "far-left": "far-right", "far-right": "far-left",
     None: None,
@@ -32,9 +25,7 @@ class TestPegs(unittest.TestCase):
     def test_sides(self) -> None:
         for string, rotation in PEG_RAISES.items():
             with self.subTest(string=string):
-                advice = ask(
-                    "violin", string, {"G": 185.0, "D": 277.0, "A": 415.0, "E": 622.0}[string], fine_tuner=None
-                )
+                advice = ask("violin", string, {"G": 185.0, "D": 277.0, "A": 415.0, "E": 622.0}[string], fine_tuner=None)
                 self.assertEqual((advice.pitch, advice.steps[0].rotation), ("raise", rotation))
 
     def test_stances_and_winding(self) -> None:
@@ -54,11 +45,7 @@ class TestPegs(unittest.TestCase):
         """The strings face away, so the string side of every peg is its far side."""
         for string in "GDAE":
             step = ask(
-                "violin",
-                string,
-                {"G": 185.0, "D": 277.0, "A": 415.0, "E": 622.0}[string],
-                fine_tuner=None,
-                stance="guitar",
+                "violin", string, {"G": 185.0, "D": 277.0, "A": 415.0, "E": 622.0}[string], fine_tuner=None, stance="guitar"
             ).steps[0]
             with self.subTest(string=string):
                 self.assertIn("far edge to your left", step.say)

@@ -68,9 +68,7 @@ class TestAccuracy(DoubleStopTest):
     def test_a_fifth_known_worse_than_pure_from_tempered_is_not_told(self) -> None:
         sound, _, _ = self.pair("violin", "D", "A", 0.0)
         for cents, told in ((1.2, DoubleStop), (1.6, FifthRefusal)):
-            with patch.object(
-                double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)
-            ):
+            with patch.object(double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)):
                 heard = hear_fifth(self.noisy(sound), INSTRUMENTS["violin"], strings=("D", "A"))
             with self.subTest(cents=cents):
                 self.assertIsInstance(heard, told)
@@ -79,9 +77,7 @@ class TestAccuracy(DoubleStopTest):
         sound, _, _ = self.pair("violin", "D", "A", 0.0)
         surely = []
         for cents in (0.0, 0.35):
-            with patch.object(
-                double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)
-            ):
+            with patch.object(double_stop, "fit", lambda *of, by=cents, **more: replace(fit(*of, **more), error_cents=by)):
                 heard = hear_fifth(self.noisy(sound), INSTRUMENTS["violin"], strings=("D", "A"))
             assert isinstance(heard, DoubleStop)
             surely.append(heard.confidence)
@@ -168,9 +164,7 @@ class TestRefusals(DoubleStopTest):
         self.assertEqual(self.reason(self.noisy(both, 40.0)), "not-together")
 
     def test_strings_too_far_from_a_fifth(self) -> None:
-        both = mixed(
-            self.one(shift_hz(293.665, -70.0), "bowed"), self.one(shift_hz(440.0, 70.0), "bowed"), below_db=0.0
-        )
+        both = mixed(self.one(shift_hz(293.665, -70.0), "bowed"), self.one(shift_hz(440.0, 70.0), "bowed"), below_db=0.0)
         self.assertEqual(self.reason(self.noisy(both)), "too-far")
 
     def test_silence_noise_and_scraps(self) -> None:

@@ -46,9 +46,7 @@ class TestMoves(RefusedTest):
         self.assertEqual((peg.amount, peg.unit), (3.6, "degree"))
 
     @given(st.floats(0.001, 10_000.0), st.sampled_from(["turn", "degree"]), st.sampled_from(["peg", "fine-tuner"]))
-    def test_whatever_is_kept_is_in_its_own_unit_and_within_reach(
-        self, amount: float, unit: str, mechanism: str
-    ) -> None:
+    def test_whatever_is_kept_is_in_its_own_unit_and_within_reach(self, amount: float, unit: str, mechanism: str) -> None:
         try:
             made = move(amount=amount, unit=unit, mechanism=mechanism)
         except BadInput:
@@ -75,9 +73,7 @@ class TestMoves(RefusedTest):
 class TestReadings(RefusedTest):
     def test_a_reading_is_kept_as_heard(self) -> None:
         entry = reading_entry(A, Heard(note="A4", cents=-12.0), source="microphone", spread_cents=0.4)
-        self.assertEqual(
-            (entry.string, entry.heard.cents, entry.source, entry.spread_cents), ("A", -12.0, "microphone", 0.4)
-        )
+        self.assertEqual((entry.string, entry.heard.cents, entry.source, entry.spread_cents), ("A", -12.0, "microphone", 0.4))
 
     def test_what_cannot_be_is_refused(self) -> None:
         self.refused("source", "isn't a valid source", reading_entry, A, Heard(hz=440.0), source="guess")
@@ -96,19 +92,13 @@ class TestInstruments(RefusedTest):
         was = StringEntry(screw_turns=3.0, screw_reach_turns=4.0, core="synthetic")
         found = string_entry({"peg_state": "sticks"}, CLOCK, over=was)
         self.assertEqual((found.core, found.screw_turns, found.peg_state), ("synthetic", 3.0, "sticks"))
-        self.refused(
-            "fine_tuner.turns_from_middle", "reaches only", string_entry, {"screw_reach_turns": 2.0}, CLOCK, over=was
-        )
+        self.refused("fine_tuner.turns_from_middle", "reaches only", string_entry, {"screw_reach_turns": 2.0}, CLOCK, over=was)
         self.refused("winding", "choose from normal, reversed", string_entry, {"winding": "twisted"}, CLOCK)
 
     def test_no_tuba_and_no_five_hundred_hours(self) -> None:
         self.refused("kind", "violin, viola and cello", instrument_entry, label="x", kind="tuba", clock=CLOCK)
-        self.refused(
-            "hours_per_week", "0 to 80", instrument_entry, label="x", kind="viola", hours_per_week=500.0, clock=CLOCK
-        )
-        self.refused(
-            "strings", "no “E” string", instrument_entry, label="x", kind="viola", strings={"E": {}}, clock=CLOCK
-        )
+        self.refused("hours_per_week", "0 to 80", instrument_entry, label="x", kind="viola", hours_per_week=500.0, clock=CLOCK)
+        self.refused("strings", "no “E” string", instrument_entry, label="x", kind="viola", strings={"E": {}}, clock=CLOCK)
         self.refused("stance", "doesn't fit", instrument_entry, label="x", kind="violin", stance="seated", clock=CLOCK)
         plain = instrument_entry(label=" ", kind="viola", size="4/4", clock=CLOCK)
         self.assertEqual((plain.label, plain.size, list(plain.strings)), ("viola", "16", ["C", "G", "D", "A"]))
@@ -135,9 +125,7 @@ class TestOthers(RefusedTest):
         self.refused("sign", "isn't a valid fault", care_entry, viola, kind="fault", symptom="ghost", **told)
         self.refused("string", "Which string", care_entry, viola, kind="string-changed", **told)
         self.refused("string", "no “E”", care_entry, viola, kind="string-changed", string="E", **told)
-        self.refused(
-            "core", "isn't a valid core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told
-        )
+        self.refused("core", "isn't a valid core", care_entry, viola, kind="string-changed", string="A", core="gut?", **told)
         self.refused("kind", "isn't something entered", care_entry, viola, kind="sold", **told)
         self.refused("due", "within ten years", care_entry, viola, kind="luthier-out", due=date(2222, 1, 1), **told)
         self.refused(

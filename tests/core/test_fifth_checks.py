@@ -5,13 +5,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
 
-from pondus.core.entries.fifth_checks import (
-    FifthCheckEntry,
-    check_figures,
-    double_stop_entry,
-    harmonics_entry,
-    tapped_entry,
-)
+from pondus.core.entries.fifth_checks import FifthCheckEntry, check_figures, double_stop_entry, harmonics_entry, tapped_entry
 from pondus.core.errors import BadInput
 from pondus.core.hands.records import FifthCheck
 from pondus.core.instruments import INSTRUMENTS
@@ -77,12 +71,7 @@ class TestHarmonics(unittest.TestCase):
 
     def test_one_pitch_against_one_pitch(self) -> None:
         """The twelfth flat of the octave: the lower string is flat, and the fifth wide."""
-        for octave, twelfth, wide in (
-            ("0", "0", 0.0),
-            ("0", "-2", 2.0),
-            ("A5 -1", "A5 +3", -4.0),
-            ("880 Hz", "0", 0.0),
-        ):
+        for octave, twelfth, wide in (("0", "0", 0.0), ("0", "-2", 2.0), ("A5 -1", "A5 +3", -4.0), ("880 Hz", "0", 0.0)):
             entry = self.entered(octave, twelfth)
             self.assertAlmostEqual(entry.from_pure_cents or 0.0, wide, delta=1e-6, msg=f"{octave} {twelfth}")
             self.assertEqual((entry.way, entry.plus_minus_cents), ("harmonics", None))
@@ -120,9 +109,7 @@ class TestTapped(unittest.TestCase):
                 small_move=(moved, pitch),  # type: ignore[arg-type]
                 earlier=beats_before(before),
             )
-            self.assertAlmostEqual(
-                entry.from_pure_cents or 0.0, 1.964 * wide, delta=0.01, msg=f"{moved} {pitch} {before}"
-            )
+            self.assertAlmostEqual(entry.from_pure_cents or 0.0, 1.964 * wide, delta=0.01, msg=f"{moved} {pitch} {before}")
 
     def test_a_small_move_needs_taps_before_it(self) -> None:
         for earlier in (None, beats_before(1.5, way="double-stop")):

@@ -19,16 +19,7 @@ from pondus.core.fifths.beats import (
     strings_of_harmonics,
     too_slow_to_count,
 )
-from pondus.core.fifths.chain import (
-    Chain,
-    Link,
-    chain,
-    change_to_mend,
-    moved,
-    next_correction,
-    pure_reads_off,
-    towards_a,
-)
+from pondus.core.fifths.chain import Chain, Link, chain, change_to_mend, moved, next_correction, pure_reads_off, towards_a
 from pondus.core.fifths.chain_words import small_move
 from pondus.core.fifths.ensemble import Member, clash_in_words, clashes, temperament_effect
 from pondus.core.fifths.tapping import beats_from_taps, wide_by_small_move
@@ -87,9 +78,7 @@ class TestBeats(unittest.TestCase):
     @given(lower=st.floats(60, 700), off=st.floats(-40, 40))
     def test_beats_and_cents_agree_both_ways(self, lower: float, off: float) -> None:
         fifth = fifth_from_pure(lower, off)
-        self.assertAlmostEqual(
-            fifth_between(lower, shift_hz(lower, PURE_FIFTH_CENTS + off)).beats_hz, fifth.beats_hz, 6
-        )
+        self.assertAlmostEqual(fifth_between(lower, shift_hz(lower, PURE_FIFTH_CENTS + off)).beats_hz, fifth.beats_hz, 6)
         if fifth.beats_hz < 8.0 and off > 0:
             self.assertAlmostEqual(from_pure_of_beats(lower, fifth.beats_hz), off, places=5)
 

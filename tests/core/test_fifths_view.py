@@ -31,9 +31,7 @@ class TestKnown(unittest.TestCase):
         found = links(seen(read(D=-6.0, A=0.0)))
         self.assertAlmostEqual(found["DA"].from_temperament_cents or 0.0, 6.0, delta=1e-6)
         self.assertAlmostEqual(found["DA"].from_pure_cents or 0.0, 6.0 - WIDER_THAN_TEMPERED, delta=1e-6)
-        self.assertEqual(
-            (found["DA"].verdict, found["DA"].way, found["DA"].said), ("wide", "two-readings", "6 cents wide")
-        )
+        self.assertEqual((found["DA"].verdict, found["DA"].way, found["DA"].said), ("wide", "two-readings", "6 cents wide"))
         self.assertEqual((found["GD"].verdict, found["GD"].way, found["GD"].said), (None, None, "not known yet"))
         self.assertEqual((found["GD"].beats_hz, found["GD"].beats_said), (None, ""))
 

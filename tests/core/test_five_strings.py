@@ -37,9 +37,7 @@ class TestFiveStrings(unittest.TestCase):
         for stance in FIVE.stances:
             self.assertEqual(len({peg_place(each, stance) for each in FIVE.strings}), 5)
         self.assertEqual([len(strings_of(*ROWS[at:])) for at in (0, 1, 2)], [5, 4, 3])
-        self.assertEqual(
-            [each.side for each in strings_of(*ROWS[2:])], ["bass", "bass", "treble"], "three strings, D A E"
-        )
+        self.assertEqual([each.side for each in strings_of(*ROWS[2:])], ["bass", "bass", "treble"], "three strings, D A E")
 
     def test_each_string_is_advised_on_and_the_round_planned(self) -> None:
         asked = {}
@@ -56,9 +54,7 @@ class TestFiveStrings(unittest.TestCase):
     def test_its_fifths_and_its_paper(self) -> None:
         found = chain(FIVE, targets_hz(FIVE))
         self.assertEqual(len(found.links), 4)
-        strings = tuple(
-            string_card(situation(FIVE, name, fine_tuner=FineTuner(), peg=Peg())) for name in FIVE.string_names
-        )
+        strings = tuple(string_card(situation(FIVE, name, fine_tuner=FineTuner(), peg=Peg())) for name in FIVE.string_names)
         card = cards.Card("Five", "viola", FIVE, hold_view(FIVE.usual_stance, FIVE), "", strings)
         for sheet in (cards.card_sheet(card), home_card.home_sheet(card, who="teacher", paper="a4")):
             self.assertEqual([name for name in FIVE.string_names if f">{name}<" not in svg_of(sheet)], [])

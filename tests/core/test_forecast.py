@@ -17,11 +17,7 @@ def nights(count: int, *, creep: float = -3.0, warm: float = -2.5, spread: float
     rng = np.random.default_rng(seed)
     found = []
     for _ in range(count):
-        days, celsius, left = (
-            float(rng.choice([1.0, 1.0, 3.0])),
-            float(rng.normal(0.0, 2.0)),
-            float(rng.normal(0.0, 1.0)),
-        )
+        days, celsius, left = (float(rng.choice([1.0, 1.0, 3.0])), float(rng.normal(0.0, 2.0)), float(rng.normal(0.0, 1.0)))
         change = creep * math.sqrt(days) + warm * celsius + float(rng.normal(0.0, spread)) * math.sqrt(days)
         found.append(Night(days, left, left + change, celsius, 0.0))
     return found

@@ -65,8 +65,7 @@ class TestGlide(unittest.TestCase):
     def test_one_bowed_turn_is_one_move_and_teaches_nothing(self) -> None:
         state = self.glide("A", -22.0, -19.7, -15.8, -12.0, -8.2, -4.4, -0.5)
         self.assertEqual(
-            [(move.taken, move.mechanism, move.direction) for move in self.log.counting_moves],
-            [(True, "fine-tuner", "raise")],
+            [(move.taken, move.mechanism, move.direction) for move in self.log.counting_moves], [(True, "fine-tuner", "raise")]
         )
         self.assertAlmostEqual(place(state), 21.5 / state.situation.screw_rate.cents, delta=0.01)
         self.assertEqual(first(state), "leave")
@@ -146,8 +145,7 @@ class TestNobodyPresses(unittest.TestCase):
         now = written.now(screwed_in)
         state = next(state for state in now.states if state.string.name == "G")
         self.assertEqual(
-            [(move.mechanism, move.direction) for move in now.log.counting_moves],
-            [("fine-tuner", "lower"), ("peg", "raise")],
+            [(move.mechanism, move.direction) for move in now.log.counting_moves], [("fine-tuner", "lower"), ("peg", "raise")]
         )
         self.assertEqual((place(state), question(state), first(state)), (0.0, None, "turn-peg"))
 
@@ -265,15 +263,7 @@ class TestByEar(unittest.TestCase):
 
     def test_read_again_before_the_answer_the_winding_is_found_all_the_same(self) -> None:
         wound = Move(
-            uuid4(),
-            "G",
-            1,
-            START,
-            mechanism="peg",
-            taken=True,
-            exact=False,
-            answer="wound-other-way",
-            expect_cents=200.0,
+            uuid4(), "G", 1, START, mechanism="peg", taken=True, exact=False, answer="wound-other-way", expect_cents=200.0
         )
         unseen = replace(wound, id=uuid4(), answer=None)
         told, seen = replace(unseen, taken=False), replace(unseen, expect_cents=None)
@@ -455,12 +445,8 @@ class TestLettersAndLights(unittest.TestCase):
         state = written.states()["D"]
         assert state.advice is not None
         asked = state.advice.steps[-1]
-        self.assertEqual(
-            asked.say, "Listen to the reference D an octave lower: is your string lower or higher than this?"
-        )
-        self.assertEqual(
-            [each.say for each in asked.options], ["Lower: C♯3, 1300 cents flat", "Higher: C♯4, 100 cents flat"]
-        )
+        self.assertEqual(asked.say, "Listen to the reference D an octave lower: is your string lower or higher than this?")
+        self.assertEqual([each.say for each in asked.options], ["Lower: C♯3, 1300 cents flat", "Higher: C♯4, 100 cents flat"])
 
     def test_a_string_let_down_on_a_guess_is_asked_about_before_it_counts(self) -> None:
         written = Writing(replace(TUNING, id=uuid4()))
@@ -474,9 +460,7 @@ class TestLettersAndLights(unittest.TestCase):
         written = Writing(replace(TUNING, id=uuid4()))
         hear(written, "G", note="A", side="sharp")
         hear(written, "D", note="E", side="flat")
-        self.assertEqual(
-            [question(state) for state in written.states().values() if state.reading], ["which-octave"] * 2
-        )
+        self.assertEqual([question(state) for state in written.states().values() if state.reading], ["which-octave"] * 2)
 
 
 class TestJump(unittest.TestCase):

@@ -69,11 +69,7 @@ class TestWhichStringIsMeant(HearingTest):
 
 class TestAnotherPlayer(HearingTest):
     def test_one_whose_partial_happens_to_fit_is_no_octave_below(self) -> None:
-        for hz, other in (
-            (297.3, 545.2),
-            (440.0, 806.9),
-            (660.2, 1210.4),
-        ):  # three of theirs are five and a half of ours
+        for hz, other in ((297.3, 545.2), (440.0, 806.9), (660.2, 1210.4)):  # three of theirs are five and a half of ours
             both = mixed(bowed(Tone(hz), self.rng), bowed(Tone(other), self.rng), below_db=15.0)
             self.assert_heard(heard(both), hz, ROOM_CENTS)
 
@@ -148,9 +144,7 @@ class TestWeakOddPartials(HearingTest):
             all_of_it = np.ones(len(followed.seconds), dtype=bool)
             fitted = fit(followed, all_of_it, longest_lag=6)
             assert fitted is not None
-            multiple = sounding_multiple(
-                fitted, followed, all_of_it, repeats=1.0, highest_hz=5.0 * hz, likely_hz=[2.0 * hz]
-            )
+            multiple = sounding_multiple(fitted, followed, all_of_it, repeats=1.0, highest_hz=5.0 * hz, likely_hz=[2.0 * hz])
             self.assertEqual(multiple / 2.0, sounds)
 
 
@@ -186,9 +180,7 @@ class TestTwoNotes(HearingTest):
 class TestSpread(HearingTest):
     def test_a_pluck_that_slides_is_told_to_be_less_certain(self) -> None:
         spreads = [
-            self.assert_heard(
-                heard(plucked(Tone(440.0, 1.5, sharp_start_cents=0.0), self.rng, slide_cents=by)), 440.0, 10.0
-            )
+            self.assert_heard(heard(plucked(Tone(440.0, 1.5, sharp_start_cents=0.0), self.rng, slide_cents=by)), 440.0, 10.0)
             for by in (0.0, 4.0, 8.0)
         ]
         told = [each.spread_cents for each in spreads]

@@ -4,27 +4,14 @@ import unittest
 from datetime import date, timedelta
 from uuid import uuid4
 
-from pondus.core.hands.records import (
-    FittedString,
-    age_when,
-)
+from pondus.core.hands.records import FittedString, age_when
 from pondus.core.hands.summary import StringSummary, TuningSummary
-from pondus.core.upkeep.ledger import (
-    TuningInAir,
-    ledger_strings,
-    next_morning,
-    nights,
-    slip_rates_of,
-    slips_of,
-    time_spent,
-)
+from pondus.core.upkeep.ledger import TuningInAir, ledger_strings, next_morning, nights, slip_rates_of, slips_of, time_spent
 from tests.core.writing import CLOCK, START, TUNING, violin
 
 
 class TestLedger(unittest.TestCase):
-    def tuned(
-        self, day: float, found: float, left: float, *, slips: int = 0, humidity: float | None = None
-    ) -> TuningInAir:
+    def tuned(self, day: float, found: float, left: float, *, slips: int = 0, humidity: float | None = None) -> TuningInAir:
         target = 440.0
         string = StringSummary(
             target * 2 ** (found / 1200), target * 2 ** (left / 1200), target, readings=2, screw_moves=1, slips=slips
@@ -33,11 +20,7 @@ class TestLedger(unittest.TestCase):
         return TuningInAir(summary, humidity=humidity, celsius=20.0 if humidity else None)
 
     def test_a_night_runs_from_left_to_found(self) -> None:
-        tunings = [
-            self.tuned(0, -20.0, -1.0, humidity=50.0),
-            self.tuned(1, -6.0, 0.0, humidity=44.0),
-            self.tuned(3, -9.0, 0.0),
-        ]
+        tunings = [self.tuned(0, -20.0, -1.0, humidity=50.0), self.tuned(1, -6.0, 0.0, humidity=44.0), self.tuned(3, -9.0, 0.0)]
         found = nights(tunings, FittedString("A"), clock=CLOCK)
         self.assertEqual([(round(night.days), round(night.left_cents), round(night.found_cents)) for night in found],
                          [(1, -1, -6), (2, 0, -9)])  # fmt: skip
@@ -63,11 +46,7 @@ class TestLedger(unittest.TestCase):
         self.assertEqual(time_spent([]).minutes_each, 0.0)
 
     def test_pegs_that_gave_way_in_a_tuning_or_the_night_before(self) -> None:
-        log = [
-            self.tuned(0, 0.0, 0.0).summary,
-            self.tuned(1, -80.0, 0.0).summary,
-            self.tuned(2, -4.0, 0.0, slips=1).summary,
-        ]
+        log = [self.tuned(0, 0.0, 0.0).summary, self.tuned(1, -80.0, 0.0).summary, self.tuned(2, -4.0, 0.0, slips=1).summary]
         self.assertEqual(slips_of(log, {}, clock=CLOCK), [frozenset(), frozenset("A"), frozenset("A")])
         another = slips_of(log, {"A": date(2026, 7, 5)}, clock=CLOCK)
         self.assertEqual(another, [frozenset(), frozenset(), frozenset("A")])

@@ -134,9 +134,7 @@ class TestFiles(unittest.TestCase):
     def test_titles_and_a_said_separator_above_the_columns(self) -> None:
         for above, line in (("", 2), ("sep=;\r\n", 3), ("Instruments of the lower school\n\nas of;May\n", 5)):
             table = read_table(f"{above}Label;Kind\nKnot, small;violin\n".encode())
-            self.assertEqual(
-                (table.headers, table.rows), (("Label", "Kind"), ((line, ("Knot, small", "violin")),)), above
-            )
+            self.assertEqual((table.headers, table.rows), (("Label", "Kind"), ((line, ("Knot, small", "violin")),)), above)
         with self.assertRaises(BadInput):
             read_table(b"sep=;\n")
 
@@ -155,9 +153,7 @@ class TestFiles(unittest.TestCase):
     @given(
         st.lists(
             st.lists(
-                st.text(st.characters(codec="utf-8", exclude_characters="\x00\r\n\ufeff"), max_size=8),
-                min_size=2,
-                max_size=2,
+                st.text(st.characters(codec="utf-8", exclude_characters="\x00\r\n\ufeff"), max_size=8), min_size=2, max_size=2
             ),
             max_size=6,
         )
@@ -176,11 +172,7 @@ class TestWords(unittest.TestCase):
     def test_a_size_that_a_spreadsheet_made_a_date_is_read_back_whichever_way_round(self) -> None:
         months = ("Jan", "Feb", "Mrz", "Apr")
         for over, under in ((1, 2), (3, 4), (1, 4), (4, 4)):
-            for made in (
-                f"{over}. {months[under - 1]}",
-                f"{under:02}-{months[over - 1]}",
-                f"{over:02}.{under:02}.2026",
-            ):
+            for made in (f"{over}. {months[under - 1]}", f"{under:02}-{months[over - 1]}", f"{over:02}.{under:02}.2026"):
                 self.assertEqual(size_of(made), f"{over}/{under}", made)
         for plain in ("15.5", "7/8", "5. Mai", "giant"):
             self.assertEqual(size_of(plain), plain.casefold())
@@ -205,9 +197,7 @@ class TestRows(unittest.TestCase):
         table = read_table(text.encode())
         kind = guessed_kind(table.headers)
         columns = recognised(table.headers, kind)
-        last = list(
-            look_through(table, kind, columns, "day-first", Known(**{"instruments": {}, **known}), clock=CLOCK)
-        )[-1]  # type: ignore[arg-type]
+        last = list(look_through(table, kind, columns, "day-first", Known(**{"instruments": {}, **known}), clock=CLOCK))[-1]  # type: ignore[arg-type]
         assert isinstance(last, Looked)
         return last
 

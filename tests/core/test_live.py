@@ -133,9 +133,7 @@ class TestAmongOthers(LiveTest):
 
     def test_what_is_much_softer_than_its_own_strings_is_asked_about(self) -> None:
         pause = silence(0.7, self.rng)
-        own, softer, another = (
-            self.at_db(self.pluck(hz), db) for hz, db in ((440.0, -18.0), (294.0, -26.0), (651.0, -36.0))
-        )
+        own, softer, another = (self.at_db(self.pluck(hz), db) for hz, db in ((440.0, -18.0), (294.0, -26.0), (651.0, -36.0)))
         expected = [("A", 440, None), ("E", 651, "softer"), ("D", 294, None)]
         self.assertEqual(self.heard(own, pause, another, pause, softer, pause), expected)
         # What comes first has nothing to be compared with.
@@ -170,9 +168,7 @@ class TestAmongOthers(LiveTest):
             at = int((0.1 + 1.4 * place) * RATE)
             bow = self.at_db(bowed(Tone(hz, 2.4, RATE), self.rng), -26.0)[: len(others) - at]
             others[at : at + len(bow)] += bow
-        own = np.concatenate(
-            [pause, *(part for hz in (440.0, 294.0, 651.0, 196.0) for part in (self.pluck(hz), pause))]
-        )
+        own = np.concatenate([pause, *(part for hz in (440.0, 294.0, 651.0, 196.0) for part in (self.pluck(hz), pause))])
         own = self.at_db(own[: len(others)], -24.0)
         for others_db, is_told in ((0.0, True), (-40.0, False)):
             beside = others * 10.0 ** (others_db / 20.0)
@@ -206,11 +202,7 @@ class TestNothingKept(LiveTest):
 
     def test_level_and_clipping_are_told(self) -> None:
         loud = np.clip(8.0 * bowed(Tone(440.0, 0.5, RATE), self.rng), -1.0, 1.0)
-        looks = [
-            each
-            for _, each in self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), loud)
-            if isinstance(each, Look)
-        ]
+        looks = [each for _, each in self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), loud) if isinstance(each, Look)]
         self.assertTrue(any(each.clipping for each in looks))
         self.assertGreaterEqual(len(looks), 15 * 0.5)
         quiet = [each for _, each in self.listen(Listener(INSTRUMENTS["violin"], rate_hz=RATE), silence(0.5, self.rng))]

@@ -5,9 +5,7 @@ from dataclasses import replace
 from uuid import uuid4
 
 from pondus.core.hands.fifth_checks import holding_checks, last_before, reading_id
-from pondus.core.hands.records import (
-    Reading,
-)
+from pondus.core.hands.records import Reading
 from pondus.core.judgement.heard import Heard
 from pondus.core.views.bench_history import history_of
 from pondus.core.views.bench_words import headline, to_heed

@@ -34,13 +34,7 @@ class TestRates(unittest.TestCase):
 class TestBreaking(unittest.TestCase):
     def test_margin_by_string_and_age(self) -> None:
         violin = INSTRUMENTS["violin"]
-        cases = [
-            ("A", None, 600.0),
-            ("E", None, 400.0),
-            ("A", 366.0, 400.0),
-            ("E", 400.0, 800.0 / 3),
-            ("A", 365.0, 600.0),
-        ]
+        cases = [("A", None, 600.0), ("E", None, 400.0), ("A", 366.0, 400.0), ("E", 400.0, 800.0 / 3), ("A", 365.0, 600.0)]
         for name, age, expected in cases:
             with self.subTest(string=name, age=age):
                 string = violin.string(name)

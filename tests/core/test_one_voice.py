@@ -234,11 +234,7 @@ class TestWords(unittest.TestCase):
         return next(step.say for step in told.steps if step.do == "turn-peg")
 
     def test_a_string_is_bowed_where_the_bow_is_in_hand(self) -> None:
-        for stance, how in (
-            ("playing", "bowing all along"),
-            ("lap", "plucking all along"),
-            ("helper", "while the player"),
-        ):
+        for stance, how in (("playing", "bowing all along"), ("lap", "plucking all along"), ("helper", "while the player")):
             self.assertIn(how, self.say(stance=stance))
 
     def test_every_peg_arrow_says_where_the_strings_side_goes(self) -> None:

@@ -95,11 +95,7 @@ class TestTold(unittest.TestCase):
         self.assertEqual(found.strings, ("D: 12 cents flat", "A: not known"))
 
     def test_where_anything_is_known_no_page_says_that_nothing_is(self) -> None:
-        well = {
-            "entries": (),
-            "bridge": "stands",
-            "string": StandsNow("A", -3.0),
-        }
+        well = {"entries": (), "bridge": "stands", "string": StandsNow("A", -3.0)}
         wrongs = {
             "entries": [
                 (kept("luthier-out", 9, said="the bridge is warped"), kept("fault", 8, symptom="bridge-moved")),

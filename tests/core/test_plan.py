@@ -60,9 +60,7 @@ class TestPull(unittest.TestCase):
         heard = {"G": ("G3", 0), "D": ("D4", 0), "A": ("A4", -40), "E": ("E5", 0)}
         plan = planned("violin", heard, pull=strong)
         first = plan.moves[0]
-        self.assertAlmostEqual(
-            first.predicted["D"] - first.before["D"], -0.2 * (first.step.expect_cents or 0), delta=0.05
-        )
+        self.assertAlmostEqual(first.predicted["D"] - first.before["D"], -0.2 * (first.step.expect_cents or 0), delta=0.05)
         with self.assertRaises(BadInput):
             planned("violin", heard, pull={"A": {"C": -0.1}})
         with self.assertRaises(BadInput):
@@ -89,9 +87,7 @@ class TestSlack(unittest.TestCase):
 
     def test_a_screw_set_to_its_middle_is_one_move_though_nudges_of_a_peg_count_each(self) -> None:
         screw = {"fine_tuner": {"turns_from_middle": 3.5, "reach_turns": 4.0}}
-        plan = planned(
-            "violin", {"G": {"reading": ("G3", -30), **screw}, "D": ("D4", 0), "A": ("A4", 0), "E": ("E5", 0)}
-        )
+        plan = planned("violin", {"G": {"reading": ("G3", -30), **screw}, "D": ("D4", 0), "A": ("A4", 0), "E": ("E5", 0)})
         by_peg = [move for move in plan.moves if move.step.do == "turn-peg"]
         self.assertEqual(plan.moves[0].step.do, "set-fine-tuner-to-middle")
         self.assertGreater(plan.total_moves, len(by_peg) + 1)
@@ -124,14 +120,7 @@ class TestReferring(unittest.TestCase):
         self.assertEqual((plan.refer, plan.order), ("teacher", ["G"]))
 
     def test_a_stuck_peg_goes_to_the_luthier(self) -> None:
-        move = {
-            "mechanism": "peg",
-            "direction": "raise",
-            "amount": 4,
-            "unit": "degree",
-            "from_cents": -200,
-            "repeats": 1,
-        }
+        move = {"mechanism": "peg", "direction": "raise", "amount": 4, "unit": "degree", "from_cents": -200, "repeats": 1}
         stuck = {"reading": ("F3", 0), "peg": {"state": "sticks"}, "recent_move": move}
         self.assertEqual(planned("violin", {"G": stuck}).refer, "luthier")
 
@@ -170,10 +159,7 @@ class TestPegsInTheRound(unittest.TestCase):
 
     def test_it_does_not_wait_for_what_moves_it_little(self) -> None:
         """Half a cent is well within what counts as right."""
-        heard = {
-            "D": {"reading": 293.665 * 2 ** (-8 / 1200), "fine_tuner": None},
-            "A": {"reading": 440.0 * 2 ** (-17 / 1200)},
-        }
+        heard = {"D": {"reading": 293.665 * 2 ** (-8 / 1200), "fine_tuner": None}, "A": {"reading": 440.0 * 2 ** (-17 / 1200)}}
         self.assertEqual(planned("violin", heard, order="top-down").order[0], "D")
 
     def test_near_pegs_follow_far_ones(self) -> None:

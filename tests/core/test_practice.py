@@ -239,13 +239,9 @@ class TestEveryDrill(unittest.TestCase):
         question = go.question()
         assert question is not None
         self.assertIsNone(judge(go, question, Answer(heard_hz=tuned(question.microphone, 2.0), spread_cents=9.0)).right)
-        self.assertIsNone(
-            judge(go, question, Answer(heard_hz=tuned(question.microphone, 1190.0), spread_cents=0.3)).right
-        )
+        self.assertIsNone(judge(go, question, Answer(heard_hz=tuned(question.microphone, 1190.0), spread_cents=0.3)).right)
         self.assertTrue(judge(go, question, Answer(heard_hz=tuned(question.microphone, -7.0), spread_cents=0.4)).right)
-        self.assertFalse(
-            judge(go, question, Answer(heard_hz=tuned(question.microphone, -17.0), spread_cents=0.4)).right
-        )
+        self.assertFalse(judge(go, question, Answer(heard_hz=tuned(question.microphone, -17.0), spread_cents=0.4)).right)
 
     def test_sounds_are_what_the_question_says(self) -> None:
         question = asked("higher", 3)

@@ -55,9 +55,7 @@ class TestHands(unittest.TestCase):
                 self.assertTrue(judged.right, judged.said)
                 assert judged.outcome is not None
                 self.assertTrue(judged.outcome.first_turn_right)
-                self.assertLessEqual(
-                    abs(judged.outcome.ended_cents), question.task.home_within_cents + SHOWN_WITHIN_CENTS
-                )
+                self.assertLessEqual(abs(judged.outcome.ended_cents), question.task.home_within_cents + SHOWN_WITHIN_CENTS)
 
     def test_the_way_there_is_the_hands_own(self) -> None:
         """A peg is eased down before it goes up; beats tell no side, and a small trial turn is how it is done."""

@@ -43,10 +43,7 @@ class TestJudging(WholeTest):
 
     def test_a_string_that_the_others_pulled_out_is_told(self) -> None:
         task = replace(self.task({"D": -400.0}), home_within_cents=1.0)
-        turns = (
-            Action("D", degrees=-30.0),
-            Action("D", degrees=-30.0),
-        )  # the D's peg is turned up, whichever way that is
+        turns = (Action("D", degrees=-30.0), Action("D", degrees=-30.0))  # the D's peg is turned up, whichever way that is
         if course_of(task, turns).now.cents_off("D") < -400.0:
             turns = (Action("D", degrees=30.0), Action("D", degrees=30.0))
         self.assertLess(course_of(task, turns).now.cents_off("A"), -2.5)

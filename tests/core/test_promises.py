@@ -55,9 +55,7 @@ class TestAdvice(unittest.TestCase):
 
     @MANY
     @given(requests())
-    def test_nothing_is_raised_past_its_margin_or_under_a_bridge_that_does_not_stand(
-        self, request: dict[str, Any]
-    ) -> None:
+    def test_nothing_is_raised_past_its_margin_or_under_a_bridge_that_does_not_stand(self, request: dict[str, Any]) -> None:
         advice = advised(request)
         for step in advice.steps:
             if step.do in TURNS and step.pitch == "raise" and step.aim_cents is not None:
@@ -178,13 +176,7 @@ class TestPullsToCome(unittest.TestCase):
         given_move = None if asked.recent_move is None else asked.recent_move.recent_move()
         heard = asked.heard
         alone, among = (
-            advise(
-                asked.situation(),
-                heard,
-                sure_of_string=asked.sure_of_string,
-                recent_move=given_move,
-                pulls_to_come=coming,
-            )
+            advise(asked.situation(), heard, sure_of_string=asked.sure_of_string, recent_move=given_move, pulls_to_come=coming)
             for coming in (0.0, pulls)
         )
         return alone, among

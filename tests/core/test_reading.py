@@ -62,9 +62,7 @@ class TestOctaves(unittest.TestCase):
         for note, cents in (("C", -50), ("D", 0), ("C#", 0), ("D", 50), ("C", 0)):
             with self.subTest(note=note, cents=cents):
                 advice = ask("violin", "G", (note, cents))
-                self.assertEqual(
-                    (advice.state, advice.cents_off, does(advice)), ("unsure", None, ["play-reference", "ask"])
-                )
+                self.assertEqual((advice.state, advice.cents_off, does(advice)), ("unsure", None, ["play-reference", "ask"]))
                 self.assertEqual(len(advice.candidates), 2)
 
     def test_a_letter_far_sharp_is_asked_about_the_lower_first(self) -> None:

@@ -92,9 +92,7 @@ class TestTwoAtOnce(HandsTest):
             ("viola", 140.0, 4 / 3),
         ):
             for place in range(3):
-                pair = mixed(
-                    bowed(self.tone(low, 1.5), self.rng), bowed(self.tone(low * ratio, 1.6), self.rng), below_db=0.0
-                )
+                pair = mixed(bowed(self.tone(low, 1.5), self.rng), bowed(self.tone(low * ratio, 1.6), self.rng), below_db=0.0)
                 with self.subTest(kind=kind, low=low, ratio=ratio, place=place):
                     self.assertIsInstance(self.heard(kind, pair), Refusal)
 

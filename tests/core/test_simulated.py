@@ -64,9 +64,7 @@ class TestTrueValues(unittest.TestCase):
         for file in CORE.rglob("*.py"):
             if {"simulated", "practice"} & set(file.parts):
                 continue
-            imported = {
-                node.module or "" for node in ast.walk(ast.parse(file.read_text())) if isinstance(node, ast.ImportFrom)
-            }
+            imported = {node.module or "" for node in ast.walk(ast.parse(file.read_text())) if isinstance(node, ast.ImportFrom)}
             self.assertFalse([each for each in imported if each.startswith("pondus.core.simulated")], file)
 
 
@@ -106,10 +104,7 @@ class TestTurning(unittest.TestCase):
     def test_a_peg_never_goes_by_less_than_its_jump(self) -> None:
         true = self.wood.true["D"]
         for degrees in (0.1, 0.3):
-            moves = [
-                abs(tug(turn_peg(replace(self.wood, step=step), "D", degrees), "D").cents_off("D"))
-                for step in range(30)
-            ]
+            moves = [abs(tug(turn_peg(replace(self.wood, step=step), "D", degrees), "D").cents_off("D")) for step in range(30)]
             self.assertAlmostEqual(float(np.median(moves)), true.jump_degrees * true.cents_per_degree, delta=1.5)
 
     def test_a_peg_not_pushed_in_springs_back_mostly(self) -> None:

@@ -11,21 +11,8 @@ from pondus.core.errors import BadInput
 from pondus.core.group.assigned import WORTH_TRYING
 from pondus.core.group.jobs import RANK, Job, Tuner
 from pondus.core.group.pace import Done, expected_minutes, learned_pace
-from pondus.core.group.schedule import (
-    CALLS_WORTH_MINUTES,
-    MOVES_WORTH_MINUTES,
-    Morning,
-    Recall,
-    plan_morning,
-)
-from pondus.core.group.triage import (
-    Sorted,
-    TriagedInstrument,
-    at_luthier,
-    sort_instrument,
-    triaged_instrument,
-    unheard,
-)
+from pondus.core.group.schedule import CALLS_WORTH_MINUTES, MOVES_WORTH_MINUTES, Morning, Recall, plan_morning
+from pondus.core.group.triage import Sorted, TriagedInstrument, at_luthier, sort_instrument, triaged_instrument, unheard
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import StringAsked
@@ -126,9 +113,7 @@ class TestAsTold(unittest.TestCase):
         self.assertEqual((planned.ends, planned.recalled), (6.0, {}), "the rest is laid anew, who is called is not")
         self.assertEqual(queues(planned)["Mina"][0], "j0")
         a_little = {"teacher": ["j0", "j1"], "Mina": ["j3", "j2", "j4"]}
-        self.assertEqual(
-            queues(plan_morning(jobs[:5], [teacher, mina], said_before=a_little)), a_little, "it saves nothing"
-        )
+        self.assertEqual(queues(plan_morning(jobs[:5], [teacher, mina], said_before=a_little)), a_little, "it saves nothing")
         slow = replace(mina, pace=5.0)
         planned = plan_morning(jobs[:1], [teacher, slow], said_before={"Mina": ["j0"]})
         self.assertEqual(planned.recalled, {"Mina": Recall("j0", "sooner", "teacher", 8.0)})
@@ -151,9 +136,7 @@ class TestPlan(unittest.TestCase):
         self.assertGreaterEqual(planned.ends, planned.bound - 1e-6)
 
     @settings(max_examples=25)
-    @given(
-        st.lists(st.tuples(st.floats(0.5, 6.0), st.sampled_from(CLEARANCES)), min_size=1, max_size=6), st.floats(0, 3)
-    )
+    @given(st.lists(st.tuples(st.floats(0.5, 6.0), st.sampled_from(CLEARANCES)), min_size=1, max_size=6), st.floats(0, 3))
     @example([(2.0, "fine-tuners"), (4.0, "fine-tuners"), (2.5, "pegs")], 1.0)
     def test_small_mornings_are_the_best_there_is(self, given_jobs: list[tuple[float, str]], late: float) -> None:
         jobs = [Job(str(number), minutes, needs) for number, (minutes, needs) in enumerate(given_jobs)]  # type: ignore[arg-type]
@@ -261,9 +244,7 @@ class TestSorting(unittest.TestCase):
             self.assertEqual((each.screw_moves, each.peg_moves, each.rounds), (0, 0, 0))
             self.assertIsNone(each.needs)
         self.assertEqual(unheard(["G", "D"]).said, "still to hear: G, D")
-        self.assertEqual(
-            (at_luthier("a crack").said, at_luthier("").said), ("at the luthier’s: a crack", "at the luthier’s")
-        )
+        self.assertEqual((at_luthier("a crack").said, at_luthier("").said), ("at the luthier’s: a crack", "at the luthier’s"))
 
     def test_a_peg_that_cannot_be_moved_goes_to_the_luthier(self) -> None:
         facts = situation(INSTRUMENTS["viola"], "C", fine_tuner=None, peg=Peg(state="sticks"))
@@ -328,17 +309,13 @@ class TestInHand(unittest.TestCase):
 
     @given(mornings(), st.integers(0, 13), st.integers(0, 4))
     @settings(max_examples=40)
-    def test_no_job_is_lost_and_the_bound_holds(
-        self, morning: tuple[list[Job], list[Tuner]], job: int, who: int
-    ) -> None:
+    def test_no_job_is_lost_and_the_bound_holds(self, morning: tuple[list[Job], list[Tuner]], job: int, who: int) -> None:
         jobs, stations = morning
         if jobs:
             place = who % len(stations)
             stations[place] = replace(stations[place], holds=jobs[job % len(jobs)].name)
         planned = plan_morning(jobs, stations)
-        done = [turn.job.name for turns in planned.slots.values() for turn in turns] + [
-            each.name for each in planned.nobody
-        ]
+        done = [turn.job.name for turns in planned.slots.values() for turn in turns] + [each.name for each in planned.nobody]
         self.assertEqual(sorted(done), sorted(each.name for each in jobs))
         self.assertGreaterEqual(planned.ends, planned.bound - 1e-6)
 

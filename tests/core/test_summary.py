@@ -4,10 +4,7 @@ import unittest
 from datetime import date, timedelta
 
 from pondus.core.hands.learned import MoveLog, learned_coupling, learned_rates, move_log
-from pondus.core.hands.records import (
-    FittedString,
-    situation_of,
-)
+from pondus.core.hands.records import FittedString, situation_of
 from pondus.core.hands.summary import MeasuredMove
 from tests.core.writing import CLOCK, START, TUNING, VIOLIN, Writing, violin
 
@@ -99,9 +96,7 @@ class TestSummary(unittest.TestCase):
 
 
 class TestLearned(unittest.TestCase):
-    def measured(
-        self, string: str, amount: float, change: float, *, days: float = 0.0, peg: bool = False
-    ) -> MeasuredMove:
+    def measured(self, string: str, amount: float, change: float, *, days: float = 0.0, peg: bool = False) -> MeasuredMove:
         return MeasuredMove(string, START + timedelta(days=days), "peg" if peg else "fine-tuner", amount, change)
 
     def test_only_moves_since_the_string_and_its_fittings_count(self) -> None:
@@ -127,9 +122,7 @@ class TestLearned(unittest.TestCase):
 
     def test_coupling_is_learned_over_the_usual(self) -> None:
         usual = learned_coupling(VIOLIN, MoveLog())
-        strong = learned_coupling(
-            VIOLIN, MoveLog(couplings={("A", "D"): [(50.0, -5.0)] * 12, ("A", "C"): [(1.0, 1.0)]})
-        )
+        strong = learned_coupling(VIOLIN, MoveLog(couplings={("A", "D"): [(50.0, -5.0)] * 12, ("A", "C"): [(1.0, 1.0)]}))
         self.assertLess(strong["A"]["D"], usual["A"]["D"])
         self.assertEqual(strong["A"]["E"], usual["A"]["E"])
         self.assertNotIn("C", strong["A"])

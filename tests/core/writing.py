@@ -7,15 +7,7 @@ from uuid import uuid4
 
 from pondus.core.clock import Clock
 from pondus.core.hands.learned import MoveLog
-from pondus.core.hands.records import (
-    FifthCheck,
-    FittedInstrument,
-    FittedString,
-    Move,
-    Reading,
-    Tuning,
-    TuningLog,
-)
+from pondus.core.hands.records import FifthCheck, FittedInstrument, FittedString, Move, Reading, Tuning, TuningLog
 from pondus.core.hands.state import StringState, TuningNow, tuning_now
 from pondus.core.hands.summary import TuningSummary, summarise
 from pondus.core.instruments import INSTRUMENTS
@@ -46,9 +38,7 @@ class Writing:
         seq = next(self.places)
         return {"id": uuid4(), "seq": seq, "at": START + timedelta(seconds=10 * seq if seconds is None else seconds)}
 
-    def read(
-        self, string: str, cents: float, *, note: str | None = None, at: float | None = None, **more: Any
-    ) -> Reading:
+    def read(self, string: str, cents: float, *, note: str | None = None, at: float | None = None, **more: Any) -> Reading:
         if note is None:
             away = round(cents / 100.0)
             note, cents = name_of(VIOLIN.string(string).note_number + away), cents - 100.0 * away
@@ -88,9 +78,7 @@ class Writing:
     def now(self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None) -> TuningNow:
         return tuning_now(instrument or violin(), self.log, measured or MoveLog(), clock=CLOCK)
 
-    def states(
-        self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None
-    ) -> dict[str, StringState]:
+    def states(self, instrument: FittedInstrument | None = None, measured: MoveLog | None = None) -> dict[str, StringState]:
         return {state.string.name: state for state in self.now(instrument, measured).states}
 
     def summary(self) -> TuningSummary:

@@ -189,23 +189,14 @@ class TestSecrets(ClusterTest):
     def test_nobody_gets_in_without_a_password_and_the_application_may_little(self) -> None:
         cluster = self.started()
         url = cluster.ensure_database("pondus")
-        for how in (
-            {"user": "pondus"},
-            {"user": "postgres"},
-            {"user": APPLICATION},
-            {"user": APPLICATION, "password": "x"},
-        ):
+        for how in ({"user": "pondus"}, {"user": "postgres"}, {"user": APPLICATION}, {"user": APPLICATION, "password": "x"}):
             self.refused(cluster, **how)
         with psycopg.connect(url, autocommit=True) as connection:
             role = connection.execute(
                 "select rolsuper, rolcreatedb, rolcreaterole from pg_roles where rolname = current_user"
             ).fetchone()
             self.assertEqual(role, (False, False, False))
-            for statement in (
-                "copy (select 1) to program 'true'",
-                "select pg_read_file('PG_VERSION')",
-                "create role x",
-            ):
+            for statement in ("copy (select 1) to program 'true'", "select pg_read_file('PG_VERSION')", "create role x"):
                 with self.assertRaises(psycopg.errors.InsufficientPrivilege):
                     connection.execute(statement)
 
@@ -239,9 +230,7 @@ class TestSecrets(ClusterTest):
         migrate(url)
         with psycopg.connect(url) as connection:
             self.assertEqual(connection.execute("select name from keepsake").fetchall(), [("Ida",)])
-            owners = connection.execute(
-                "select distinct tableowner from pg_tables where schemaname = 'public'"
-            ).fetchall()
+            owners = connection.execute("select distinct tableowner from pg_tables where schemaname = 'public'").fetchall()
             connection.execute("drop table keepsake")
         self.assertEqual(owners, [(APPLICATION,)])
         self.assertTrue(is_closed(self.home.cluster))

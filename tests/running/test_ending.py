@@ -28,9 +28,7 @@ class TestOrphans(unittest.TestCase):
     def test_only_a_server_of_this_home_whose_starter_is_gone_is_ended(self) -> None:
         mine = told_to_child(self.folder)
         token, number, born = mine[STARTED_BY].split()
-        orphan = self.process(
-            {**mine, STARTED_BY: f"{token} {number} {int(born) - 1}"}
-        )  # another had that number before
+        orphan = self.process({**mine, STARTED_BY: f"{token} {number} {int(born) - 1}"})  # another had that number before
         led = self.process(mine)
         with tempfile.TemporaryDirectory() as elsewhere:
             other = told_to_child(Path(elsewhere))[STARTED_BY].split()[0]

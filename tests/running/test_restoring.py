@@ -189,9 +189,7 @@ class TestMadeUpBackups(StudioTest):
             self.assertEqual(connection.execute(text(spoil)).scalar_one(), 0)
 
     def test_a_table_that_is_none_of_a_studios_is_refused(self) -> None:
-        self.refused(
-            self.backup_of("create table extra (a int)", "insert into extra values (1)"), "isn't a table of a studio"
-        )
+        self.refused(self.backup_of("create table extra (a int)", "insert into extra values (1)"), "isn't a table of a studio")
 
     def test_a_layout_of_a_newer_pondus_is_said(self) -> None:
         self.refused(self.backup_of("update alembic_version set version_num = '9999'"), "newer Pondus", NewerStudio)

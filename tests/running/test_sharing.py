@@ -239,9 +239,7 @@ class TestRoom(unittest.TestCase):
         teacher.sign_in()
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         saved = folder / "studio.dump"
-        self.assertEqual(
-            os.system(f"/usr/lib/postgresql/15/bin/pg_dump --format=custom --file={saved} '{self.url}'"), 0
-        )
+        self.assertEqual(os.system(f"/usr/lib/postgresql/15/bin/pg_dump --format=custom --file={saved} '{self.url}'"), 0)
         self.assertEqual(teacher.ask("GET", "/api/people")[0], 200)
         engine = engine_for(self.url)
         bring_back(engine, saved)

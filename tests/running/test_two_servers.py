@@ -55,9 +55,7 @@ class TestTwoServers(unittest.TestCase):
             "Cookie": self.cookie,
         }
 
-    def ask(
-        self, server: RunningServer, method: str, path: str, body: Any = None, *, scheme: str = "https"
-    ) -> tuple[int, Any]:
+    def ask(self, server: RunningServer, method: str, path: str, body: Any = None, *, scheme: str = "https") -> tuple[int, Any]:
         connection = http.client.HTTPConnection("127.0.0.1", server.port, timeout=WITHIN_SECONDS)
         connection.request(method, path, None if body is None else json.dumps(body), self.headers(scheme))
         answer = connection.getresponse()
@@ -91,18 +89,13 @@ class TestTwoServers(unittest.TestCase):
         instrument, tuning = str(uuid4()), str(uuid4())
         self.ask(self.first, "POST", "/api/instruments", {"id": instrument, "label": "Teal", "kind": "cello"})
         self.ask(self.first, "POST", f"/api/instruments/{instrument}/todays-tuning", {"id": tuning})
-        self.ask(
-            self.first, "POST", f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "typed": "-9"}
-        )
+        self.ask(self.first, "POST", f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "typed": "-9"})
         status, seen = self.ask(self.second, "GET", f"/api/tunings/{tuning}")
         self.assertEqual((status, seen["history"][0]["text"]), (200, "A3 −9"))
         while True:
             line = events.readline().decode()
             self.assertTrue(line, "the stream ended")
-            if (
-                line.startswith("data: ")
-                and seen["log_version"] in json.loads(line[6:]).get("instruments", {}).values()
-            ):
+            if line.startswith("data: ") and seen["log_version"] in json.loads(line[6:]).get("instruments", {}).values():
                 break
 
     def listening(self, server: RunningServer) -> Client:

@@ -109,9 +109,7 @@ class TestAPersonsEnd(DevicesTest):
             session.flush()
             session.add(TuningRow(id=tuning, instrument_id=instrument, stance="lap", done_by=self.ines))
             session.flush()
-            session.add(
-                ReadingRow(id=reading, tuning_id=tuning, string="A", note="A4", cents=-3.0, entered_by=self.ines)
-            )
+            session.add(ReadingRow(id=reading, tuning_id=tuning, string="A", note="A4", cents=-3.0, entered_by=self.ines))
             entered = device_store.let_in(session, "student", person_id=self.ines, name="Ines Holm", kind="tablet")
             device_store.invite(session, "student", person_id=self.ines, name="")
         with session_on(self.engine) as session:

@@ -109,9 +109,7 @@ class TestMigration(unittest.TestCase):
             self.assertFalse(record.strings[0].screw_seen, "nobody had looked")
             past = summaries(session, self.instrument)
             self.assertEqual(list(past[0].strings), ["A"], "what it came to is worked out anew")
-            now = tuning_now(
-                instruments.fitted(record, past, before=self.tuning), log, move_log(past), clock=Clock(BEGAN)
-            )
+            now = tuning_now(instruments.fitted(record, past, before=self.tuning), log, move_log(past), clock=Clock(BEGAN))
             station = session.exec(select(StationRow)).one()
             self.assertEqual((station.planned, station.recalled, now.log.tuning.habits), ([], None, ()))
         a = now.states[0]

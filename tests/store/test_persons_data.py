@@ -45,9 +45,7 @@ class PersonsDataTest(StoreTest):
         bo = PersonRow(name="Bo", note="shares a stand with ida tern")
         session.add_all([ida, bo])
         session.flush()
-        violin = InstrumentRow(
-            label="Ida Tern’s violin", kind="violin", size="4/4", player_id=ida.id, note="Ida likes it"
-        )
+        violin = InstrumentRow(label="Ida Tern’s violin", kind="violin", size="4/4", player_id=ida.id, note="Ida likes it")
         violin.details = {"teacher": "Ida Tern", "class": "3b"}
         add_instrument(session, violin, [])
         tuning = begin_tuning(session, TuningRow(instrument_id=violin.id, stance="lap", done_by=ida.id))

@@ -35,13 +35,7 @@ class Room(unittest.TestCase):
             session.add(PersonRow(id=cls.mina, name="Mina Lund", role="helper"))
         teacher = cls.device("teacher", cls.teacher)
         for key, kind, player in ((cls.violin, "violin", cls.ines), (cls.viola, "viola", cls.ole)):
-            new = {
-                "id": str(key),
-                "label": f"{kind} of one",
-                "kind": kind,
-                "player_id": str(player),
-                "note": "for Ole Strand",
-            }
+            new = {"id": str(key), "label": f"{kind} of one", "kind": kind, "player_id": str(player), "note": "for Ole Strand"}
             made = cls.ask(teacher, "POST", "/api/instruments", json=new)
             assert made.status_code == 200, made.json
 

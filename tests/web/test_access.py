@@ -123,20 +123,13 @@ class TestWalk(Room):
         ):
             body = {"json": {"bridge": "leans"} if path.endswith(str(self.violin)) else {}} if method == "PATCH" else {}
             self.assertEqual(self.ask(student, method, path, **body).status_code, 200, path)
-        self.assertEqual(
-            self.ask(student, "PATCH", f"/api/instruments/{self.violin}", json={"label": "Mine"}).status_code, 403
-        )
+        self.assertEqual(self.ask(student, "PATCH", f"/api/instruments/{self.violin}", json={"label": "Mine"}).status_code, 403)
         listed = self.ask(student, "GET", "/api/instruments").json["instruments"]
         self.assertEqual([each["label"] for each in listed], ["violin of one"])
 
     def test_everyone_practises_as_themselves_and_a_teacher_sees_all(self) -> None:
         def begin(client: FlaskClient, person: Any = None, **on: Any) -> Any:
-            body = {
-                "id": str(uuid4()),
-                "drill": "names",
-                "person_id": None if person is None else str(person),
-                "on": on,
-            }
+            body = {"id": str(uuid4()), "drill": "names", "person_id": None if person is None else str(person), "on": on}
             return self.ask(client, "POST", "/api/practice/begin", json=body)
 
         student, other = self.device("student", self.ines), self.device("student", self.ole)
@@ -204,18 +197,13 @@ class TestWalk(Room):
         asked = {"instrument": "violin", "string": "G", "heard": {"note": "F3", "cents": 0}, "who": "teacher"}
         advice = self.ask(student, "POST", "/api/advise", json=asked).json
         self.assertEqual([step["do"] for step in advice["steps"]], ["fetch-teacher"])
-        made = self.ask(
-            student, "POST", f"/api/instruments/{self.violin}/todays-tuning", json={"id": str(uuid4())}
-        ).json
+        made = self.ask(student, "POST", f"/api/instruments/{self.violin}/todays-tuning", json={"id": str(uuid4())}).json
         path = f"/api/tunings/{made['tuning']['id']}"
         self.assertEqual(self.ask(student, "PATCH", path, json={"who": "teacher"}).status_code, 422)
         teacher = self.device("teacher", self.teacher)
         self.ask(teacher, "PATCH", path, json={"who": "teacher"})
         self.ask(
-            teacher,
-            "POST",
-            f"{path}/readings",
-            json={"id": str(uuid4()), "string": "G", "heard": {"note": "F3", "cents": 0}},
+            teacher, "POST", f"{path}/readings", json={"id": str(uuid4()), "string": "G", "heard": {"note": "F3", "cents": 0}}
         )
         told = {
             whose: next(each for each in self.ask(client, "GET", path).json["strings"] if each["name"] == "G")["advice"]

@@ -56,9 +56,7 @@ class ApiTest(unittest.TestCase):
 
 class TestAdvise(ApiTest):
     def test_same_as_on_the_command_line(self) -> None:
-        advice = self.post(
-            "/api/advise", {"instrument": "violin", "string": "A", "heard": {"note": "A4", "cents": -12}}
-        )
+        advice = self.post("/api/advise", {"instrument": "violin", "string": "A", "heard": {"note": "A4", "cents": -12}})
         self.assertEqual((advice["state"], advice["mechanism"], advice["pitch"]), ("flat", "fine-tuner", "raise"))
         self.assertEqual(advice["steps"][0]["rotation"], "clockwise")
 
@@ -212,14 +210,7 @@ class TestBench(ApiTest):
         self.refused(readings, {"id": str(uuid4()), "string": "C", "typed": "0"}, field="string")
         self.refused(readings, {"id": "not-an-id", "string": "A", "typed": "0"}, field="id")
         self.refused(readings, {"id": str(uuid4()), "string": "A"}, field="heard")
-        move = {
-            "id": str(uuid4()),
-            "string": "G",
-            "mechanism": "fine-tuner",
-            "direction": "raise",
-            "amount": 1,
-            "unit": "turn",
-        }
+        move = {"id": str(uuid4()), "string": "G", "mechanism": "fine-tuner", "direction": "raise", "amount": 1, "unit": "turn"}
         self.refused(moves, move, says="has none")
         self.refused(moves, {**move, "string": "A", "amount": 0}, says="more than 0")
         self.refused(f"/api/tunings/{uuid4()}/readings", {"id": str(uuid4()), "string": "A", "typed": "0"}, status=404)
@@ -289,13 +280,7 @@ class TestPlanAndLearning(ApiTest):
 
 class TestHandsFree(ApiTest):
     def hear(self, tuning: str, hz: float, key: str | None = None) -> Any:
-        reading = {
-            "id": key or str(uuid4()),
-            "string": "A",
-            "heard": {"hz": hz},
-            "source": "microphone",
-            "hands_free": True,
-        }
+        reading = {"id": key or str(uuid4()), "string": "A", "heard": {"hz": hz}, "source": "microphone", "hands_free": True}
         return self.post(f"/api/tunings/{tuning}/readings", reading)
 
     def kinds(self, bench: Any) -> list[str]:

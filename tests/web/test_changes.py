@@ -71,9 +71,7 @@ class TestChanges(unittest.TestCase):
         instrument = self.instrument()
         bench = self.ask("POST", f"/api/instruments/{instrument}/todays-tuning", {"id": str(uuid4())})
         after = self.ask(
-            "POST",
-            f"/api/tunings/{bench['tuning']['id']}/readings",
-            {"id": str(uuid4()), "string": "A", "typed": "-12"},
+            "POST", f"/api/tunings/{bench['tuning']['id']}/readings", {"id": str(uuid4()), "string": "A", "typed": "-12"}
         )
         for page in pages:
             while True:
@@ -110,9 +108,7 @@ class TestChanges(unittest.TestCase):
         while instrument not in heard[-1]["instruments"]:
             heard.append(page.next("reach"))
         self.assertEqual(heard[-1]["instruments"], {instrument: bench["log_version"]})
-        earlier = [
-            one for one in heard[:-1] if one["reach"] == "log"
-        ]  # what tests before this one stored may come late
+        earlier = [one for one in heard[:-1] if one["reach"] == "log"]  # what tests before this one stored may come late
         for one in earlier:
             self.assertLessEqual(set(one["instruments"]), set(self.made) - {instrument})
             self.assertTrue(one["instruments"], "a log that names no instrument: what was refused")

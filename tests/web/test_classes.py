@@ -75,15 +75,10 @@ class TestFirstTime(ApiTest):
         for seen, fitted in (("one", "E"), ("all", "GDAE"), ("none", "")):
             one = self.post("/api/first-time", {**self.SEEN, "id": str(uuid4()), "fine_tuners": seen})
             self.assertEqual("".join(each["name"] for each in one["strings"] if each["has_fine_tuner"]), fitted)
-        unknown = self.post(
-            "/api/first-time", {**self.SEEN, "id": str(uuid4()), "kind": "viola", "size": None, "strings": {}}
-        )
+        unknown = self.post("/api/first-time", {**self.SEEN, "id": str(uuid4()), "kind": "viola", "size": None, "strings": {}})
         self.assertEqual(unknown["size"], "16", "full-sized, where nobody could tell")
         half = str(uuid4())
-        with (
-            mock.patch("pondus.web.first_time.change_settings", side_effect=RuntimeError),
-            self.assertLogs(level="ERROR"),
-        ):
+        with mock.patch("pondus.web.first_time.change_settings", side_effect=RuntimeError), self.assertLogs(level="ERROR"):
             self.post("/api/first-time", {**self.SEEN, "id": half}, 500)
         self.assertEqual(self.client.get(f"/api/instruments/{half}/settings").status_code, 404, "half of it was kept")
 
@@ -139,9 +134,7 @@ class TestA4Today(ApiTest):
     def test_what_is_on_the_bench_takes_it_too_and_gives_it_back(self) -> None:
         self.addCleanup(self.given, None)
         _, tuning = self.begin()
-        self.post(
-            f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "heard": {"note": "A4", "cents": 0}}
-        )
+        self.post(f"/api/tunings/{tuning}/readings", {"id": str(uuid4()), "string": "A", "heard": {"note": "A4", "cents": 0}})
         for a4, taken, off in ((442.0, 442.0, -7.85), (None, 440.0, 0.0)):
             self.given(a4)
             bench = self.get(f"/api/tunings/{tuning}")

@@ -129,9 +129,7 @@ class TestComingIn(Room):
             (second, late_code, 401),
             (second, "of-another-studio", 401),
         ):
-            answer = self.ask(
-                client, "POST", "/api/join", json={"code": which}, environ_base={"REMOTE_ADDR": "10.0.0.9"}
-            )
+            answer = self.ask(client, "POST", "/api/join", json={"code": which}, environ_base={"REMOTE_ADDR": "10.0.0.9"})
             self.assertEqual(answer.status_code, status, which)
         me = self.ask(first, "GET", "/api/me").json
         self.assertEqual((me["role"], me["name"], me["instruments"]), ("student", "Ines Holm", [str(self.violin)]))
@@ -167,15 +165,11 @@ class TestComingIn(Room):
         teacher = self.device("teacher", self.teacher)
         with hearing(self.engine) as connection:
             self.ask(teacher, "GET", "/api/devices")
-            self.ask(
-                self.device(None), "POST", "/api/join", json={"code": "x"}, environ_base={"REMOTE_ADDR": "10.0.0.5"}
-            )
+            self.ask(self.device(None), "POST", "/api/join", json={"code": "x"}, environ_base={"REMOTE_ADDR": "10.0.0.5"})
             self.assertEqual(list(connection.notifies(timeout=0.2)), [])
             with session_on(self.engine) as session:
                 _, code = device_store.invite(session, "helper", person_id=None, name="")
-            self.ask(
-                self.device(None), "POST", "/api/join", json={"code": code}, environ_base={"REMOTE_ADDR": "10.0.0.5"}
-            )
+            self.ask(self.device(None), "POST", "/api/join", json={"code": code}, environ_base={"REMOTE_ADDR": "10.0.0.5"})
             self.assertNotEqual(list(connection.notifies(timeout=60.0, stop_after=1)), [])
 
     def test_two_helpers_who_are_not_on_the_roll_have_a_place_each(self) -> None:
@@ -207,9 +201,7 @@ class TestComingIn(Room):
         self.assertEqual(away[place], 14)
         other = next((each["id"] for each in planned["stations"] if each["id"] != place), None)
         if other is not None:
-            self.assertEqual(
-                self.ask(helper, "POST", f"/api/morning/stations/{other}/take", json=told).status_code, 403
-            )
+            self.assertEqual(self.ask(helper, "POST", f"/api/morning/stations/{other}/take", json=told).status_code, 403)
 
     def test_who_left_the_roll_is_out(self) -> None:
         teacher = self.device("teacher", self.teacher)
@@ -258,9 +250,7 @@ class TestLock(unittest.TestCase):
         set_ = client.post("/api/passphrase", json={"name": "Runa", "passphrase": "four words of mine"})
         self.assertEqual(set_.status_code, 200, set_.json)
         again = {"name": "Runa", "passphrase": "four other words of mine"}
-        self.assertEqual(
-            client.post("/api/passphrase", json=again).status_code, 401, "whoever sits there isn't a teacher"
-        )
+        self.assertEqual(client.post("/api/passphrase", json=again).status_code, 401, "whoever sits there isn't a teacher")
         self.assertEqual(client.get("/api/people").status_code, 200)
         self.assertTrue(client.patch("/api/lock", json={"locked": True}).json["locked"])
         self.assertEqual(client.get("/api/people").status_code, 401)

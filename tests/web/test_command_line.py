@@ -38,9 +38,7 @@ class TestInAShell(unittest.TestCase):
     def test_exits_and_streams_are_the_processs(self) -> None:
         done = in_a_shell("advise", "--json", given=json.dumps(REQUEST))
         self.assertEqual((done.returncode, done.stderr), (0, ""))
-        self.assertEqual(
-            json.loads(done.stdout), json.loads(pondus("advise", "--json", given=json.dumps(REQUEST)).stdout)
-        )
+        self.assertEqual(json.loads(done.stdout), json.loads(pondus("advise", "--json", given=json.dumps(REQUEST)).stdout))
         done = in_a_shell("hear", "/nowhere.wav", "--instrument", "cello", "--json")
         self.assertEqual((done.returncode, done.stdout, len(done.stderr.splitlines())), (2, "", 1))
 
@@ -212,9 +210,7 @@ class TestSimulate(unittest.TestCase):
     def test_the_same_seed_gives_the_same_sound(self) -> None:
         files = [self.folder / name for name in ("one.wav", "two.wav")]
         for file in files:
-            pondus(
-                "simulate", str(file), "--instrument", "cello", "--strings", "D,A", "--seed", "5", "--start", "morning"
-            )
+            pondus("simulate", str(file), "--instrument", "cello", "--strings", "D,A", "--seed", "5", "--start", "morning")
         self.assertEqual(files[0].read_bytes(), files[1].read_bytes())
 
     def test_what_cannot_be_is_refused(self) -> None:

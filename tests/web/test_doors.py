@@ -65,9 +65,7 @@ class TestWhatIsRefused(DoorsTest):
         engine = engine_for(self.url)
         with engine.begin() as connection:
             raised = "raise exception 'could not extend file' using errcode = '53100'"
-            connection.execute(
-                text(f"create function no_room() returns trigger language plpgsql as $$ begin {raised}; end $$")
-            )
+            connection.execute(text(f"create function no_room() returns trigger language plpgsql as $$ begin {raised}; end $$"))
             connection.execute(text("create trigger no_room before insert on person execute function no_room()"))
         try:
             answer = self.client.post("/api/people", json={"id": str(uuid4()), "name": "Ida", "role": "player"})
@@ -107,13 +105,7 @@ class TestHostsAndOrigins(DoorsTest):
 
     def test_a_page_of_another_origin_changes_nothing(self) -> None:
         new = {"id": str(uuid4()), "name": "Mallory"}
-        for origin in (
-            "http://evil.example",
-            "null",
-            "http://localhost:9999",
-            "https://localhost.evil.example",
-            "http://[",
-        ):
+        for origin in ("http://evil.example", "null", "http://localhost:9999", "https://localhost.evil.example", "http://["):
             answer = self.client.post("/api/people", json=new, headers={"Origin": origin})
             self.assertEqual(answer.status_code, 403, origin)
         cross = self.client.post("/api/people", json=new, headers={"Sec-Fetch-Site": "cross-site"})
@@ -160,9 +152,7 @@ class TestBodies(DoorsTest):
             ("/api/instruments", {"id": str(uuid4()), "label": "Knot", "kind": "violin", "strings": {"\x00": {}}}),
             ("/api/settings", {"zone": "Europe/\x00Berlin"}),
         ):
-            answer = (
-                self.client.post(path, json=body) if path != "/api/settings" else self.client.patch(path, json=body)
-            )
+            answer = self.client.post(path, json=body) if path != "/api/settings" else self.client.patch(path, json=body)
             self.assertEqual(answer.status_code, 422, (path, body))
         self.assertEqual(self.client.get("/api/export/%00.csv").status_code, 404)
         self.assertEqual(self.client.get("/%00").status_code, 404)

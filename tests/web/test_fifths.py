@@ -39,9 +39,7 @@ class TestChain(FifthsTest):
     def test_nothing_known_says_what_to_do(self) -> None:
         _, tuning = self.begin("cello")
         out = self.fifths(tuning)
-        self.assertEqual(
-            [(each["lower"], each["verdict"]) for each in out["links"]], [("C", None), ("G", None), ("D", None)]
-        )
+        self.assertEqual([(each["lower"], each["verdict"]) for each in out["links"]], [("C", None), ("G", None), ("D", None)])
         self.assertIsNone(out["mend"])
         self.assertIn("Bow two neighbours together", out["said"])
         self.assertAlmostEqual(self.link(out, "D")["temperament_beats_hz"], 0.497, places=3)
@@ -71,12 +69,7 @@ class TestChain(FifthsTest):
                 break
             hz[mend["string"]] = shift_hz(hz[mend["string"]], mend["step"]["expect_cents"])
             step = {key: mend["step"][key] for key in ("amount", "unit")}
-            move = {
-                "id": str(uuid4()),
-                "string": mend["string"],
-                "mechanism": "fine-tuner",
-                "direction": mend["step"]["pitch"],
-            }
+            move = {"id": str(uuid4()), "string": mend["string"], "mechanism": "fine-tuner", "direction": mend["step"]["pitch"]}
             self.post(f"/api/tunings/{tuning}/moves", {**move, **step})
             waiting = self.fifths(tuning)
             self.assertIsNone(waiting["mend"])
@@ -174,9 +167,7 @@ class TestWays(FifthsTest):
                 self.assertIn("Turn one string a hair", before["ask_small_move"])
                 moved = {"small_move": {"moved": "lower", "pitch": "raise"}}
                 link = self.link(self.check(tuning, "DA", {"way": "by-ear", **after, **moved}), "D")
-                self.assertEqual(
-                    (link["from_pure_cents"] > 0, link["way"], link["ask_small_move"]), (wide, "by-ear", None)
-                )
+                self.assertEqual((link["from_pure_cents"] > 0, link["way"], link["ask_small_move"]), (wide, "by-ear", None))
 
     def test_harmonics_by_ear_tell_which_way_at_once(self) -> None:
         for heard, sign in (("below", 1), ("level", 0), ("above", -1)):
@@ -204,11 +195,7 @@ class TestWays(FifthsTest):
         tone = bowed(Tone(441.0, 1.0, partials=4), np.random.default_rng(2))
         heard = self.client.post("/api/harmonic", data={"file": (wav(tone), "h.wav"), "near_hz": "440"})
         self.assertAlmostEqual(heard.get_json()["hz"], 441.0, delta=0.1)
-        for near, sound, says in (
-            ("300", tone, "not this harmonic"),
-            ("440", np.zeros(30_000), "silent"),
-            ("-1", tone, ""),
-        ):
+        for near, sound, says in (("300", tone, "not this harmonic"), ("440", np.zeros(30_000), "silent"), ("-1", tone, "")):
             refused = self.client.post("/api/harmonic", data={"file": (wav(sound), "h.wav"), "near_hz": near})
             self.assertEqual(refused.status_code, 422)
             self.assertIn(says, refused.get_json()["error"]["message"])

@@ -78,10 +78,7 @@ class TestOneTurnToldOfTwice(QuestionsTest):
         moves = [each for each in bench["history"] if each["kind"] == "move"]
         self.assertEqual(
             [(each["text"], each["late"]) for each in moves],
-            [
-                ("fine tuner up, about ¼ turn", True),
-                ("fine tuner up, about ½ turn", False),
-            ],
+            [("fine tuner up, about ¼ turn", True), ("fine tuner up, about ½ turn", False)],
         )
         self.assertEqual(moves[1]["id"], first)
         self.assertNotIn(twin, [each["id"] for each in moves])

@@ -44,9 +44,7 @@ class TestRollLists(ListTest):
     def test_any_order_semicolons_and_an_old_encoding(self) -> None:
         text = 'Größe;Schüler;Label;Kind;Strings since\n3/4;Jörn;Zwergtaucher;Geige;3.4.2026\n15";;Krähe;Bratsche;\n'
         found = self.bring(text.encode("cp1252"))["list"]
-        self.assertEqual(
-            (found["kind"], found["separator"], found["encoding"], found["good"]), ("roll", ";", "cp1252", 2)
-        )
+        self.assertEqual((found["kind"], found["separator"], found["encoding"], found["good"]), ("roll", ";", "cp1252", 2))
         self.assertEqual(found["order"], "day-first")
         self.assertNotIn("Zwergtaucher", self.roll())
         self.assertEqual(self.confirm(found)["stored"]["rows_stored"], 2)
@@ -56,14 +54,7 @@ class TestRollLists(ListTest):
         self.assertEqual(self.roll()["Krähe"]["size"], "15")
 
     def test_each_bad_row_has_its_reason_and_nothing_is_stored(self) -> None:
-        rows = [
-            "Wren,violin,4/4",
-            "Wren,violin,4/4",
-            "Owl,guitar,4/4",
-            ",violin,4/4",
-            "Rail,cello,1/16",
-            "Coot,viola,14,9",
-        ]
+        rows = ["Wren,violin,4/4", "Wren,violin,4/4", "Owl,guitar,4/4", ",violin,4/4", "Rail,cello,1/16", "Coot,viola,14,9"]
         found = self.bring("label,kind,size\n" + "\n".join(rows))["list"]
         self.assertEqual((found["rows"], found["good"], found["bad_count"]), (6, 1, 5))
         said = {each["line"]: each["said"] for each in found["bad"]}
@@ -89,8 +80,7 @@ class TestRollLists(ListTest):
         found = self.bring(text)["list"]
         self.assertEqual((found["good"], found["changing_count"], found["same"], found["bad"]), (3, 2, 0, []))
         said = {
-            each["label"]: [(one["said"], one["before"], one["after"]) for one in each["changes"]]
-            for each in found["changing"]
+            each["label"]: [(one["said"], one["before"], one["after"]) for one in each["changes"]] for each in found["changing"]
         }
         self.assertEqual(said["serin"], [("size", "1/2", "3/4"), ("who has it", "Ida Elster", "Nils Vik")])
         self.assertEqual(said["Citril"], [("note", "", "spare bow")])
@@ -255,21 +245,12 @@ class TestLogLists(ListTest):
                 f"{self.label},G,2026-03-01,lots", f"{self.label},G,2026-03-01,70", f"{self.label},G,2199-03-01,0")  # fmt: skip
         found = self.bring("label,string,date,cents\n" + "\n".join(rows))["list"]
         self.assertEqual(found["good"], 0)
-        said = (
-            "on the roll",
-            "has no “C” string",
-            "isn't a day in the calendar",
-            "not a figure",
-            "past ±50",
-            "to come",
-        )
+        said = ("on the roll", "has no “C” string", "isn't a day in the calendar", "not a figure", "past ±50", "to come")
         for bad, says in zip(found["bad"], said, strict=True):
             self.assertIn(says, bad["said"])
 
     def test_how_far_it_is_is_told_from_the_first_row_to_the_last_instrument(self) -> None:
-        rows = "\n".join(
-            f"{self.label},G,2026-02-{1 + n // 240},{8 + n % 240 // 20}:{n % 20:02},-3" for n in range(5000)
-        )
+        rows = "\n".join(f"{self.label},G,2026-02-{1 + n // 240},{8 + n % 240 // 20}:{n % 20:02},-3" for n in range(5000))
         found = self.bring(f"label,string,date,time,cents\n{rows}\n")["list"]
         answer = self.client.post(f"/api/lists/{found['id']}/confirm", json={}).get_data(as_text=True)
         lines = [json.loads(line) for line in answer.strip().splitlines()]
@@ -301,9 +282,7 @@ class TestLogLists(ListTest):
 
     def test_every_list_comes_back_as_it_was_saved(self) -> None:
         self.stored(f"label,string,date,cents,hz\n{self.label},G,2026-03-01T08:20:00+00:00,,195.5\n")
-        self.stored(
-            f"label,string,date,mechanism,direction,amount\n{self.label},G,2026-03-01T08:20:10+00:00,peg,up,3\n"
-        )
+        self.stored(f"label,string,date,mechanism,direction,amount\n{self.label},G,2026-03-01T08:20:10+00:00,peg,up,3\n")
         self.stored(f"label,string,date,note,cents\n{self.label},G,2026-03-01T08:20:20+00:00,G3,-2\n")
         sides = f"{self.label},A,2026-03-01T08:20:30+00:00,A4,flat\n{self.label},D,2026-03-01T08:20:40+00:00,,in tune\n"
         self.stored("label,string,date,note,side\n" + sides)

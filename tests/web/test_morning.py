@@ -42,9 +42,7 @@ class TestSweep(MorningTest):
         self.assertEqual(self.swept(instrument)["group"], "not-heard")
         self.read(tuning, **{**IN_TUNE, "G": "-14"})
         found = self.swept(instrument)
-        self.assertEqual(
-            (found["group"], found["needs"], found["said"]), ("student-can", "fine-tuners", "fine tuner: G")
-        )
+        self.assertEqual((found["group"], found["needs"], found["said"]), ("student-can", "fine-tuners", "fine tuner: G"))
         self.assertGreater(found["minutes"], 0.5)
         self.read(tuning, G="F3 0")
         self.assertEqual((self.swept(instrument)["group"], self.swept(instrument)["needs"]), ("teacher-must", "pegs"))

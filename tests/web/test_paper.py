@@ -96,11 +96,7 @@ class TestCards(PaperTest):
             self.assertLess(float(x) + width_of(said.replace("&amp;", "&"), float(size)), 541.0, said)
 
     def test_what_cannot_be_is_refused(self) -> None:
-        for query, says in (
-            ({"ids": "all"}, "commas between"),
-            ({"per_page": "3"}, "per_page"),
-            ({"paper": "a5"}, "paper"),
-        ):
+        for query, says in (({"ids": "all"}, "commas between"), ({"per_page": "3"}, "per_page"), ({"paper": "a5"}, "paper")):
             response = self.client.get("/api/cards.pdf", query_string=query)
             self.assertEqual(response.status_code, 422)
             self.assertIn(says, response.get_json()["error"]["message"])
@@ -122,9 +118,7 @@ class TestChart(PaperTest):
             self.assertIn("Fine tuner: clockwise goes up", text)
 
     def test_letters_are_large_enough_for_a_wall(self) -> None:
-        svg = self.client.get("/api/wall-chart.svg", query_string={"kind": "violin", "paper": "a3"}).get_data(
-            as_text=True
-        )
+        svg = self.client.get("/api/wall-chart.svg", query_string={"kind": "violin", "paper": "a3"}).get_data(as_text=True)
         scale = float(re.findall(r"scale\(([\d.]+)\)", svg)[0])
         notes = re.findall(r'font-size="([\d.]+)"[^>]*>([A-G]#?\d)<', svg)
         self.assertEqual(len(notes), 4 * 12)
@@ -179,8 +173,7 @@ class TestSheets(PaperTest):
         self.assertIn("peg compound or chalk", wood)
         self.assertNotIn("peg compound or chalk", gears)
         self.post(
-            f"/api/instruments/{with_pegs}/care",
-            {"id": str(uuid4()), "kind": "fault", "sign": "peg-slips", "string": "D"},
+            f"/api/instruments/{with_pegs}/care", {"id": str(uuid4()), "kind": "fault", "sign": "peg-slips", "string": "D"}
         )
         self.assertIn("a peg here slips", self.text(self.pdf(f"/api/instruments/{with_pegs}/case-list.pdf")))
 
@@ -198,12 +191,7 @@ class TestSheets(PaperTest):
         self.post("/api/people", {"id": str(uuid4()), "name": "Berit Holm"})
         knot = self.instrument("Berit’s Knot")
         self.post("/api/morning/heard", {"id": str(uuid4()), "instrument_id": knot, "line": "-3 0 0 1"})
-        fault = {
-            "id": str(uuid4()),
-            "kind": "fault",
-            "sign": "bridge-moved",
-            "said": "Berit sat on it",
-        }
+        fault = {"id": str(uuid4()), "kind": "fault", "sign": "bridge-moved", "said": "Berit sat on it"}
         self.post(f"/api/instruments/{knot}/care", fault)
         told = self.get(f"/api/instruments/{knot}/told.json")
         text = self.text(self.pdf(f"/api/instruments/{knot}/told.pdf"))
@@ -224,9 +212,7 @@ class TestNothingIsCut(PaperTest):
                 case Inset():
                     self.inside(part.parts, (width - part.x) / part.scale, (height - part.y) / part.scale)
                 case Run():
-                    self.assertLessEqual(
-                        part.x + width_of(part.text, part.size, bold=part.bold), width + 0.5, part.text
-                    )
+                    self.assertLessEqual(part.x + width_of(part.text, part.size, bold=part.bold), width + 0.5, part.text)
                     self.assertLessEqual(part.y, height + 0.5, part.text)
                     self.assertGreaterEqual(part.x, -0.5, part.text)
                 case Box():

@@ -34,9 +34,7 @@ class PracticeTest(ApiTest):
         body = {"id": go or str(uuid4()), "drill": drill, "person_id": person, "on": {"kind": kind}}
         return self.post("/api/practice/begin", body)
 
-    def answered(
-        self, told: Any, answer: Any, *, key: str | None = None, number: int | None = None, status: int = 200
-    ) -> Any:
+    def answered(self, told: Any, answer: Any, *, key: str | None = None, number: int | None = None, status: int = 200) -> Any:
         body = {
             "go": ref_of(told),
             "id": key or str(uuid4()),
@@ -144,9 +142,7 @@ class TestGoes(PracticeTest):
 
     def test_what_cannot_be_meant_is_refused(self) -> None:
         told = self.begun("flat-or-sharp")
-        self.refused(
-            "/api/practice/begin", {"id": str(uuid4()), "drill": "dancing"}, field="drill", says="There is no drill"
-        )
+        self.refused("/api/practice/begin", {"id": str(uuid4()), "drill": "dancing"}, field="drill", says="There is no drill")
         self.refused("/api/practice/question", {}, field="go", says="Which go")
         self.refused("/api/practice/question", {"go_id": str(uuid4())}, status=404)
         body = {"go": ref_of(told), "id": str(uuid4()), "number": 0, "answer": {"choice": "up"}}
@@ -159,16 +155,12 @@ class TestGoes(PracticeTest):
         self.refused("/api/practice/sound", {"go": ref_of(told)}, says="nothing to be heard")
         loose = {**told["loose"], "setup": {**told["loose"]["setup"], "kind": "tuba"}}
         self.refused("/api/practice/question", {"loose": loose})
-        self.refused(
-            "/api/practice/begin", {"id": str(uuid4()), "drill": "names", "person_id": str(uuid4())}, status=404
-        )
+        self.refused("/api/practice/begin", {"id": str(uuid4()), "drill": "names", "person_id": str(uuid4())}, status=404)
 
     def test_practising_on_ones_own_instrument_takes_its_settings(self) -> None:
         instrument, _ = self.begin("cello")
         self.client.patch(f"/api/instruments/{instrument}/settings", json={"a4": 442.0})
-        told = self.post(
-            "/api/practice/begin", {"id": str(uuid4()), "drill": "names", "on": {"instrument_id": instrument}}
-        )
+        told = self.post("/api/practice/begin", {"id": str(uuid4()), "drill": "names", "on": {"instrument_id": instrument}})
         self.assertEqual((told["kind"], told["tuned"]["a4"]), ("cello", 442.0))
 
 

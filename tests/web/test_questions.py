@@ -89,9 +89,7 @@ class TestNoEffect(QuestionsTest):
         self.assertAlmostEqual(self.screw_after(instrument, tuning, "not-turned", went="-40"), 0.5, delta=0.01)
         bench = self.get(f"/api/tunings/{tuning}")
         move = next(each for each in bench["history"] if each["kind"] == "move")
-        self.assertEqual(
-            (move["struck"], move["text"]), (False, "fine tuner up, about ½ turn; it was turned the other way")
-        )
+        self.assertEqual((move["struck"], move["text"]), (False, "fine tuner up, about ½ turn; it was turned the other way"))
         self.assertEqual(self.on(bench, "A")["learned"]["screw_moves"], 0)
         self.assertEqual(self.steps(bench, "A")[0], "turn-fine-tuner")
 
@@ -140,9 +138,7 @@ class TestNoEffect(QuestionsTest):
 class TestWrongWay(QuestionsTest):
     def wrong_way(self, tuning: str, shown: str) -> Any:
         move = self.turn(tuning, "G", "peg", "raise", 4.0)
-        answers = [
-            each["answer"] for each in self.on(self.read(tuning, "G", shown), "G")["advice"]["steps"][0]["options"]
-        ]
+        answers = [each["answer"] for each in self.on(self.read(tuning, "G", shown), "G")["advice"]["steps"][0]["options"]]
         self.assertEqual(answers, ["sprang-back", "other-peg", "not-turned", "wound-other-way", "none"])
         return self.on(self.answer(move, "wound-other-way"), "G")["advice"]
 

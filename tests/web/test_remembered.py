@@ -30,13 +30,7 @@ class RememberedTest(unittest.TestCase):
         return Made(number=self.made)
 
     def asked(
-        self,
-        at: Remembered,
-        of: MorningVersion,
-        *,
-        kind: str = "plan",
-        for_seconds: float = 60.0,
-        may_lag: bool = False,
+        self, at: Remembered, of: MorningVersion, *, kind: str = "plan", for_seconds: float = 60.0, may_lag: bool = False
     ) -> tuple[int, bool]:
         """The number that is answered, and whether it is to be asked for again."""
         answer = at.answer(kind, lambda: of, self.make, for_seconds=for_seconds, may_lag=may_lag)

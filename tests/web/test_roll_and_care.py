@@ -75,13 +75,7 @@ class TestInstruments(CareTest):
     def test_what_cannot_be_is_refused(self) -> None:
         instrument, _ = self.begin()
         path = f"/api/instruments/{instrument}"
-        for body in (
-            {"size": "7/8"},
-            {"label": None},
-            {"hours_per_week": 400.0},
-            {"stance": "seated"},
-            {"colour": "red"},
-        ):
+        for body in ({"size": "7/8"}, {"label": None}, {"hours_per_week": 400.0}, {"stance": "seated"}, {"colour": "red"}):
             self.patch(path, body, 422)
         self.patch(path, {"player_id": str(uuid4())}, 404)
 
@@ -94,9 +88,7 @@ class TestSitting(CareTest):
         other = str(uuid4())
         self.post("/api/instruments", {"id": other, "label": "Smew", "kind": "viola"})
         first = self.post(f"/api/instruments/{other}/todays-tuning", {"id": str(uuid4())})["tuning"]["id"]
-        self.assertEqual(
-            self.post(f"/api/instruments/{other}/todays-tuning", {"id": str(uuid4())})["tuning"]["id"], first
-        )
+        self.assertEqual(self.post(f"/api/instruments/{other}/todays-tuning", {"id": str(uuid4())})["tuning"]["id"], first)
 
     def test_two_who_sit_down_at_once_find_one_tuning(self) -> None:
         instrument = str(uuid4())
@@ -218,9 +210,7 @@ class TestCare(CareTest):
     def test_shopping_gathers_the_whole_studio(self) -> None:
         for _ in range(2):
             self.begin("viola", C={"put_on": ago(400)})
-        wanted = [
-            each for each in self.get("/api/care")["shopping"] if each["kind"] == "viola" and each["string"] == "C"
-        ]
+        wanted = [each for each in self.get("/api/care")["shopping"] if each["kind"] == "viola" and each["string"] == "C"]
         self.assertEqual([each["count"] for each in wanted], [2])
 
     def test_a_broken_string_is_bought_and_a_new_one_comes_up_from_floppy(self) -> None:
@@ -265,7 +255,6 @@ class TestCalendar(CareTest):
         strings = events["Sn;ipe, the 2nd: new A E strings"]
         self.assertGreater(strings.decoded("dtstart"), datetime.now(UTC).date())
         again = {
-            str(each["uid"])
-            for each in Calendar.from_ical(self.client.get("/api/care/calendar.ics").get_data()).walk("VEVENT")
+            str(each["uid"]) for each in Calendar.from_ical(self.client.get("/api/care/calendar.ics").get_data()).walk("VEVENT")
         }
         self.assertIn(str(strings["uid"]), again)

@@ -155,10 +155,7 @@ class TestLive(ListeningTest):
 
         def send(method: str, path: str, body: Any) -> Any:
             request = Request(
-                self.server.address + path,
-                json.dumps(body).encode(),
-                {"Content-Type": "application/json"},
-                method=method,
+                self.server.address + path, json.dumps(body).encode(), {"Content-Type": "application/json"}, method=method
             )
             return json.load(urlopen(request, timeout=60))
 

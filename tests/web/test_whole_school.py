@@ -61,9 +61,7 @@ class TestDetails(ListTest):
         self.assertIn(("1", "E", "violin", "1/2 size"), {tuple(row.values())[:4] for row in rows})
         self.assertIn("Dunlin", {row["for"] for row in rows})
         self.assertTrue(self.client.get("/api/care/shopping.pdf").get_data().startswith(b"%PDF"))
-        self.assertEqual(
-            self.client.get("/api/care/calendar.ics").headers["Content-Type"], "text/calendar; charset=utf-8"
-        )
+        self.assertEqual(self.client.get("/api/care/calendar.ics").headers["Content-Type"], "text/calendar; charset=utf-8")
 
     def test_a_large_answer_is_sent_small_to_whoever_reads_it_so(self) -> None:
         self.stored("label,kind\n" + "".join(f"Loan {number},violin\n" for number in range(40)))

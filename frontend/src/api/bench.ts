@@ -24,9 +24,7 @@ export function useBench(instrumentId: string) {
 
 /** The tuning that is entered into: one that was begun a moment ago may still be on its way. */
 function tuningOf(bench: Bench): string {
-  const begun = outbox
-    .seen()
-    .findLast((entry) => entry.instrument === bench.instrument.id && entry.begins !== null);
+  const begun = outbox.seen().findLast((entry) => entry.instrument === bench.instrument.id && entry.begins !== null);
   return begun?.begins ?? bench.tuning.id;
 }
 
@@ -65,11 +63,7 @@ export interface EntryRef {
 }
 
 /** Strike an entry out, or bring it back. One that hasn't been sent is taken back. */
-export function enterStrike(
-  instrument: string,
-  { kind, id }: EntryRef,
-  back = false,
-): Promise<Bench> | undefined {
+export function enterStrike(instrument: string, { kind, id }: EntryRef, back = false): Promise<Bench> | undefined {
   if (!back && outbox.drop(id)) return undefined;
   return enter({
     instrument,
@@ -104,11 +98,7 @@ export function enterNewTuning(bench: Bench, settings: TuningSettings): Promise<
 export function enterBack(bench: Bench): Promise<Bench> {
   return enter({
     instrument: bench.instrument.id,
-    request: {
-      method: "POST",
-      path: `/api/instruments/${bench.instrument.id}/tuning-before`,
-      body: { id: bench.tuning.id },
-    },
+    request: { method: "POST", path: `/api/instruments/${bench.instrument.id}/tuning-before`, body: { id: bench.tuning.id } },
     shown: { what: "change", text: "back to the tuning before" },
   });
 }
@@ -125,19 +115,11 @@ export function enterSettings(bench: Bench, settings: TuningSettings): Promise<B
 /** Make these settings the default of the studio (null) or of one instrument. */
 export function useKeepSettings() {
   return useMutation({
-    mutationFn: async ({
-      instrumentId,
-      settings,
-    }: {
-      instrumentId: string | null;
-      settings: TuningSettings;
-    }) => {
+    mutationFn: async ({ instrumentId, settings }: { instrumentId: string | null; settings: TuningSettings }) => {
       if (instrumentId === null) await answered(api.PATCH("/api/settings", { body: settings }));
       else {
         const path = { instrument_id: instrumentId };
-        await answered(
-          api.PATCH("/api/instruments/{instrument_id}/settings", { params: { path }, body: settings }),
-        );
+        await answered(api.PATCH("/api/instruments/{instrument_id}/settings", { params: { path }, body: settings }));
       }
     },
   });

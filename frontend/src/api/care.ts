@@ -50,9 +50,7 @@ export function useStrikeCare() {
 }
 
 export function useAddAir() {
-  return useCareChange((air: Omit<NewAir, "id">) =>
-    answered(api.POST("/api/room", { body: { ...air, id: newId() } })),
-  );
+  return useCareChange((air: Omit<NewAir, "id">) => answered(api.POST("/api/room", { body: { ...air, id: newId() } })));
 }
 
 export function useStrikeAir() {
@@ -62,7 +60,5 @@ export function useStrikeAir() {
 }
 
 export function useStringLife() {
-  return useCareChange((months: number) =>
-    answered(api.PATCH("/api/care/settings", { body: { string_life_months: months } })),
-  );
+  return useCareChange((months: number) => answered(api.PATCH("/api/care/settings", { body: { string_life_months: months } })));
 }

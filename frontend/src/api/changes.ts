@@ -170,17 +170,7 @@ function changed({ reach, instruments = {}, missed = false, begun = false, clock
   }, OWN_ANSWER_MS);
   askMorning();
   if (reach !== "studio") return;
-  for (const key of [
-    "instruments",
-    "people",
-    "care",
-    "places",
-    "set-aside",
-    "last-list",
-    "zone",
-    "me",
-    "devices",
-  ]) {
+  for (const key of ["instruments", "people", "care", "places", "set-aside", "last-list", "zone", "me", "devices"]) {
     void queries.invalidateQueries({ queryKey: [key] });
   }
 }

@@ -17,13 +17,7 @@ export function useClassRoutine(kinds: string[], seconds: number | null, order: 
     queryFn: () =>
       answered(
         api.GET("/api/class", {
-          params: {
-            query: {
-              kinds: kinds.join(),
-              ...(seconds !== null && { seconds }),
-              ...(order !== null && { order }),
-            },
-          },
+          params: { query: { kinds: kinds.join(), ...(seconds !== null && { seconds }), ...(order !== null && { order }) } },
         }),
       ),
   });

@@ -22,10 +22,7 @@ export type Option = Step["options"][number];
 export type MoveAnswer = components["schemas"]["MoveAnswer"]["answer"];
 export type Heard = components["schemas"]["RecordingHeard"];
 
-export const api = createClient<paths>({
-  baseUrl: window.location.origin,
-  fetch: (input: Request) => asking(input),
-});
+export const api = createClient<paths>({ baseUrl: window.location.origin, fetch: (input: Request) => asking(input) });
 
 /** The server refused, with a sentence for the person and the field it speaks of. */
 export class Refused extends Error {

@@ -77,11 +77,7 @@ export function useSignOut() {
 
 /** Who is in, and how others come in. */
 export function useDevices() {
-  return useQuery({
-    queryKey: DEVICES,
-    queryFn: () => answered(api.GET("/api/devices")),
-    refetchInterval: 15_000,
-  });
+  return useQuery({ queryKey: DEVICES, queryFn: () => answered(api.GET("/api/devices")), refetchInterval: 15_000 });
 }
 
 function useDevicesChange<Input>(send: (input: Input) => Promise<Devices>) {
@@ -101,9 +97,7 @@ export function useEndDevice() {
 }
 
 export function useSetPassphrase() {
-  return useDevicesChange((body: components["schemas"]["NewPassphrase"]) =>
-    answered(api.POST("/api/passphrase", { body })),
-  );
+  return useDevicesChange((body: components["schemas"]["NewPassphrase"]) => answered(api.POST("/api/passphrase", { body })));
 }
 
 export function useLock() {
@@ -112,9 +106,7 @@ export function useLock() {
 
 /** A code that lets one device in. */
 export function useInvite() {
-  return useMutation({
-    mutationFn: (body: NewInvitation) => answered(api.POST("/api/invitations", { body })),
-  });
+  return useMutation({ mutationFn: (body: NewInvitation) => answered(api.POST("/api/invitations", { body })) });
 }
 
 /** Whoever holds this device is there this morning. */

@@ -19,10 +19,7 @@ export function useFifths(tuningId: string | undefined, changed: number) {
     queryKey: [...keyOf(tuningId ?? ""), changed],
     enabled: tuningId !== undefined,
     placeholderData: (before: Fifths | undefined) => before,
-    queryFn: () =>
-      answered(
-        api.GET("/api/tunings/{tuning_id}/fifths", { params: { path: { tuning_id: tuningId ?? "" } } }),
-      ),
+    queryFn: () => answered(api.GET("/api/tunings/{tuning_id}/fifths", { params: { path: { tuning_id: tuningId ?? "" } } })),
   });
 }
 
@@ -36,8 +33,7 @@ export function useFifthChecks(tuningId: string | undefined, instrumentId: strin
   const path = { tuning_id: tuningId ?? "" };
   const keep = useMutation({
     ...shared,
-    mutationFn: (body: NewCheck) =>
-      answered(api.POST("/api/tunings/{tuning_id}/fifths", { params: { path }, body })),
+    mutationFn: (body: NewCheck) => answered(api.POST("/api/tunings/{tuning_id}/fifths", { params: { path }, body })),
   });
   const record = useMutation({
     ...shared,
@@ -85,12 +81,7 @@ export async function hearHarmonic(file: File, nearHz: number): Promise<number> 
 export type MicrophoneChecked = components["schemas"]["MicrophoneCheck"];
 
 /** What a microphone will manage: a recording of the room, of one string from `first` seconds on, of another from `second` on. */
-export function checkMicrophone(
-  sound: Blob,
-  instrument: string,
-  first: number,
-  second: number,
-): Promise<MicrophoneChecked> {
+export function checkMicrophone(sound: Blob, instrument: string, first: number, second: number): Promise<MicrophoneChecked> {
   const form = new FormData();
   form.set("file", sound, "microphone.wav");
   form.set("instrument", instrument);

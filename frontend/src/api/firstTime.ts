@@ -7,11 +7,7 @@ export type FirstTime = components["schemas"]["NewFirstTime"];
 
 /** What is looked at before a string is touched, and what stops everything. */
 export function useLooks() {
-  return useQuery({
-    queryKey: ["first-time"],
-    staleTime: Infinity,
-    queryFn: () => answered(api.GET("/api/first-time")),
-  });
+  return useQuery({ queryKey: ["first-time"], staleTime: Infinity, queryFn: () => answered(api.GET("/api/first-time")) });
 }
 
 /** Begin with one instrument, from what was seen. */

@@ -5,11 +5,7 @@ import { answered, api } from "./client";
 
 export type Kind = components["schemas"]["KindList.KindOut"]["kind"];
 
-const KINDS = {
-  queryKey: ["kinds"],
-  queryFn: () => answered(api.GET("/api/kinds")),
-  staleTime: Infinity,
-};
+const KINDS = { queryKey: ["kinds"], queryFn: () => answered(api.GET("/api/kinds")), staleTime: Infinity };
 
 /** What can be tuned. */
 export function useKinds() {
@@ -26,8 +22,7 @@ export function useInstruments(retired = false, asks = true) {
   return useQuery({
     enabled: asks,
     queryKey: ["instruments", retired],
-    queryFn: async () =>
-      (await answered(api.GET("/api/instruments", { params: { query: { retired } } }))).instruments,
+    queryFn: async () => (await answered(api.GET("/api/instruments", { params: { query: { retired } } }))).instruments,
   });
 }
 
@@ -39,12 +34,7 @@ export function useChangeInstrument() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: ({ id, change }: { id: string; change: InstrumentChange }) =>
-      answered(
-        api.PATCH("/api/instruments/{instrument_id}", {
-          params: { path: { instrument_id: id } },
-          body: change,
-        }),
-      ),
+      answered(api.PATCH("/api/instruments/{instrument_id}", { params: { path: { instrument_id: id } }, body: change })),
     onSuccess: async (_, { id }) => {
       for (const key of [["instruments"], ["morning"], ["care"], ["bench", id], ["ledger", id]]) {
         await queries.invalidateQueries({ queryKey: key });
@@ -56,8 +46,7 @@ export function useChangeInstrument() {
 export function useAddInstrument() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: components["schemas"]["NewInstrument"]) =>
-      answered(api.POST("/api/instruments", { body })),
+    mutationFn: (body: components["schemas"]["NewInstrument"]) => answered(api.POST("/api/instruments", { body })),
     onSuccess: () => queries.invalidateQueries({ queryKey: ["instruments"] }),
   });
 }

@@ -6,18 +6,7 @@ import { queries } from "./queries";
 import { studioHere } from "./studio";
 
 /** What is shown while the server can't be asked: benches, the morning, the roll. Nothing of what only matters in the moment. */
-const KEPT = new Set([
-  "me",
-  "bench",
-  "fifths",
-  "instruments",
-  "kinds",
-  "ledger",
-  "morning",
-  "morning-plan",
-  "people",
-  "care",
-]);
+const KEPT = new Set(["me", "bench", "fifths", "instruments", "kinds", "ledger", "morning", "morning-plan", "people", "care"]);
 const LAYOUT = 1;
 const AT_MOST_EVERY_MS = 2000;
 const HANDED_OUT_WITHIN_MS = 400;
@@ -39,8 +28,7 @@ export function showLastSeen(): Promise<void> {
 }
 
 async function handOut(): Promise<void> {
-  const kept = (await (await browserStore())?.get("seen", keptAs()).catch(() => undefined)) as
-    LastSeen | undefined;
+  const kept = (await (await browserStore())?.get("seen", keptAs()).catch(() => undefined)) as LastSeen | undefined;
   if (kept?.layout === LAYOUT) hydrate(queries, kept.state);
 }
 
@@ -51,8 +39,7 @@ export function keepLastSeen(): void {
     timer = undefined;
     const state = dehydrate(queries, {
       shouldDehydrateMutation: () => false,
-      shouldDehydrateQuery: ({ queryKey, state: { status } }) =>
-        status === "success" && KEPT.has(String(queryKey[0])),
+      shouldDehydrateQuery: ({ queryKey, state: { status } }) => status === "success" && KEPT.has(String(queryKey[0])),
     });
     const kept: LastSeen = { layout: LAYOUT, state };
     void browserStore().then((store) => store?.put("seen", kept, keptAs()).catch(() => undefined));

@@ -12,11 +12,7 @@ export function useLedger(instrumentId: string) {
   return useQuery({
     queryKey: ["ledger", instrumentId],
     queryFn: () =>
-      answered(
-        api.GET("/api/instruments/{instrument_id}/ledger", {
-          params: { path: { instrument_id: instrumentId } },
-        }),
-      ),
+      answered(api.GET("/api/instruments/{instrument_id}/ledger", { params: { path: { instrument_id: instrumentId } } })),
   });
 }
 
@@ -25,7 +21,6 @@ export function useTuningHistory(tuningId: string | null) {
   return useQuery({
     queryKey: ["tuning", tuningId],
     enabled: tuningId !== null,
-    queryFn: () =>
-      answered(api.GET("/api/tunings/{tuning_id}", { params: { path: { tuning_id: tuningId ?? "" } } })),
+    queryFn: () => answered(api.GET("/api/tunings/{tuning_id}", { params: { path: { tuning_id: tuningId ?? "" } } })),
   });
 }

@@ -131,8 +131,7 @@ export function useLastList() {
 export function useUndoList() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (id: string) =>
-      answered(api.POST("/api/lists/{list_id}/undo", { params: { path: { list_id: id } } })),
+    mutationFn: (id: string) => answered(api.POST("/api/lists/{list_id}/undo", { params: { path: { list_id: id } } })),
     onSuccess: () => queries.invalidateQueries(),
   });
 }

@@ -72,12 +72,7 @@ export function useAsLastTime() {
 
 export function useChangeStation() {
   return usePlanChange(({ id, change }: { id: string; change: StationChange }) =>
-    answered(
-      api.PATCH("/api/morning/stations/{station_id}", {
-        params: { path: { station_id: id } },
-        body: change,
-      }),
-    ),
+    answered(api.PATCH("/api/morning/stations/{station_id}", { params: { path: { station_id: id } }, body: change })),
   );
 }
 
@@ -94,11 +89,7 @@ export function useTake() {
       answered(
         api.POST("/api/morning/stations/{station_id}/take", {
           params: { path: { station_id: station } },
-          body: {
-            instrument_id: instrument,
-            tuning_id: instrument === null ? null : newId(),
-            take_over: over,
-          },
+          body: { instrument_id: instrument, tuning_id: instrument === null ? null : newId(), take_over: over },
         }),
       ),
   );

@@ -6,8 +6,7 @@ import { answered, api } from "./client";
 /** Cards of a choice that is too long for an address: they come as a file. */
 export function useManyCards() {
   return useMutation({
-    mutationFn: (body: components["schemas"]["CardsWanted"]) =>
-      answered(api.POST("/api/cards.pdf", { body, parseAs: "blob" })),
+    mutationFn: (body: components["schemas"]["CardsWanted"]) => answered(api.POST("/api/cards.pdf", { body, parseAs: "blob" })),
     onSuccess: (file) => {
       const address = URL.createObjectURL(file);
       const link = document.createElement("a");

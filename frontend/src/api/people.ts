@@ -18,8 +18,7 @@ export function usePeople(asks = true) {
 export function useAddPerson() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (body: Omit<NewPerson, "id">) =>
-      answered(api.POST("/api/people", { body: { ...body, id: newId() } })),
+    mutationFn: (body: Omit<NewPerson, "id">) => answered(api.POST("/api/people", { body: { ...body, id: newId() } })),
     onSuccess: () => queries.invalidateQueries({ queryKey: KEY }),
   });
 }
@@ -42,8 +41,7 @@ export type NamedPlace = components["schemas"]["PlaceList.Place"];
 export function usePlaces(id: string) {
   return useQuery({
     queryKey: ["places", id],
-    queryFn: () =>
-      answered(api.GET("/api/people/{person_id}/places", { params: { path: { person_id: id } } })),
+    queryFn: () => answered(api.GET("/api/people/{person_id}/places", { params: { path: { person_id: id } } })),
     staleTime: 0,
   });
 }

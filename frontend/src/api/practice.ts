@@ -31,10 +31,7 @@ export function usePractice(personId: string | null) {
   return useQuery({
     queryKey: [PRACTICE, personId],
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      answered(
-        api.GET("/api/practice", { params: { query: personId === null ? {} : { person_id: personId } } }),
-      ),
+    queryFn: () => answered(api.GET("/api/practice", { params: { query: personId === null ? {} : { person_id: personId } } })),
   });
 }
 
@@ -43,9 +40,7 @@ export function useBeginGo() {
   return useMutation({
     mutationFn: (asked: { drill: string; personId: string | null; on: OnWhat }) =>
       answered(
-        api.POST("/api/practice/begin", {
-          body: { id: newId(), drill: asked.drill, person_id: asked.personId, on: asked.on },
-        }),
+        api.POST("/api/practice/begin", { body: { id: newId(), drill: asked.drill, person_id: asked.personId, on: asked.on } }),
       ),
   });
 }
@@ -84,13 +79,7 @@ export function useAnswering() {
     mutationFn: (asked: { go: Go; id: string; answer: Answer; seconds: number }) =>
       answered(
         api.POST("/api/practice/answer", {
-          body: {
-            go: refOf(asked.go),
-            id: asked.id,
-            number: asked.go.number,
-            answer: asked.answer,
-            seconds: asked.seconds,
-          },
+          body: { go: refOf(asked.go), id: asked.id, number: asked.go.number, answer: asked.answer, seconds: asked.seconds },
         }),
       ),
     retry: (count, error) => error instanceof Away && count < 30,
@@ -117,9 +106,7 @@ export function askSeen(go: Go): Promise<Seen> {
 /** What is heard beside a question that was answered; `after`: the go since then. */
 export async function askBeside(after: Go, number: number): Promise<ArrayBuffer> {
   const body = { go: refOf(after), of: "beside" as const, how: "bow" as const, actions: [], number };
-  return (await answered(
-    api.POST("/api/practice/sound", { body, parseAs: "arrayBuffer" }),
-  )) as unknown as ArrayBuffer;
+  return (await answered(api.POST("/api/practice/sound", { body, parseAs: "arrayBuffer" }))) as unknown as ArrayBuffer;
 }
 
 /** What is to be heard: the question, or the string in hand. */
@@ -131,21 +118,14 @@ export async function askSound(
   strings: string[] | null = null,
 ): Promise<ArrayBuffer> {
   const sound = await answered(
-    api.POST("/api/practice/sound", {
-      body: { go: refOf(go), of, how, actions, strings },
-      parseAs: "arrayBuffer",
-    }),
+    api.POST("/api/practice/sound", { body: { go: refOf(go), of, how, actions, strings }, parseAs: "arrayBuffer" }),
   );
   return sound as unknown as ArrayBuffer;
 }
 
 /** Players by how near they are to their next clearance. */
 export function useReady(wanted: boolean) {
-  return useQuery({
-    queryKey: [PRACTICE, "ready"],
-    enabled: wanted,
-    queryFn: () => answered(api.GET("/api/practice/ready")),
-  });
+  return useQuery({ queryKey: [PRACTICE, "ready"], enabled: wanted, queryFn: () => answered(api.GET("/api/practice/ready")) });
 }
 
 /** Five minutes of drills for those who are there. */

@@ -14,9 +14,7 @@ export function useSimulated(instrumentId: string, wanted: boolean) {
     enabled: wanted,
     queryFn: async (): Promise<Simulated | null> => {
       const seen = await answered(
-        api.GET("/api/instruments/{instrument_id}/simulated", {
-          params: { path: { instrument_id: instrumentId } },
-        }),
+        api.GET("/api/instruments/{instrument_id}/simulated", { params: { path: { instrument_id: instrumentId } } }),
       );
       return seen.begun ? seen : null;
     },
@@ -35,8 +33,7 @@ export function useSimulatedHands(instrumentId: string, onBegun: (id: string) =>
   };
   const begin = useMutation({
     ...shared,
-    mutationFn: (body: Begin) =>
-      answered(api.PUT("/api/instruments/{instrument_id}/simulated", { params, body })),
+    mutationFn: (body: Begin) => answered(api.PUT("/api/instruments/{instrument_id}/simulated", { params, body })),
     onSuccess: (seen: Simulated) => {
       shared.onSuccess(seen);
       void queries.invalidateQueries({ queryKey: ["bench", seen.instrument_id] });
@@ -45,8 +42,7 @@ export function useSimulatedHands(instrumentId: string, onBegun: (id: string) =>
   });
   const act = useMutation({
     ...shared,
-    mutationFn: (body: Action) =>
-      answered(api.POST("/api/instruments/{instrument_id}/simulated", { params, body })),
+    mutationFn: (body: Action) => answered(api.POST("/api/instruments/{instrument_id}/simulated", { params, body })),
   });
   return { begin, act };
 }

@@ -15,10 +15,7 @@ export function tellZone(): void {
 
 /** The time zone whose days the studio lives by; null until a browser told its own. */
 export function useZone() {
-  return useQuery({
-    queryKey: ["zone"],
-    queryFn: async () => (await answered(api.GET("/api/settings"))).zone ?? null,
-  });
+  return useQuery({ queryKey: ["zone"], queryFn: async () => (await answered(api.GET("/api/settings"))).zone ?? null });
 }
 
 /** Live by another zone's days: what is "today" changes everywhere. */

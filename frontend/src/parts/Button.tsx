@@ -12,14 +12,11 @@ const LOOKS = {
   quiet: "bg-transparent text-ink border-transparent hover:bg-lit",
 };
 
-const SHAPE =
-  "inline-flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md border px-3.5 py-1.5 text-base";
+const SHAPE = "inline-flex min-h-11 min-w-11 items-center justify-center gap-2 rounded-md border px-3.5 py-1.5 text-base";
 
 /** A button of at least 44 px. */
 export function Button({ look = "plain", className = "", ...rest }: ButtonProps) {
-  return (
-    <button type="button" className={`${SHAPE} disabled:opacity-50 ${LOOKS[look]} ${className}`} {...rest} />
-  );
+  return <button type="button" className={`${SHAPE} disabled:opacity-50 ${LOOKS[look]} ${className}`} {...rest} />;
 }
 
 /** A way to another page that looks like a button. */

@@ -14,20 +14,9 @@ interface FoldedProps {
 }
 
 /** What doesn't help just now: its title, and all of it at a press. */
-export function Folded({
-  title,
-  label = title,
-  open = false,
-  narrow = false,
-  className = "",
-  children,
-}: FoldedProps) {
+export function Folded({ title, label = title, open = false, narrow = false, className = "", children }: FoldedProps) {
   return (
-    <Disclosure
-      {...(narrow ? { as: "div" } : { as: "section", "aria-label": label })}
-      defaultOpen={open}
-      className={className}
-    >
+    <Disclosure {...(narrow ? { as: "div" } : { as: "section", "aria-label": label })} defaultOpen={open} className={className}>
       {({ open: unfolded }) => (
         <>
           <DisclosureButton

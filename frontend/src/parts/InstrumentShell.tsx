@@ -24,14 +24,7 @@ const PAGES = [
 ] as const;
 
 /** The frame of an instrument's pages: which one, the way between its pages, and the instrument after it. */
-export function InstrumentShell({
-  instrument,
-  page,
-  tools,
-  more,
-  keepsFocus,
-  children,
-}: InstrumentShellProps) {
+export function InstrumentShell({ instrument, page, tools, more, keepsFocus, children }: InstrumentShellProps) {
   const [asked] = useSearchParams();
   const at = asked.get("at");
   const can = useMe().data?.can ?? [];
@@ -79,20 +72,10 @@ export function InstrumentShell({
           >
             Card for home
           </a>
-          <a
-            href={`/api/instruments/${instrument.id}/case-list.pdf`}
-            target="_blank"
-            rel="noreferrer"
-            className={MORE_ENTRY}
-          >
+          <a href={`/api/instruments/${instrument.id}/case-list.pdf`} target="_blank" rel="noreferrer" className={MORE_ENTRY}>
             What belongs in the case
           </a>
-          <a
-            href={`/api/instruments/${instrument.id}/told.pdf`}
-            target="_blank"
-            rel="noreferrer"
-            className={MORE_ENTRY}
-          >
+          <a href={`/api/instruments/${instrument.id}/told.pdf`} target="_blank" rel="noreferrer" className={MORE_ENTRY}>
             For a parent or luthier
           </a>
           {can.includes("see-ledger") && (

@@ -4,8 +4,7 @@ import { Button } from "./Button";
 import { inWords } from "./entryInWords";
 import { Folded } from "./Folded";
 
-const NOTE =
-  "mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 rounded-md border-2 border-ink bg-lit px-3 py-2 print:hidden";
+const NOTE = "mt-2 flex flex-wrap items-center gap-x-3 gap-y-2 rounded-md border-2 border-ink bg-lit px-3 py-2 print:hidden";
 
 /** Another studio than this page's answers at this address. */
 export function OtherStudioNote({ studio }: { studio: string }) {
@@ -36,9 +35,7 @@ export function ElsewhereNote() {
       title={`${entries(elsewhere.length)} for another studio`}
       className="mt-2 rounded-md border border-dashed border-ink px-3 print:hidden"
     >
-      <p className="pb-2">
-        It stood at this address. What was entered is kept, and sent once it answers here again.
-      </p>
+      <p className="pb-2">It stood at this address. What was entered is kept, and sent once it answers here again.</p>
       <ul className="pb-2">
         {elsewhere.map((entry) => (
           <li key={entry.id} className="flex items-center gap-3 border-t border-rule py-1">

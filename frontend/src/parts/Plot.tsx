@@ -45,8 +45,7 @@ export function Plot(props: PlotProps) {
   const last = Math.max(until ?? 0, points.at(-1)?.at ?? 1);
   const x = (at: number) => LEFT + ((at - first) / Math.max(1, last - first)) * (width - LEFT - RIGHT);
   const inside = (value: number) => Math.min(range[1], Math.max(range[0], value));
-  const y = (value: number) =>
-    TOP + ((range[1] - inside(value)) / (range[1] - range[0])) * (height - TOP - BOTTOM);
+  const y = (value: number) => TOP + ((range[1] - inside(value)) / (range[1] - range[0])) * (height - TOP - BOTTOM);
   const shown = near === null ? undefined : points[near];
   const nearest = (px: number) => {
     let best = 0;
@@ -82,14 +81,7 @@ export function Plot(props: PlotProps) {
         <Ground {...props} x={x} y={y} width={width} first={first} last={last} />
         {marks.map((mark) => (
           <g key={mark.key} stroke="var(--above)" fill="var(--above)">
-            <line
-              x1={x(mark.at)}
-              x2={x(mark.at)}
-              y1={TOP}
-              y2={height - BOTTOM}
-              strokeWidth={2}
-              strokeDasharray="5 4"
-            />
+            <line x1={x(mark.at)} x2={x(mark.at)} y1={TOP} y2={height - BOTTOM} strokeWidth={2} strokeDasharray="5 4" />
             <text x={x(mark.at) + 4} y={TOP + 10} fontSize={13} stroke="none">
               {mark.said}
             </text>
@@ -102,22 +94,11 @@ export function Plot(props: PlotProps) {
           strokeWidth={1.5}
         />
         {points.map((each) => (
-          <Mark
-            key={each.at}
-            x={x(each.at)}
-            y={y(each.value)}
-            beyond={each.value - inside(each.value)}
-            fill={props.colour}
-          />
+          <Mark key={each.at} x={x(each.at)} y={y(each.value)} beyond={each.value - inside(each.value)} fill={props.colour} />
         ))}
         {told !== undefined && (
           <g stroke="var(--ink)" strokeWidth={2}>
-            <line
-              x1={x(told.at)}
-              x2={x(told.at)}
-              y1={y(told.value + told.plusMinus)}
-              y2={y(told.value - told.plusMinus)}
-            />
+            <line x1={x(told.at)} x2={x(told.at)} y1={y(told.value + told.plusMinus)} y2={y(told.value - told.plusMinus)} />
             <circle cx={x(told.at)} cy={y(told.value)} r={4} fill="var(--ink)" stroke="none" />
           </g>
         )}
@@ -190,7 +171,5 @@ function Mark({ x, y, beyond, fill }: { x: number; y: number; beyond: number; fi
   if (beyond === 0) return <circle cx={x} cy={y} r={2.2} fill={fill} />;
   const tip = beyond < 0 ? y + 1 : y - 1;
   const base = beyond < 0 ? y - 7 : y + 7;
-  return (
-    <path d={`M${String(x)} ${String(tip)}L${String(x - 4)} ${String(base)}H${String(x + 4)}Z`} fill={fill} />
-  );
+  return <path d={`M${String(x)} ${String(tip)}L${String(x - 4)} ${String(base)}H${String(x + 4)}Z`} fill={fill} />;
 }

@@ -85,11 +85,7 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
         To the content
       </a>
       <header className="flex items-center gap-x-1 border-b-2 border-ink py-1.5 sm:gap-x-2 print:hidden">
-        <Link
-          to="/"
-          aria-label="Pondus"
-          className="flex min-h-11 shrink-0 items-center gap-2 text-xl font-bold tracking-tight"
-        >
+        <Link to="/" aria-label="Pondus" className="flex min-h-11 shrink-0 items-center gap-2 text-xl font-bold tracking-tight">
           <img src="/mark.svg" alt="" className="size-7 rounded-sm bg-[#f4efe4]" />
           <span className={crowded ? "hidden 2xl:inline" : "hidden md:inline"}>Pondus</span>
         </Link>
@@ -119,13 +115,7 @@ export function Shell({ title, heading, pages = [], tools, more, keepsFocus = fa
         )}
         {tools}
         {finds && (
-          <Button
-            look="quiet"
-            className="max-xl:hidden"
-            aria-label="Find"
-            title="Find: / or Ctrl K"
-            onClick={find}
-          >
+          <Button look="quiet" className="max-xl:hidden" aria-label="Find" title="Find: / or Ctrl K" onClick={find}>
             <Search size={20} aria-hidden />
           </Button>
         )}

@@ -11,14 +11,7 @@ interface TapButtonProps {
 }
 
 /** Tapped along with beats: by finger, by Space or by Enter; the moment of the press counts. */
-export function TapButton({
-  said,
-  taps,
-  onTaps,
-  look = "plain",
-  disabled = false,
-  className,
-}: TapButtonProps) {
+export function TapButton({ said, taps, onTaps, look = "plain", disabled = false, className }: TapButtonProps) {
   const tap = (event: { timeStamp: number; preventDefault: () => void }) => {
     event.preventDefault();
     onTaps([...taps, event.timeStamp / 1000]);

@@ -71,14 +71,7 @@ export function Pegbox({ strings, current, hold, unnamed = false }: PartProps) {
             const left = place.left !== fromBehind;
             const lit = each.name === current;
             return (
-              <PegDrawn
-                key={each.name}
-                name={unnamed ? "" : each.name}
-                left={left}
-                y={place.y}
-                lit={lit}
-                turned={turned}
-              />
+              <PegDrawn key={each.name} name={unnamed ? "" : each.name} left={left} y={place.y} lit={lit} turned={turned} />
             );
           })}
       </g>
@@ -101,15 +94,7 @@ function PegDrawn(props: { name: string; left: boolean; y: number; lit: boolean;
         stroke="var(--ink)"
         strokeWidth={1}
       />
-      <ellipse
-        cx={headX}
-        cy={y}
-        rx={13}
-        ry={17}
-        fill={fill}
-        stroke="var(--ink)"
-        strokeWidth={lit ? 2.5 : 1.5}
-      />
+      <ellipse cx={headX} cy={y} rx={13} ry={17} fill={fill} stroke="var(--ink)" strokeWidth={lit ? 2.5 : 1.5} />
       <text
         x={headX}
         y={y + 6}
@@ -144,14 +129,7 @@ export function Tailpiece({ strings, current, hold }: PartProps) {
         const y = flipped ? 112 : 40;
         return (
           <g key={each.name}>
-            <line
-              x1={x}
-              x2={x}
-              y1={y}
-              y2={flipped ? 150 : 0}
-              stroke="var(--ink)"
-              strokeWidth={1 + each.thickness * 3}
-            />
+            <line x1={x} x2={x} y1={y} y2={flipped ? 150 : 0} stroke="var(--ink)" strokeWidth={1 + each.thickness * 3} />
             {fitted && (
               <circle
                 cx={x}
@@ -162,14 +140,7 @@ export function Tailpiece({ strings, current, hold }: PartProps) {
                 strokeWidth={lit ? 2.5 : 1.5}
               />
             )}
-            <text
-              x={x}
-              y={y + 6}
-              textAnchor="middle"
-              fontSize={17}
-              fontWeight={700}
-              fill={lit ? "var(--sheet)" : "var(--ink)"}
-            >
+            <text x={x} y={y + 6} textAnchor="middle" fontSize={17} fontWeight={700} fill={lit ? "var(--sheet)" : "var(--ink)"}>
               {each.name}
             </text>
           </g>
@@ -207,9 +178,7 @@ function TurningArrow({ clockwise }: { clockwise: boolean }) {
         stroke="var(--below)"
         strokeWidth={7}
       />
-      <path
-        d={`M${point(to - 4, radius + 15)} L${point(to - 4, radius - 15)} L${point(to + 26, radius + 1)} z`}
-      />
+      <path d={`M${point(to - 4, radius + 15)} L${point(to - 4, radius - 15)} L${point(to + 26, radius + 1)} z`} />
     </g>
   );
 }

@@ -49,10 +49,7 @@ export function WaitingEntries({ entries }: { entries: readonly Waiting[] }) {
 /** What the server didn't take, and why; with the ways out. */
 export function NotKept({ entry, children }: { entry: Waiting; children: ReactNode }) {
   return (
-    <div
-      role="alert"
-      className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2"
-    >
+    <div role="alert" className="flex flex-wrap items-center gap-2 rounded-md border-2 border-above bg-sheet px-3 py-2">
       <p className="min-w-48 flex-1">
         <b>Not kept: {inWords(entry.shown)}.</b> {entry.refused}
       </p>

@@ -1,7 +1,6 @@
 const SOON_MS = 400;
 const NEAR_PX = 24;
-const PRESSED =
-  "button, a, summary, label, [role=button], [role=option], [role=menuitem], [role=radio], [role=tab]";
+const PRESSED = "button, a, summary, label, [role=button], [role=option], [role=menuitem], [role=radio], [role=tab]";
 
 interface Press {
   on: Element;

@@ -29,17 +29,13 @@ export const LANGUAGE = "en-GB";
 /** The first of many names; how many more there are. */
 export function someOf(names: string[], most = 8): string {
   const more = names.length - most;
-  return more > 1
-    ? `${names.slice(0, most).join(", ")} and ${more.toLocaleString(LANGUAGE)} more`
-    : names.join(", ");
+  return more > 1 ? `${names.slice(0, most).join(", ")} and ${more.toLocaleString(LANGUAGE)} more` : names.join(", ");
 }
 
 /** A day or a moment. A bare day (2026-07-04) is that day everywhere. */
 export function written(at: string | number | Date, how: Intl.DateTimeFormatOptions): string {
   const bare = typeof at === "string" && !at.includes("T");
-  return new Intl.DateTimeFormat(LANGUAGE, { ...how, timeZone: bare ? "UTC" : studioZone() }).format(
-    new Date(at),
-  );
+  return new Intl.DateTimeFormat(LANGUAGE, { ...how, timeZone: bare ? "UTC" : studioZone() }).format(new Date(at));
 }
 
 /** A day in full, with its weekday. */

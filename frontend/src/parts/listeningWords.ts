@@ -5,8 +5,7 @@ import type { ListeningState } from "../sound/useListening";
 /** What the microphone hears just now, in words. */
 export function listeningWords(state: ListeningState, look: Look | null): string {
   if (state.status === "opening") return "Opening the microphone…";
-  if (state.status === "lost")
-    return "The connection is lost; trying again. Typed readings are kept until it is back.";
+  if (state.status === "lost") return "The connection is lost; trying again. Typed readings are kept until it is back.";
   if (look === null) return "Listening: play any string.";
   if (look.clipping) return "Too loud, it clips: move the microphone away.";
   const before = look.ear?.stop ?? look.said;

@@ -12,8 +12,7 @@ export function Coming() {
   if (!slow && !away && !newer) return null;
   return (
     <main role="status" className="mx-auto max-w-xl px-5 py-10 text-xl">
-      {newer &&
-        "Pondus was updated since this page was opened; the new one is being loaded. What you entered is kept."}
+      {newer && "Pondus was updated since this page was opened; the new one is being loaded. What you entered is kept."}
       {!newer && away && "Pondus doesn’t answer just now. This page comes by itself as soon as it does."}
       {!newer && !away && "Fetching the page…"}
     </main>

@@ -31,8 +31,8 @@ function Own({ instruments, name }: { instruments: string[]; name: string }) {
     <Shell title="No instrument yet">
       <main id="content" tabIndex={-1} className="max-w-xl py-6 text-lg outline-none">
         <p>
-          {name}, no instrument is written down as yours yet. Ask a teacher to do that on the roll; it opens
-          here by itself then.
+          {name}, no instrument is written down as yours yet. Ask a teacher to do that on the roll; it opens here by itself
+          then.
         </p>
       </main>
     </Shell>
@@ -46,9 +46,7 @@ function Whole() {
   if (roll) return <RollScreen />;
   if (instruments.data === undefined) return <MorningScreen />;
   const inUse = instruments.data.filter(({ retired }) => !retired);
-  const [last] = [...inUse].sort((one, other) =>
-    (other.last_tuned ?? "").localeCompare(one.last_tuned ?? ""),
-  );
+  const [last] = [...inUse].sort((one, other) => (other.last_tuned ?? "").localeCompare(one.last_tuned ?? ""));
   const few = last !== undefined && inUse.length <= FEW;
   return <Navigate to={few ? `/bench/${last.id}` : "/morning"} replace />;
 }

@@ -127,11 +127,7 @@ async function askForStream(): Promise<MediaStream> {
     );
   }
   const chosen = chosenMicrophone();
-  const plain = {
-    ...AS_IT_IS,
-    channelCount: 1,
-    ...(chosen !== null && { deviceId: { ideal: chosen } }),
-  };
+  const plain = { ...AS_IT_IS, channelCount: 1, ...(chosen !== null && { deviceId: { ideal: chosen } }) };
   try {
     return await devices.getUserMedia({ audio: plain });
   } catch (error) {
@@ -143,8 +139,7 @@ function reasonFor(name: string): string {
   if (name === "NotAllowedError") {
     return "The microphone was not allowed. Allow it for this page (the sign beside the address) and press Listen again; or type the readings.";
   }
-  if (name === "NotFoundError")
-    return "No microphone was found. Plug one in and press Listen again; or type the readings.";
+  if (name === "NotFoundError") return "No microphone was found. Plug one in and press Listen again; or type the readings.";
   if (name === "NotReadableError") {
     return "Another program holds the microphone. Close that program and press Listen again; or type the readings.";
   }

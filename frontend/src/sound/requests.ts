@@ -6,11 +6,7 @@ type Body = components["schemas"]["SoundSoFar"];
 type Told = Pick<Body, "told" | "told_fifth" | "own_levels_db">;
 type Sent = Body["listen"];
 /** As the socket says it: two strings are a pair there. */
-type Heard = Told & {
-  look: Look | FifthLook | null;
-  settled: Settled | FifthSettled | null;
-  until: number;
-};
+type Heard = Told & { look: Look | FifthLook | null; settled: Settled | FifthSettled | null; until: number };
 
 const EVERY_MS = 350;
 const KEPT_SECONDS = 2.5;
@@ -53,22 +49,12 @@ export class SoundRequests {
     const droppedBefore = this.dropped;
     try {
       const heard = (await answered(
-        api.POST("/api/listen/sound", {
-          body: {
-            listen: this.to as Sent,
-            sound: base64(sound),
-            ...this.told,
-          },
-        }),
+        api.POST("/api/listen/sound", { body: { listen: this.to as Sent, sound: base64(sound), ...this.told } }),
       )) as Heard;
       if (this.isClosed()) return;
       if (!this.isReady) this.hearing.onReady();
       this.isReady = true;
-      this.told = {
-        told: heard.told,
-        told_fifth: heard.told_fifth,
-        own_levels_db: heard.own_levels_db,
-      };
+      this.told = { told: heard.told, told_fifth: heard.told_fifth, own_levels_db: heard.own_levels_db };
       if (heard.look !== null) this.hearing.onLook(heard.look);
       this.drop(heard.until - (this.dropped - droppedBefore));
       if (heard.settled !== null) this.hearing.onSettled(heard.settled);

@@ -12,10 +12,7 @@ export class SimulatedSource {
   constructor(private readonly instrumentId: string) {}
 
   /** Open it as a microphone is opened; blocks of 16-bit PCM arrive until it is closed. */
-  open = async (
-    onBlock: (block: ArrayBuffer) => void,
-    onGone: (message: string) => void,
-  ): Promise<OpenMicrophone> => {
+  open = async (onBlock: (block: ArrayBuffer) => void, onGone: (message: string) => void): Promise<OpenMicrophone> => {
     const context = new AudioContext();
     this.context = context;
     await context.resume();
@@ -24,9 +21,7 @@ export class SimulatedSource {
     this.socket = socket;
     await new Promise<void>((resolve, reject) => {
       socket.onopen = () => {
-        socket.send(
-          JSON.stringify({ instrument_id: this.instrumentId, sample_rate: Math.round(context.sampleRate) }),
-        );
+        socket.send(JSON.stringify({ instrument_id: this.instrumentId, sample_rate: Math.round(context.sampleRate) }));
         resolve();
       };
       socket.onerror = () => {

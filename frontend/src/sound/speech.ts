@@ -11,11 +11,7 @@ export function ownVoice(): SpeechSynthesisVoice | null {
     ?.getVoices()
     .filter((voice) => voice.localService);
   const language = LANGUAGE.slice(0, 2);
-  return (
-    own?.find((voice) => voice.lang === LANGUAGE) ??
-    own?.find((voice) => voice.lang.startsWith(language)) ??
-    null
-  );
+  return own?.find((voice) => voice.lang === LANGUAGE) ?? own?.find((voice) => voice.lang.startsWith(language)) ?? null;
 }
 
 /** Tell when the voices there are change: browsers find them a while after the page. */

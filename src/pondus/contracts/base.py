@@ -5,16 +5,7 @@ from dataclasses import is_dataclass
 from typing import Annotated, Any, Generic, Self, TypeVar
 from uuid import UUID
 
-from pydantic import (
-    AfterValidator,
-    BaseModel,
-    ConfigDict,
-    Field,
-    RootModel,
-    ValidationError,
-    WithJsonSchema,
-    model_validator,
-)
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, RootModel, ValidationError, WithJsonSchema, model_validator
 from pydantic.json_schema import GenerateJsonSchema
 
 from pondus.core.errors import BadInput
@@ -22,9 +13,7 @@ from pondus.core.judgement.approaches import APPROACHES, check_approach
 
 ClientId = Annotated[UUID, Field(strict=False)]
 """An id made by the client, so that a request sent twice is stored once."""
-ApproachName = Annotated[
-    str, AfterValidator(check_approach), WithJsonSchema({"type": "string", "enum": list(APPROACHES)})
-]
+ApproachName = Annotated[str, AfterValidator(check_approach), WithJsonSchema({"type": "string", "enum": list(APPROACHES)})]
 """One of the core's approaches, whichever there are."""
 
 
@@ -48,9 +37,7 @@ class Contract(BaseModel):
         """
         try:
             text = _as_json(obj)
-            return (
-                super().model_validate(obj, **options) if text is None else super().model_validate_json(text, **options)
-            )
+            return super().model_validate(obj, **options) if text is None else super().model_validate_json(text, **options)
         except ValidationError as error:
             raise refused(error) from None
 
@@ -144,9 +131,7 @@ def refused(error: ValidationError) -> BadInput:
 
 def _field_name(location: tuple[int | str, ...]) -> str:
     """A dotted path without the names pydantic gives to the arms of a union."""
-    return ".".join(
-        str(part) for part in location if not (str(part).endswith(("Contract", "FifthWidth")) or "[" in str(part))
-    )
+    return ".".join(str(part) for part in location if not (str(part).endswith(("Contract", "FifthWidth")) or "[" in str(part)))
 
 
 def _shown(value: Any) -> str:

@@ -17,12 +17,7 @@ from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import Pitch, Turning, Unit, Who
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch.notes import Spelling
-from pondus.core.views.bench import (
-    FifthView,
-    HoldView,
-    PlanView,
-    StringView,
-)
+from pondus.core.views.bench import FifthView, HoldView, PlanView, StringView
 from pondus.core.views.choices import TemperamentName
 
 Source = Literal["typed", "microphone", "recording", "simulated"]

@@ -53,9 +53,7 @@ class ListenRequest(Contract):
             raise BadInput("strings", "Two strings are heard together only with listen_for fifth; add it.")
         return self.string_listener()
 
-    def string_listener(
-        self, told: Told | None = None, own_levels_db: Sequence[float] = ()
-    ) -> Listener | BesideToneListener:
+    def string_listener(self, told: Told | None = None, own_levels_db: Sequence[float] = ()) -> Listener | BesideToneListener:
         """One that hears single strings; ``told``: in the middle of a sounding; ``own_levels_db``: how loud the last were.
         Raises BadInput.
         """
@@ -305,12 +303,7 @@ class HeardSoFar(Result):
 
     @classmethod
     def of(
-        cls,
-        look: Look | None,
-        settled: Settled | None,
-        told: Told | None,
-        until: int,
-        own_levels_db: Sequence[float],
+        cls, look: Look | None, settled: Settled | None, told: Told | None, until: int, own_levels_db: Sequence[float]
     ) -> "HeardSoFar":
         """From the core's words."""
         return cls(
@@ -323,9 +316,7 @@ class HeardSoFar(Result):
         )
 
     @classmethod
-    def of_fifth(
-        cls, look: FifthLook | None, settled: FifthSettled | None, told: ToldFifth | None, until: int
-    ) -> "HeardSoFar":
+    def of_fifth(cls, look: FifthLook | None, settled: FifthSettled | None, told: ToldFifth | None, until: int) -> "HeardSoFar":
         """From the core's words, of two strings together."""
         return cls(
             look=None if look is None else FifthMessage.of(look),

@@ -2,10 +2,7 @@
 
 from typing import Literal
 
-from pondus.contracts.advice import (
-    Fitted,
-    SituationContract,
-)
+from pondus.contracts.advice import Fitted, SituationContract
 from pondus.contracts.base import Result
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, instrument_named

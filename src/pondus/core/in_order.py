@@ -13,9 +13,7 @@ def as_looked_for(name: str) -> tuple[tuple[int, int, str], ...]:
     ['Arm', 'Ärmel', 'v 1', 'V 2', 'V 10', 'zebra']
     """
     plain = "".join(
-        character
-        for character in unicodedata.normalize("NFKD", name.casefold())
-        if not unicodedata.combining(character)
+        character for character in unicodedata.normalize("NFKD", name.casefold()) if not unicodedata.combining(character)
     )
     pieces = [part for part in _FIGURES.split(plain) if part]
     key = tuple((0, int(piece), "") if piece.isdigit() else (1, 0, piece) for piece in pieces)

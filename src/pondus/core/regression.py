@@ -27,9 +27,7 @@ class Fit:
     agreement: float
 
 
-def robust_fit(
-    design: Floats, y: Floats, *, prior: Floats, prior_spread: Floats, noise: Callable[[Floats], Floats]
-) -> Fit:
+def robust_fit(design: Floats, y: Floats, *, prior: Floats, prior_spread: Floats, noise: Callable[[Floats], Floats]) -> Fit:
     """Fit y = design @ coefficients.
 
     ``design``: (points, features), ``y``: (points,), ``prior`` and ``prior_spread``: (features,). ``noise`` gives each point's

@@ -58,9 +58,7 @@ def _last_days(member: Member, day: int) -> bool:
     return member.name in READY and day >= DAYS - 4
 
 
-def _go(
-    session: Session, member: Member, drill: Drill, learner: Learner, *, kind: str, size: str | None, at: datetime
-) -> None:
+def _go(session: Session, member: Member, drill: Drill, learner: Learner, *, kind: str, size: str | None, at: datetime) -> None:
     """One go, from its first question to its last."""
     go_id = demo_id(f"{member.name}:{drill.name}:{at.isoformat()}")
     clock = Clock(at)

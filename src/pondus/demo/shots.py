@@ -19,9 +19,7 @@ FOLDER = CHECKOUT / "docs" / "screenshots"
 WIDE, TABLET, PHONE = (1280, 800), (820, 1180), (390, 844)
 
 
-CAMP_LIST = (
-    "Etikett;Kind;Size;Who;Strings since\nStilt;violin;3/4;Jella;5.4.2026\nScoter;harp;;;\nSmew;cello;1/2;;6.4.2026\n"
-)
+CAMP_LIST = "Etikett;Kind;Size;Who;Strings since\nStilt;violin;3/4;Jella;5.4.2026\nScoter;harp;;;\nSmew;cello;1/2;;6.4.2026\n"
 
 
 def _bring(page: Page) -> None:

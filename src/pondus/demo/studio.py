@@ -95,9 +95,7 @@ def fill(url: str) -> None:
 def _roll(session: Session, now: datetime) -> None:
     long_ago = now - timedelta(days=DAYS + 10)
     session.add_all(
-        PersonRow(
-            id=demo_id(member.name), name=member.name, role=member.role, cleared=[*member.cleared], created_at=long_ago
-        )
+        PersonRow(id=demo_id(member.name), name=member.name, role=member.role, cleared=[*member.cleared], created_at=long_ago)
         for member in PEOPLE
     )
     session.flush()
@@ -196,9 +194,7 @@ def _air(session: Session, now: datetime) -> None:
     for day in range(DAYS + 1):
         at = datetime.combine(now.date() - timedelta(days=DAYS - day), time(8), tzinfo=UTC)
         humidity, celsius = air_on(day)
-        row = RoomRow(
-            id=demo_id(f"air:{at.date()}"), at=min(at, now), humidity=humidity, celsius=celsius, source="simulated"
-        )
+        row = RoomRow(id=demo_id(f"air:{at.date()}"), at=min(at, now), humidity=humidity, celsius=celsius, source="simulated")
         session.add(row)
     session.flush()
 
@@ -254,9 +250,7 @@ def _begun(now: datetime) -> datetime:
 def _shown(loan: Loan, wood: Wood | None, place: int, day: date) -> dict[str, dict[str, Any]]:
     """What was heard of an instrument: as the camp has it, or as its weeks left it."""
     if loan.heard_today:
-        return {
-            name: {"note": note, "cents": cents, "source": "typed"} for name, (note, cents) in loan.heard_today.items()
-        }
+        return {name: {"note": note, "cents": cents, "source": "typed"} for name, (note, cents) in loan.heard_today.items()}
     instrument = instrument_named(loan.kind)
     if wood is not None:
         return {name: {"hz": round(wood.hz(name), 4)} for name in instrument.string_names}

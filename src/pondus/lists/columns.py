@@ -49,9 +49,7 @@ _LABEL = _field(
 _STRING = _field("string", "string", "saite", needed=True)
 _DATE = _field("date", "date", "day", "when", "at", "datum", "tag der messung", "timestamp", needed=True)
 _TIME = _field("time", "time", "clock", "uhrzeit", "zeit")
-_NOTE = _field(
-    "note", "note", "notes", "remark", "remarks", "comment", "comments", "bemerkung", "bemerkungen", "remarque"
-)
+_NOTE = _field("note", "note", "notes", "remark", "remarks", "comment", "comments", "bemerkung", "bemerkungen", "remarque")
 
 _FIRST_NAME = _field("first_name", "first name", "vorname", "prénom", "prenom", "given name", "forename")
 _LAST_NAME = ("last name", "surname", "family name", "nachname", "familienname", "zuname", "nom", "nom de famille")

@@ -64,9 +64,7 @@ class BadRow:
 def bad_row(line: int, error: BadInput) -> BadRow:
     """A row with what is wrong with it."""
     said = error.message.rstrip(".")
-    return (
-        BadRow(line, said, error.field, error.word, error.choices) if isinstance(error, BadWord) else BadRow(line, said)
-    )
+    return BadRow(line, said, error.field, error.word, error.choices) if isinstance(error, BadWord) else BadRow(line, said)
 
 
 @dataclass
@@ -99,14 +97,10 @@ def look_through(
     places = [(place, name) for place, name in enumerate(columns) if name is not None]
     for number, (line, row) in enumerate(table.rows):
         cells = {name: unguarded(row[place].strip()) if place < len(row) else "" for place, name in places}
-        cells |= {
-            name: meant.get(cells[name].casefold(), cells[name]) for name, meant in taken_as.items() if name in cells
-        }
+        cells |= {name: meant.get(cells[name].casefold(), cells[name]) for name, meant in taken_as.items() if name in cells}
         try:
             if len(row) > len(table.headers) and any(cell.strip() for cell in row[len(table.headers) :]):
-                raise BadInput(
-                    "row", f"it has {len(row)} cells under {len(table.headers)} headers; is a separator too many?"
-                )
+                raise BadInput("row", f"it has {len(row)} cells under {len(table.headers)} headers; is a separator too many?")
             looked.records.append(Record(line, reader(cells, line), frozenset(name for name in cells if cells[name])))
         except BadInput as error:
             looked.bad.append(bad_row(line, error))
@@ -216,9 +210,7 @@ def _has_tuner(text: str, name: str) -> bool:
         return False
     letters = {character.upper() for character in plain if character.isalpha()}
     if not letters or not letters <= set("GDAEC"):
-        raise BadInput(
-            "fine_tuners", f"“{text}” doesn't say which fine tuners; write all, none, or letters as in E or G D"
-        )
+        raise BadInput("fine_tuners", f"“{text}” doesn't say which fine tuners; write all, none, or letters as in E or G D")
     return name in letters
 
 
@@ -256,9 +248,7 @@ def _stages(text: str) -> list[int]:
             return list(range(first, min(last, len(STAGES) + 1) + 1))
         stages = [int(part) for part in plain.split()]
     except ValueError:
-        raise BadInput(
-            "cleared", f"“{text}” doesn't say which stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3"
-        ) from None
+        raise BadInput("cleared", f"“{text}” doesn't say which stages; write 1 to {len(STAGES)}, as in 1 2 3 or 1-3") from None
     return list(range(1, min(stages[0], len(STAGES) + 1) + 1)) if len(stages) == 1 else stages
 
 
@@ -384,12 +374,7 @@ def _moves(known: Known, order: values.DateOrder, clock: Clock) -> Reader:
             unit="degree" if unit == "°" else unit,
             has_fine_tuner=(instrument_id, string) not in known.without_tuner,
         )
-        return {
-            "mechanism": entry.mechanism,
-            "direction": entry.direction,
-            "amount": entry.amount,
-            "unit": entry.unit,
-        }
+        return {"mechanism": entry.mechanism, "direction": entry.direction, "amount": entry.amount, "unit": entry.unit}
 
     return _entry(known, order, clock, moved)
 

@@ -87,9 +87,7 @@ def read_table(content: bytes, *, name: str = "the file", header_line: int | Non
     if header_line is not None:
         at = next((place for place, (line, _) in enumerate(first) if line == header_line), -1)
         if at < 0:
-            raise BadInput(
-                "header_line", f"Line {header_line} isn’t among the first of {name}; choose one that is shown."
-            )
+            raise BadInput("header_line", f"Line {header_line} isn’t among the first of {name}; choose one that is shown.")
     lines = lines[at:]
     headers = tuple(header.strip() for header in lines[0][1])
     if len(headers) > MOST_COLUMNS:

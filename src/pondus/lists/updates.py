@@ -72,9 +72,7 @@ def beside_the_roll(looked: Looked, roll: Sequence[Standing], named: frozenset[s
     bad: list[BadRow] = []
     same = 0
     without_instrument = [record for record in looked.records if record.says["label"] is None]
-    names = {
-        record.says["player"].casefold(): record.says["player"] for record in looked.records if record.says["player"]
-    }
+    names = {record.says["player"].casefold(): record.says["player"] for record in looked.records if record.says["player"]}
     for record in looked.records:
         if record.says["label"] is None:
             continue
@@ -111,13 +109,9 @@ def _changes(standing: Standing, record: Record, *, shared: bool) -> tuple[Chang
     """
     says = record.says
     if shared:
-        raise BadInput(
-            "label", f"more than one on the roll is called “{says['label']}”; give each a label of its own there"
-        )
+        raise BadInput("label", f"more than one on the roll is called “{says['label']}”; give each a label of its own there")
     if says["kind"] != standing.kind:
-        raise BadInput(
-            "kind", f"“{standing.label}” is a {standing.kind} on the roll; a list can't make it a {says['kind']}"
-        )
+        raise BadInput("kind", f"“{standing.label}” is a {standing.kind} on the roll; a list can't make it a {says['kind']}")
     found = (
         Change("size", "size", standing.size, says["size"]),
         Change("player", "who has it", standing.player or NOBODY, says["player"] or NOBODY),

@@ -140,11 +140,7 @@ def _not_too_far(found: date, text: str, field: str) -> date:
     return found
 
 
-_SAID: dict[DateOrder, str] = {
-    "year-first": "year first",
-    "day-first": "read day first",
-    "month-first": "read month first",
-}
+_SAID: dict[DateOrder, str] = {"year-first": "year first", "day-first": "read day first", "month-first": "read month first"}
 
 
 def moment(text: str, clock: str, order: DateOrder, *, zone: tzinfo = UTC) -> datetime | None:

@@ -160,9 +160,7 @@ def _pegbox(sheet: Sheet, card: Card, top: float) -> None:
         sheet.text(x, y, mark, 13.0, bold=True)
         sheet.text(x + 62.0, y, said, 13.0, most=WIDTH - x - 62.0)
         y += 19.0
-    sheet.paragraph(
-        x, y + 4.0, "A string that shows nothing near, or flops, is slack: leave it and ask.", 13.0, WIDTH - x
-    )
+    sheet.paragraph(x, y + 4.0, "A string that shows nothing near, or flops, is slack: leave it and ask.", 13.0, WIDTH - x)
 
 
 def draw_pegbox(sheet: Sheet, instrument: Instrument, hold: HoldView, x: float, top: float, *, scale: float) -> None:

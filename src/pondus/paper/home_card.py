@@ -43,9 +43,7 @@ def fields_of(string: StringCard, *, number: int) -> tuple[Field, ...]:
     beside: list[Field] = []
     for side, rotation in (("left", "clockwise"), ("right", "counter-clockwise")):
         turns = string.screw is not None
-        beside.append(
-            Field(f"{name}, {side}", "turn" if turns else "wait", f"{rotation}, a little" if turns else "wait")
-        )
+        beside.append(Field(f"{name}, {side}", "turn" if turns else "wait", f"{rotation}, a little" if turns else "wait"))
     return (
         Field(_both(number - 1), "wait", "or lower: it waits"),
         beside[0],
@@ -98,12 +96,8 @@ def home_sheet(card: Card, *, who: Who, paper: Paper) -> Sheet:
 def _drawn(card: Card, who: Who) -> Sheet:
     sheet = Sheet(WIDTH, HEIGHT + ROW * (len(card.strings) - 4))
     sheet.text(0.0, 34.0, f"{card.title}, at home", 32.0, bold=True, most=WIDTH)
-    sheet.text(
-        0.0, 58.0, "Play one string, long and soft. Find what the tuner shows in that string's row.", 15.0, most=WIDTH
-    )
-    sheet.text(
-        0.0, 78.0, "Black: right. White: the fine tuner. Hatched: leave it for the lesson.", 15.0, bold=True, most=WIDTH
-    )
+    sheet.text(0.0, 58.0, "Play one string, long and soft. Find what the tuner shows in that string's row.", 15.0, most=WIDTH)
+    sheet.text(0.0, 78.0, "Black: right. White: the fine tuner. Hatched: leave it for the lesson.", 15.0, bold=True, most=WIDTH)
     sheet.line(0.0, TOP - 14.0, WIDTH, TOP - 14.0, wide=2.2)
     strings = list(zip(card.strings, card.instrument.strings, strict=True))
     for place, (string, data) in enumerate(reversed(strings)):
@@ -120,9 +114,7 @@ def _drawn(card: Card, who: Who) -> Sheet:
         "Faces away while anybody turns; a hand holds the instrument.",
     )
     left = _paragraphs(sheet, 0.0, left + 8.0, half, "What to say", say)
-    right = _paragraphs(
-        sheet, WIDTH / 2.0 + 12.0, y, half, "What to leave alone", left_alone(card.instrument, card.strings)
-    )
+    right = _paragraphs(sheet, WIDTH / 2.0 + 12.0, y, half, "What to leave alone", left_alone(card.instrument, card.strings))
     sheet.line(0.0, max(left, right), WIDTH, max(left, right), wide=0.8)
     return sheet
 

@@ -53,12 +53,7 @@ class _Pages:
             self.y = sheet.paragraph(MARGIN, MARGIN + 46.0, self.beneath, 13.0, width - 2 * MARGIN)
         else:
             sheet.text(
-                MARGIN,
-                MARGIN + 12.0,
-                f"{self.title}, page {len(self.sheets)}",
-                13.0,
-                bold=True,
-                most=width - 2 * MARGIN,
+                MARGIN, MARGIN + 12.0, f"{self.title}, page {len(self.sheets)}", 13.0, bold=True, most=width - 2 * MARGIN
             )
             self.y = MARGIN + 24.0
         sheet.line(MARGIN, self.y - 4.0, width - MARGIN, self.y - 4.0, wide=1.6)
@@ -71,9 +66,7 @@ class _Pages:
             self.begin()
 
 
-def pages_of(
-    title: str, beneath: str, sections: Sequence[Section], *, paper: Paper = "a4", foot: str = ""
-) -> list[Sheet]:
+def pages_of(title: str, beneath: str, sections: Sequence[Section], *, paper: Paper = "a4", foot: str = "") -> list[Sheet]:
     """The sheets of a list."""
     pages = _Pages(title, beneath, paper, foot)
     pages.begin()

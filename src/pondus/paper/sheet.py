@@ -16,11 +16,7 @@ from xml.sax.saxutils import escape
 Paper = Literal["a4", "a3", "letter"]
 Form = Literal["svg", "pdf"]
 Anchor = Literal["start", "middle", "end"]
-PAGE_POINTS: dict[Paper, tuple[float, float]] = {
-    "a4": (595.28, 841.89),
-    "a3": (841.89, 1190.55),
-    "letter": (612.0, 792.0),
-}
+PAGE_POINTS: dict[Paper, tuple[float, float]] = {"a4": (595.28, 841.89), "a3": (841.89, 1190.55), "letter": (612.0, 792.0)}
 INK, PAPER = "#000000", "#ffffff"
 _GRAY = {INK: 0.0, PAPER: 1.0}
 REGULAR, BOLD = "Atkinson", "Atkinson-Bold"

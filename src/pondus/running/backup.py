@@ -88,9 +88,7 @@ def _import_studio(url: str, content: bytes) -> str:
     return "\n".join([said, head, *aside, *more])
 
 
-def _import_list(
-    url: str, file: Path, content: bytes, kind: ListKind | None, *, leave_out_bad: bool, update: bool
-) -> str:
+def _import_list(url: str, file: Path, content: bytes, kind: ListKind | None, *, leave_out_bad: bool, update: bool) -> str:
     table = read_table(content, name=file.name)
     kind = kind or guessed_kind(table.headers)
     row = ImportRow(id=uuid4(), kind=kind, file_name=file.name, content=content)
@@ -179,17 +177,13 @@ def restore(name: str, file: Path, *, replace: bool, another: bool | None = None
     except OSError as error:
         raise BadInput("file", f"{file} can't be read: {error.strerror}.") from None
     if head != b"PGDMP":
-        raise BadInput(
-            "file", f"{file} isn't a backup that bin/pondus backup wrote; a studio's JSON is brought with import."
-        )
+        raise BadInput("file", f"{file} isn't a backup that bin/pondus backup wrote; a studio's JSON is brought with import.")
     with studio_database(name) as database:
         migrate(database.url)
         engine = engine_for(database.url)
         with session_on(engine) as session:
             if not replace and not is_empty(session):
-                raise BadInput(
-                    "file", "This studio isn't empty. Back it up, then restore with --replace to have it replaced."
-                )
+                raise BadInput("file", "This studio isn't empty. Back it up, then restore with --replace to have it replaced.")
         bring_back(engine, file, is_another=lambda: _asked_whether_another() if another is None else another)
 
 

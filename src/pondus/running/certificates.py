@@ -16,12 +16,7 @@ from pathlib import Path
 from cryptography import x509
 from cryptography.hazmat.primitives import hashes
 from cryptography.hazmat.primitives.asymmetric import ec
-from cryptography.hazmat.primitives.serialization import (
-    Encoding,
-    NoEncryption,
-    PrivateFormat,
-    load_pem_private_key,
-)
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat, load_pem_private_key
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 
 from pondus.running.places import CannotStart
@@ -49,9 +44,7 @@ def is_own_address(address: str) -> bool:
     (True, False)
     """
     plain = ipaddress.ip_address(address)
-    return any(
-        plain in ipaddress.ip_network(network) for network in OWN_NETWORKS if (":" in network) == (plain.version == 6)
-    )
+    return any(plain in ipaddress.ip_network(network) for network in OWN_NETWORKS if (":" in network) == (plain.version == 6))
 
 
 @dataclass(frozen=True)
@@ -176,9 +169,7 @@ class Certificates:
             .add_extension(_usage(signs=False), critical=True)
             .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
             .add_extension(x509.SubjectAlternativeName(names), critical=False)
-            .add_extension(
-                x509.AuthorityKeyIdentifier.from_issuer_public_key(authority_key.public_key()), critical=False
-            )
+            .add_extension(x509.AuthorityKeyIdentifier.from_issuer_public_key(authority_key.public_key()), critical=False)
             .sign(authority_key, hashes.SHA256())
         )
         _write_secret(self.key, _pem_of(key))

@@ -197,13 +197,7 @@ class Cluster:
 
     def _run(self, *command: str) -> None:
         done = subprocess.run(
-            command,
-            check=False,
-            cwd="/",
-            user=_owner(),
-            extra_groups=[] if _owner() else None,
-            capture_output=True,
-            text=True,
+            command, check=False, cwd="/", user=_owner(), extra_groups=[] if _owner() else None, capture_output=True, text=True
         )
         if done.returncode != 0:
             reason = (done.stderr.strip().splitlines() or ["no reason given"])[-1]

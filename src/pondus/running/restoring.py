@@ -125,9 +125,7 @@ def _copy_all(connection: Connection, file: Path, known: dict[str, set[str]]) ->
             following = _skip(pieces)
         else:
             if begins.table not in known or not set(begins.columns) <= known[begins.table]:
-                raise BadInput(
-                    "file", f"{file} holds “{begins.table}”, which isn't a table of a studio; nothing was changed."
-                )
+                raise BadInput("file", f"{file} holds “{begins.table}”, which isn't a table of a studio; nothing was changed.")
             statement = sql.SQL("copy {} ({}) from stdin").format(
                 sql.Identifier(INCOMING, begins.table), sql.SQL(", ").join(map(sql.Identifier, begins.columns))
             )
@@ -178,8 +176,6 @@ def _read(lines: IO[bytes], file: Path) -> "Iterator[_Begins | bytes]":
             in_rows = True
             yield _Begins(match[1].decode(), columns)
         elif not _IGNORED.match(plain):
-            raise BadInput(
-                "file", f"{file} holds more than a studio's rows; it isn't a backup made by bin/pondus backup."
-            )
+            raise BadInput("file", f"{file} holds more than a studio's rows; it isn't a backup made by bin/pondus backup.")
     if in_rows:
         raise BadInput("file", f"{file} breaks off; nothing was changed.")

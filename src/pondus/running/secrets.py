@@ -113,9 +113,7 @@ def take_over(data: Path, kept: Secrets, port: int) -> None:
 
     with connected("postgres") as connection:
         _roles(connection, kept)
-        names = connection.execute(
-            "select datname from pg_database where datallowconn and not datistemplate"
-        ).fetchall()
+        names = connection.execute("select datname from pg_database where datallowconn and not datistemplate").fetchall()
     for (name,) in names:
         if name != "postgres":
             with connected(name) as connection:
@@ -132,9 +130,7 @@ def _roles(connection: psycopg.Connection, kept: Secrets) -> None:
         connection.execute(sql.SQL("create role {} login").format(sql.Identifier(APPLICATION)))
     for role, password in ((APPLICATION, kept.application), (ADMINISTRATOR, kept.administrator)):
         connection.execute(
-            sql.SQL("alter role {} password {}").format(
-                sql.Identifier(role), sql.Literal(_scram(connection, role, password))
-            )
+            sql.SQL("alter role {} password {}").format(sql.Identifier(role), sql.Literal(_scram(connection, role, password)))
         )
     connection.execute(
         sql.SQL("alter role {} nosuperuser nocreatedb nocreaterole noreplication nobypassrls").format(
@@ -162,9 +158,7 @@ def _give(connection: psycopg.Connection, database: str) -> None:
     ).fetchall()
     kinds = {"r": "table", "p": "table", "v": "view", "m": "materialized view", "S": "sequence"}
     for kind, schema, name in found:
-        connection.execute(
-            sql.SQL("alter {} {} owner to {}").format(sql.SQL(kinds[kind]), sql.Identifier(schema, name), role)
-        )
+        connection.execute(sql.SQL("alter {} {} owner to {}").format(sql.SQL(kinds[kind]), sql.Identifier(schema, name), role))
     schemas = connection.execute(
         "select nspname from pg_namespace where nspname not like 'pg\\_%' and nspname not in ('information_schema', 'public')"
     ).fetchall()

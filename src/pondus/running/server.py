@@ -33,9 +33,7 @@ def _worth_telling(record: logging.LogRecord) -> bool:
     if "[SSL:" in record.getMessage():
         return False
     error = record.exc_info[1] if record.exc_info else None
-    ours = isinstance(error, StopIteration) or (
-        isinstance(error, OSError) and error.errno in (errno.EBADF, errno.EAGAIN)
-    )
+    ours = isinstance(error, StopIteration) or (isinstance(error, OSError) and error.errno in (errno.EBADF, errno.EAGAIN))
     return not ours
 
 

@@ -42,9 +42,7 @@ class ShareOptions:
         if (self.certificate is None) != (self.key is None):
             raise CannotStart("A certificate of one's own needs both --cert and --key.")
         if self.certificate is not None and self.name is None:
-            raise CannotStart(
-                "Say with --name under which name that certificate is known, as in --name tuning.example.org."
-            )
+            raise CannotStart("Say with --name under which name that certificate is known, as in --name tuning.example.org.")
         for file in (self.certificate, self.key):
             if file is not None and not file.is_file():
                 raise CannotStart(f"{file} isn't there.")

@@ -47,9 +47,7 @@ LOOKS_EVERY_SECONDS = 20.0
 """How often addresses and certificate are looked at."""
 
 
-def run_studio(
-    name: str, port: int, *, fill: Callable[[str], None] | None = None, share: ShareOptions | None = None
-) -> None:
+def run_studio(name: str, port: int, *, fill: Callable[[str], None] | None = None, share: ShareOptions | None = None) -> None:
     """Run until told to stop. ``fill`` puts data into the database before the server starts. Raises CannotStart."""
     place = home(name)
     _end_what_outlived(place)
@@ -125,9 +123,7 @@ def check_port(port: int, *, host: str = "127.0.0.1", option: str = "--port") ->
             raise CannotStart(f"{port} is not a port; choose one from 1024 to 65535.") from None
         except OSError as error:
             if error.errno == errno.EACCES:
-                raise CannotStart(
-                    f"Port {port} may not be used by this user; choose one above 1023 with {option}."
-                ) from None
+                raise CannotStart(f"Port {port} may not be used by this user; choose one above 1023 with {option}.") from None
             if error.errno == errno.EADDRNOTAVAIL:
                 raise CannotStart(f"{host} isn't an address of this computer.") from None
             raise CannotStart(

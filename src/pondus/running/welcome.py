@@ -81,9 +81,6 @@ def show_addresses(urls: list[str]) -> None:
     print("\nOther devices of this network open")
     for place, url in enumerate(urls):
         print(f"    {url}{'   (this one stays when the address changes)' if place == 0 and len(urls) > 1 else ''}")
-    print(
-        "Their browsers warn once; the page Devices says what to do about it, and lets helpers and students in.",
-        flush=True,
-    )
+    print("Their browsers warn once; the page Devices says what to do about it, and lets helpers and students in.", flush=True)
     if sys.stdout.isatty():
         segno.make(urls[0], error="m").terminal(compact=True)

@@ -147,18 +147,7 @@ def _string(row: Row, parents: Parents, clock: Clock) -> Row:
 
 
 def _tuning(row: Row, parents: Parents, clock: Clock) -> Row:
-    names = (
-        "a4",
-        "fifth_cents",
-        "approach",
-        "tolerance_cents",
-        "stance",
-        "who",
-        "spelling",
-        "order",
-        "turning",
-        "habits",
-    )
+    names = ("a4", "fifth_cents", "approach", "tolerance_cents", "stance", "who", "spelling", "order", "turning", "habits")
     instrument = parents.instrument(row["instrument_id"])
     check_settings({name: row[name] for name in names if row.get(name) is not None}, instrument=instrument)
     parents.tunings[row["id"]] = row["instrument_id"]

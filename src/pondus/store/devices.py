@@ -281,12 +281,7 @@ def let_in(session: Session, role: DeviceRole, *, person_id: UUID | None, name: 
     session.execute(delete(DeviceSessionRow).where(col(DeviceSessionRow.ends_at) < now() - FORGOTTEN_AFTER))
     token, lasts = secrets.token_urlsafe(32), SESSION_LASTS[role]
     row = DeviceSessionRow(
-        token_hash=_digest(token),
-        role=role,
-        person_id=person_id,
-        name=name[:80],
-        kind=kind[:40],
-        ends_at=now() + lasts,
+        token_hash=_digest(token), role=role, person_id=person_id, name=name[:80], kind=kind[:40], ends_at=now() + lasts
     )
     session.add(row)
     session.flush()
@@ -365,13 +360,9 @@ def end_expired(session: Session) -> None:
     """What is over is marked as ended, so that it doesn't come to life again when the clock is set back."""
     moment = now()
     over = (col(DeviceSessionRow.ended_at).is_(None), col(DeviceSessionRow.ends_at) <= moment)
-    session.execute(
-        update(DeviceSessionRow).where(*over).values(ended_at=moment).execution_options(synchronize_session=False)
-    )
+    session.execute(update(DeviceSessionRow).where(*over).values(ended_at=moment).execution_options(synchronize_session=False))
     late = (col(InvitationRow.used_at).is_(None), col(InvitationRow.ends_at) <= moment)
-    session.execute(
-        update(InvitationRow).where(*late).values(used_at=moment).execution_options(synchronize_session=False)
-    )
+    session.execute(update(InvitationRow).where(*late).values(used_at=moment).execution_options(synchronize_session=False))
 
 
 def last_seen(session: Session) -> dict[UUID | str, datetime]:
@@ -398,9 +389,7 @@ def has_instrument(session: Session, person_id: UUID, instrument_id: UUID) -> bo
 def instruments_of(session: Session, person_id: UUID) -> list[UUID]:
     """The instruments in this person's keeping, by label."""
     asked = select(InstrumentRow).where(
-        InstrumentRow.player_id == person_id,
-        col(InstrumentRow.retired_at).is_(None),
-        col(InstrumentRow.simulated_of).is_(None),
+        InstrumentRow.player_id == person_id, col(InstrumentRow.retired_at).is_(None), col(InstrumentRow.simulated_of).is_(None)
     )
     return [row.id for row in sorted(session.exec(asked).all(), key=lambda row: as_looked_for(row.label))]
 

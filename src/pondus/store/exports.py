@@ -83,11 +83,7 @@ def _roll(session: Session) -> Rows:
 def _people(session: Session) -> Rows:
     for person in people(session):
         # One stage alone would be read as all up to it.
-        cleared = (
-            f"{person.cleared[0]}-{person.cleared[0]}"
-            if len(person.cleared) == 1
-            else " ".join(map(str, person.cleared))
-        )
+        cleared = f"{person.cleared[0]}-{person.cleared[0]}" if len(person.cleared) == 1 else " ".join(map(str, person.cleared))
         yield person.name, person.role, cleared, person.note
 
 

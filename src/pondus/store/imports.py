@@ -67,9 +67,7 @@ class Preview:
 
 def bring(session: Session, row: ImportRow) -> ImportRow:
     """Keep a list's bytes, looked at and no more; sent twice, it is kept once. Lists only looked at a day ago are forgotten."""
-    session.execute(
-        delete(ImportRow).where(col(ImportRow.state) == "looked-at", col(ImportRow.at) < now() - LOOKED_AT_FOR)
-    )
+    session.execute(delete(ImportRow).where(col(ImportRow.state) == "looked-at", col(ImportRow.at) < now() - LOOKED_AT_FOR))
     kept = session.get(ImportRow, row.id)
     if kept is not None:
         return kept
@@ -179,9 +177,7 @@ def holds_dates(field: str | None) -> bool:
 def _order(table: Table, columns: Sequence[str | None]) -> DateOrder | None:
     """The order of all date columns together."""
     places = [place for place, field in enumerate(columns) if holds_dates(field)]
-    return date_order(
-        row[place] for _, row in table.rows for place in places if place < len(row) and row[place].strip()
-    )
+    return date_order(row[place] for _, row in table.rows for place in places if place < len(row) and row[place].strip())
 
 
 def _known(session: Session, kind: ListKind, roll: Sequence[Standing]) -> Known:
@@ -191,9 +187,7 @@ def _known(session: Session, kind: ListKind, roll: Sequence[Standing]) -> Known:
         table = ReadingRow if kind == "readings" else MoveRow
         entries = frozenset(
             session.exec(
-                select(TuningRow.instrument_id, table.string, table.at).join(
-                    TuningRow, col(TuningRow.id) == table.tuning_id
-                )
+                select(TuningRow.instrument_id, table.string, table.at).join(TuningRow, col(TuningRow.id) == table.tuning_id)
             ).all()
         )
     elif kind == "room":
@@ -256,9 +250,7 @@ def confirm(
 def _check(found: Preview, count: int, leave_out_bad: bool) -> None:
     lacking = missing(found.kind, found.columns)
     if lacking:
-        raise BadInput(
-            "columns", f"Say which column is the {' and which the '.join(header.said for header in lacking)}."
-        )
+        raise BadInput("columns", f"Say which column is the {' and which the '.join(header.said for header in lacking)}.")
     if found.order is None:
         raise BadInput("order", "Say whether its dates have the day first or the month first.")
     bad = found.rows.bad
@@ -314,13 +306,8 @@ def undo(session: Session, import_id: UUID, *, clock: Clock) -> ImportRow:
 
 def _forget_empty_tunings(session: Session, import_id: UUID) -> None:
     """Tunings that this list began and that hold nothing any more."""
-    held = (
-        select(table.id).where(table.tuning_id == TuningRow.id).exists()
-        for table in (ReadingRow, MoveRow, FifthCheckRow)
-    )
-    empty = (
-        select(TuningRow.id).where(TuningRow.import_id == import_id, *(~clause for clause in held)).scalar_subquery()
-    )
+    held = (select(table.id).where(table.tuning_id == TuningRow.id).exists() for table in (ReadingRow, MoveRow, FifthCheckRow))
+    empty = select(TuningRow.id).where(TuningRow.import_id == import_id, *(~clause for clause in held)).scalar_subquery()
     session.execute(delete(SummaryRow).where(col(SummaryRow.tuning_id).in_(empty)))
     session.execute(delete(TuningRow).where(col(TuningRow.id).in_(empty)))
 
@@ -365,9 +352,7 @@ def _refuse_if_used(session: Session, row: ImportRow, instruments: set[UUID]) ->
             )
     people = select(PersonRow.id).where(PersonRow.import_id == row.id).scalar_subquery()
     others = (col(InstrumentRow.import_id) != row.id) | col(InstrumentRow.import_id).is_(None)
-    holding = session.exec(
-        select(InstrumentRow.label).where(col(InstrumentRow.player_id).in_(people), others).limit(1)
-    ).first()
+    holding = session.exec(select(InstrumentRow.label).where(col(InstrumentRow.player_id).in_(people), others).limit(1)).first()
     if holding is not None:
         raise Conflict(f"Someone of this list has “{holding}” now; give it to nobody first.")
     for asked in (
@@ -375,6 +360,4 @@ def _refuse_if_used(session: Session, row: ImportRow, instruments: set[UUID]) ->
         select(TuningRow.id).where(col(TuningRow.done_by).in_(people)),
     ):
         if session.exec(asked.limit(1)).first() is not None:
-            raise Conflict(
-                "Someone of this list was there on a morning since; let those leave who are too many instead."
-            )
+            raise Conflict("Someone of this list was there on a morning since; let those leave who are too many instead.")

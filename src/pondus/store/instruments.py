@@ -80,9 +80,7 @@ def held_instrument(session: Session, instrument_id: UUID) -> InstrumentRow | No
     """An instrument's row, held. Whoever writes to an instrument's log, fittings or care takes this lock first, and no other
     before it; of several instruments the one of the smaller id first. So nobody waits in a circle.
     """
-    return session.exec(
-        select(InstrumentRow).where(InstrumentRow.id == instrument_id).with_for_update(key_share=True)
-    ).first()
+    return session.exec(select(InstrumentRow).where(InstrumentRow.id == instrument_id).with_for_update(key_share=True)).first()
 
 
 def hold_instruments(session: Session, ids: Sequence[UUID] | set[UUID]) -> None:
@@ -134,9 +132,7 @@ def change_string(session: Session, instrument_id: UUID, name: str, changes: dic
     Raises NotFound.
     """
     held_instrument(session, instrument_id)
-    row = session.exec(
-        select(StringRow).where(StringRow.instrument_id == instrument_id, StringRow.name == name)
-    ).first()
+    row = session.exec(select(StringRow).where(StringRow.instrument_id == instrument_id, StringRow.name == name)).first()
     if row is None:
         raise NotFound(f"There is no {name} string on this instrument.")
     if any(getattr(row, key) != changes[key] for key in TAUGHT_BY_FITTINGS & changes.keys()):

@@ -103,10 +103,7 @@ def change_listed(session: Session, row: ImportRow, changing: Sequence[Changing]
     for change in changing:
         told = _changeable(change.record.says, people)
         instrument = session.get_one(InstrumentRow, change.of)
-        told["details"] = {
-            **instrument.details,
-            **{one.name: one.after for one in change.changes if one.name in DETAILS},
-        }
+        told["details"] = {**instrument.details, **{one.name: one.after for one in change.changes if one.name in DETAILS}}
         changed = {"details" if one.name in DETAILS else _COLUMN.get(one.name, one.name) for one in change.changes}
         after = {name: told[name] for name in changed}
         before = {name: getattr(instrument, name) for name in after}
@@ -135,15 +132,7 @@ def change_back(session: Session, row: ImportRow) -> None:
 
 
 def _person(key: UUID, row: ImportRow, name: str, role: str, cleared: list[int], note: str = "") -> dict[str, Any]:
-    return {
-        "id": key,
-        "name": name,
-        "role": role,
-        "cleared": cleared,
-        "note": note,
-        "created_at": now(),
-        "import_id": row.id,
-    }
+    return {"id": key, "name": name, "role": role, "cleared": cleared, "note": note, "created_at": now(), "import_id": row.id}
 
 
 def _store_people(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
@@ -226,19 +215,14 @@ def _tunings(session: Session, row: ImportRow, records: Sequence[Record], clock:
 
 
 def _store_room(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
-    rows = [
-        {"id": id_of_row(row.id, record.line), "source": "list", "import_id": row.id, **record.says}
-        for record in records
-    ]
+    rows = [{"id": id_of_row(row.id, record.line), "source": "list", "import_id": row.id, **record.says} for record in records]
     session.execute(insert(RoomRow), rows)
 
 
 def _store_care(session: Session, row: ImportRow, records: Sequence[Record], clock: Clock) -> None:
     for entered in sorted(records, key=lambda record: record.says["at"]):
         try:
-            add_care(
-                session, CareRow(id=id_of_row(row.id, entered.line), import_id=row.id, **entered.says), clock=clock
-            )
+            add_care(session, CareRow(id=id_of_row(row.id, entered.line), import_id=row.id, **entered.says), clock=clock)
         except BadInput as error:
             raise BadInput("rows", f"Line {entered.line}: {error.message} Nothing was stored.") from None
 

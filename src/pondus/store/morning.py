@@ -50,9 +50,7 @@ def triaged(session: Session, *, clock: Clock, only: UUID | None = None) -> list
     )
     rows = session.exec(asked if only is None else asked.where(InstrumentRow.id == only)).all()
     tunings = tunings_of_today(session, clock, only=only)
-    kept = {
-        row.instrument_id: row for row in session.exec(select(TriagedRow).where(TriagedRow.day == clock.today)).all()
-    }
+    kept = {row.instrument_id: row for row in session.exec(select(TriagedRow).where(TriagedRow.day == clock.today)).all()}
     away = out_at_luthier(session)
     found = []
     for row, player in rows:
@@ -63,9 +61,7 @@ def triaged(session: Session, *, clock: Clock, only: UUID | None = None) -> list
         else:
             held = kept.get(row.id)
             fresh = held is not None and held.log_version == row.log_version
-            state = (
-                _read(held.sorted) if held is not None and fresh else _triage(session, row.id, tunings[row.id], clock)
-            )
+            state = _read(held.sorted) if held is not None and fresh else _triage(session, row.id, tunings[row.id], clock)
         found.append(
             Triaged(
                 id=row.id,

@@ -64,9 +64,7 @@ def number_lists(session: Session, tunings: set[UUID]) -> None:
     for table in ("reading", "move"):
         session.execute(text(_LATE.format(table=table)), told)
     session.execute(_OF_LISTS, told)
-    counts = session.execute(
-        text("select instrument_id, max(seq) from numbered group by instrument_id order by 1")
-    ).all()
+    counts = session.execute(text("select instrument_id, max(seq) from numbered group by instrument_id order by 1")).all()
     for instrument_id, places in counts:
         before = next_version(session, instrument_id, places=int(places)) - int(places)
         session.execute(
@@ -87,7 +85,6 @@ def number_by_times(session: Session) -> None:
 def _place(session: Session) -> None:
     for place, table in enumerate(ENTRIES):
         session.execute(
-            text(f"update {table} e set seq = n.seq from numbered n where n.id = e.id and n.place = :place"),
-            {"place": place},
+            text(f"update {table} e set seq = n.seq from numbered n where n.id = e.id and n.place = :place"), {"place": place}
         )
     session.execute(text("drop table numbered"))

@@ -22,15 +22,7 @@ from pondus.store.device_tables import DeviceSessionRow, InvitationRow, TeacherK
 from pondus.store.errors import NotFound
 from pondus.store.people import free_instruments, person
 from pondus.store.practice_tables import PracticeAnswerRow, PracticeRow
-from pondus.store.tables import (
-    FifthCheckRow,
-    InstrumentRow,
-    MoveRow,
-    PersonRow,
-    ReadingRow,
-    StationRow,
-    TuningRow,
-)
+from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, PersonRow, ReadingRow, StationRow, TuningRow
 
 SOMEONE = "someone"
 SHORTEST_PART = 3
@@ -115,9 +107,7 @@ def everything_of(session: Session, person_id: UUID) -> dict[str, Any]:
 
 def _practice_of(session: Session, person_id: UUID) -> list[dict[str, Any]]:
     """All goes at drills, with their answers."""
-    goes = session.exec(
-        select(PracticeRow).where(PracticeRow.person_id == person_id).order_by(col(PracticeRow.began_at))
-    ).all()
+    goes = session.exec(select(PracticeRow).where(PracticeRow.person_id == person_id).order_by(col(PracticeRow.began_at))).all()
     return [
         {
             **json.loads(go.model_dump_json(exclude={"person_id"})),
@@ -174,15 +164,11 @@ def erase(session: Session, person_id: UUID, *, name: str, also: set[tuple[str, 
     row = person(session, person_id)
     if name.strip().casefold() != row.name.strip().casefold():
         raise BadInput("name", f"To erase “{row.name}” for good, give that name; “{name.strip()}” is another.")
-    places = [
-        place for place in places_of(session, person_id) if place.sure or (place.table, place.id, place.field) in also
-    ]
+    places = [place for place in places_of(session, person_id) if place.sure or (place.table, place.id, place.field) in also]
     told = {(place.table, place.id, place.field) for place in places}
     wrong = next((place for place in also if place not in told), None)
     if wrong is not None:
-        raise BadInput(
-            "also", f"There is no such place ({wrong[0]}, {wrong[2]}) with that name; look at the places again."
-        )
+        raise BadInput("also", f"There is no such place ({wrong[0]}, {wrong[2]}) with that name; look at the places again.")
     free_instruments(session, person_id)
     session.execute(update(TuningRow).where(col(TuningRow.done_by) == person_id).values(done_by=None))
     for entries in (ReadingRow, MoveRow, FifthCheckRow):
@@ -311,9 +297,7 @@ def _text_of(content: bytes) -> str:
     try:
         return decoded(content, "")[0]
     except BadInput:
-        return content.decode(
-            "utf-16" if content.startswith((b"\xff\xfe", b"\xfe\xff")) else "cp1252", errors="replace"
-        )
+        return content.decode("utf-16" if content.startswith((b"\xff\xfe", b"\xfe\xff")) else "cp1252", errors="replace")
 
 
 def person_named(session: Session, name: str) -> PersonRow:

@@ -48,9 +48,7 @@ class Answered:
     judged: Judged
 
 
-def begin_go(
-    session: Session, go_id: UUID, *, person_id: UUID, drill: Drill, on: Setup, seed: int, clock: Clock
-) -> KeptGo:
+def begin_go(session: Session, go_id: UUID, *, person_id: UUID, drill: Drill, on: Setup, seed: int, clock: Clock) -> KeptGo:
     """Begin a go; the same id again, or an unfinished go of today at the same drill on the same instrument, is that one.
 
     Raises NotFound for a person who isn't on the roll, Conflict for an id that is another's.
@@ -101,14 +99,7 @@ def go_kept(session: Session, go_id: UUID, *, lock: bool = False) -> KeptGo:
 
 
 def add_answer(
-    session: Session,
-    go_id: UUID,
-    *,
-    answer_id: UUID,
-    number: int,
-    answer: Answer,
-    clock: Clock,
-    seconds: float | None = None,
+    session: Session, go_id: UUID, *, answer_id: UUID, number: int, answer: Answer, clock: Clock, seconds: float | None = None
 ) -> Answered:
     """Judge an answer and keep it, once. One that couldn't be judged is not kept, and its question stays.
 
@@ -131,13 +122,7 @@ def add_answer(
 
 
 def answer_to(
-    session: Session,
-    kept: KeptGo,
-    *,
-    answer_id: UUID,
-    answer: Answer,
-    clock: Clock,
-    seconds: float | None = None,
+    session: Session, kept: KeptGo, *, answer_id: UUID, answer: Answer, clock: Clock, seconds: float | None = None
 ) -> Answered:
     """Judge an answer to the question that is asked now, and put it into the session. Raises BadInput, Conflict."""
     question = kept.go.question()

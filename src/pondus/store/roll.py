@@ -32,12 +32,7 @@ def roll(session: Session, *, retired: bool = False) -> list[dict[str, Any]]:
     rows = sorted(rows, key=lambda row: as_looked_for(row["label"]))
     away = out_at_luthier(session)
     found: dict[UUID, dict[str, Any]] = {
-        row["id"]: {
-            **row,
-            "retired": row["retired_at"] is not None,
-            "at_luthier": row["id"] in away,
-            "strings": [],
-        }
+        row["id"]: {**row, "retired": row["retired_at"] is not None, "at_luthier": row["id"] in away, "strings": []}
         for row in rows
     }
     for string in session.execute(select(strings)).mappings().all():

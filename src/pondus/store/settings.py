@@ -104,9 +104,7 @@ def zone_named(name: str) -> ZoneInfo:
     try:
         return ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError, OSError):
-        raise BadInput(
-            "zone", f"“{name[:60]}” isn't a time zone; give one as in Europe/Berlin or Pacific/Auckland."
-        ) from None
+        raise BadInput("zone", f"“{name[:60]}” isn't a time zone; give one as in Europe/Berlin or Pacific/Auckland.") from None
 
 
 def read_all_settings(session: Session) -> None:

@@ -61,7 +61,7 @@ def _twin(session: Session, record: InstrumentRecord) -> InstrumentRecord:
                 "id": uuid5(row.id, string.name),
                 "instrument_id": row.id,
                 "screw_seen": True,
-            },
+            }
         )
         for string in record.strings
     ]

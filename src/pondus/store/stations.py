@@ -49,9 +49,7 @@ def change_station(session: Session, station_id: UUID, changes: dict[str, Any]) 
     row = station(session, station_id)
     hold_day(session, row.day)
     name = changes.get("name", row.name)
-    if any(
-        station.id != row.id and station.name.casefold() == name.casefold() for station in stations_of(session, row.day)
-    ):
+    if any(station.id != row.id and station.name.casefold() == name.casefold() for station in stations_of(session, row.day)):
         raise BadInput("name", f"“{name}” is there twice; give each a name of its own.")
     for key, value in changes.items():
         setattr(row, key, value)

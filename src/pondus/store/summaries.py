@@ -42,9 +42,7 @@ def summaries(
     session: Session, instrument_id: UUID, *, newest: int | None = None, but: UUID | None = None
 ) -> list[TuningSummary]:
     """An instrument's tunings, oldest first; ``newest``: only so many of the last; ``but``: without that one."""
-    found = session.exec(
-        _TUNINGS if newest is None else _TUNINGS.limit(newest), params={"instrument": instrument_id}
-    ).all()
+    found = session.exec(_TUNINGS if newest is None else _TUNINGS.limit(newest), params={"instrument": instrument_id}).all()
     kept = [_parsed(content) for tuning, content in found if content is not None and tuning != but]
     missing = [tuning for tuning, content in found if content is None and tuning != but]
     return sorted([*kept, *_worked_out(session, instrument_id, missing, kept=kept)], key=in_order)
@@ -115,9 +113,7 @@ def _worked_out(
     if not missing:
         return []
     left, found = _as_seen(session, instrument_id), []
-    logs = [
-        log for start in range(0, len(missing), TOGETHER) for log in _logs(session, missing[start : start + TOGETHER])
-    ]
+    logs = [log for start in range(0, len(missing), TOGETHER) for log in _logs(session, missing[start : start + TOGETHER])]
     every: list[TuningSummary | TuningLog] = [*kept, *logs]
     for one in sorted(every, key=lambda one: in_order(one) if isinstance(one, TuningSummary) else _begun(one)):
         if isinstance(one, TuningLog):
@@ -149,9 +145,7 @@ def _logs(session: Session, tuning_ids: Sequence[UUID]) -> Iterable[TuningLog]:
         select(ReadingRow).where(col(ReadingRow.tuning_id).in_(tuning_ids), col(ReadingRow.struck_at).is_(None))
     ):
         readings[reading.tuning_id].append(reading_of(reading))
-    for move in session.exec(
-        select(MoveRow).where(col(MoveRow.tuning_id).in_(tuning_ids), col(MoveRow.struck_at).is_(None))
-    ):
+    for move in session.exec(select(MoveRow).where(col(MoveRow.tuning_id).in_(tuning_ids), col(MoveRow.struck_at).is_(None))):
         moves[move.tuning_id].append(move_of(move))
     for row in tunings:
         yield TuningLog(tuning_of(row), tuple(readings[row.id]), tuple(moves[row.id]))

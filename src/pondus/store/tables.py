@@ -21,17 +21,7 @@ from pondus.core.instruments import Kind, StringCore
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.heard import ShownSide
 from pondus.core.judgement.recent_move import Answer, Done
-from pondus.core.judgement.situation import (
-    BridgeState,
-    PegKind,
-    PegState,
-    Pitch,
-    StringPlace,
-    Turning,
-    Unit,
-    Who,
-    Winding,
-)
+from pondus.core.judgement.situation import BridgeState, PegKind, PegState, Pitch, StringPlace, Turning, Unit, Who, Winding
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch.notes import Spelling
 from pondus.core.upkeep.care import CareKind, Symptom

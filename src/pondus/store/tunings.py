@@ -22,16 +22,7 @@ from pondus.store.instruments import held_instrument, next_version
 from pondus.store.records import check_of, move_of, reading_of, tuning_of
 from pondus.store.settings import in_force
 from pondus.store.summaries import keep_summaries
-from pondus.store.tables import (
-    FifthCheckRow,
-    InstrumentRow,
-    MoveRow,
-    ReadingRow,
-    StringRow,
-    SummaryRow,
-    TuningRow,
-    now,
-)
+from pondus.store.tables import FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, SummaryRow, TuningRow, now
 
 Entry = TypeVar("Entry", bound=ReadingRow | MoveRow | FifthCheckRow)
 NO_TUNING = "There is no such tuning; choose an instrument and begin one."
@@ -76,13 +67,9 @@ def take_back(session: Session, instrument_id: UUID, tuning_id: UUID, *, clock: 
         raise Conflict("That tuning is another instrument's; look at the one that is open.")
     for table in (ReadingRow, MoveRow, FifthCheckRow):
         if session.exec(select(table.id).where(table.tuning_id == tuning_id).limit(1)).first() is not None:
-            raise Conflict(
-                "Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it."
-            )
+            raise Conflict("Something was entered in this tuning meanwhile, so it stays. Strike out what is wrong in it.")
     todays = [
-        tuning_row
-        for tuning_row in tunings_of(session, instrument_id)
-        if clock.day_of(tuning_row.started_at) == clock.today
+        tuning_row for tuning_row in tunings_of(session, instrument_id) if clock.day_of(tuning_row.started_at) == clock.today
     ]
     if not [today for today in todays if today.id != tuning_id]:
         raise Conflict("There is no earlier tuning of today to go back to.")
@@ -146,9 +133,7 @@ def take_reference(session: Session, clock: Clock) -> None:
             change_tuning(session, tuning_id, {"a4": wanted})
 
 
-def tunings_of(
-    session: Session, instrument_id: UUID, *, limit: int = 20, before: datetime | None = None
-) -> list[TuningRow]:
+def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20, before: datetime | None = None) -> list[TuningRow]:
     """An instrument's tunings, newest first; ``before``: only those begun before then."""
     asked = select(TuningRow).where(TuningRow.instrument_id == instrument_id)
     if before is not None:
@@ -171,10 +156,7 @@ class StringOfTuning:
 _STRING_OF: Any = (
     select(InstrumentRow.kind, TuningRow, StringRow)
     .join(TuningRow, col(TuningRow.instrument_id) == col(InstrumentRow.id))
-    .outerjoin(
-        StringRow,
-        (col(StringRow.instrument_id) == col(InstrumentRow.id)) & (col(StringRow.name) == bindparam("name")),
-    )
+    .outerjoin(StringRow, (col(StringRow.instrument_id) == col(InstrumentRow.id)) & (col(StringRow.name) == bindparam("name")))
     .where(col(TuningRow.id) == bindparam("tuning"))
 )
 

@@ -89,9 +89,7 @@ def restored(session: Session, content: bytes, *, clock: Clock) -> Restored:
     """
     version, found = _read(content)
     if not is_empty(session):
-        raise BadInput(
-            "file", "This studio isn't empty, and nothing of it is overwritten; bring the file into an empty one."
-        )
+        raise BadInput("file", "This studio isn't empty, and nothing of it is overwritten; bring the file into an empty one.")
     _check_strings(found)
     done = Restored()
     parents = Parents()
@@ -165,8 +163,7 @@ def _read(content: bytes) -> tuple[int, dict[str, list[Any]]]:
         raise BadInput("file", "That isn't a studio's file; it should begin with “pondus_studio”.")
     if version > VERSION:
         raise BadInput(
-            "file",
-            f"That file is of a newer Pondus: its form is {version}, this one reads {VERSION}. Bring this up to date.",
+            "file", f"That file is of a newer Pondus: its form is {version}, this one reads {VERSION}. Bring this up to date."
         )
     known = {table.name for table in tables()}
     other = next((name for name in found["tables"] if name not in known), None)

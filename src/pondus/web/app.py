@@ -89,9 +89,7 @@ def create_app(config: WebConfig) -> APIFlask:
     return app
 
 
-def problem(
-    status: int, message: str, field: str | None = None, *, again_seconds: int | None = None
-) -> tuple[Response, int]:
+def problem(status: int, message: str, field: str | None = None, *, again_seconds: int | None = None) -> tuple[Response, int]:
     """The one shape of an error: a sentence, and the field it speaks of if any; when it may be tried again, as a header."""
     answer = jsonify({"error": {"message": message, "field": field}})
     if again_seconds is not None:

@@ -90,15 +90,7 @@ def load(session: Session, tuning_id: UUID) -> Loaded:
     past = sorted([*others, summarise(as_fitted, log, as_understood=found)], key=in_order)
     who = advised_at_most(row.who, device_here())
     log = replace(log, tuning=replace(log.tuning, who=who))
-    return Loaded(
-        row=row,
-        record=record,
-        instrument=as_fitted,
-        log=log,
-        past=past,
-        clock=clock,
-        found=found,
-    )
+    return Loaded(row=row, record=record, instrument=as_fitted, log=log, past=past, clock=clock, found=found)
 
 
 def bench_of(tuning_id: UUID) -> BenchOut:
@@ -140,20 +132,13 @@ def _out(loaded: Loaded, names: Mapping[UUID, str], now: TuningNow, planned: Pla
     pace = instrument_pace(loaded.log, loaded.past)
     view = view_of(loaded.instrument, now, planned, pace=pace)
     history = [
-        {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)}
-        for line in view.history
+        {**line.__dict__, "by": None if line.entered_by is None else names.get(line.entered_by)} for line in view.history
     ]
-    return BenchOut.model_validate(
-        {**loaded.about, "can_go_back": loaded.can_go_back, **view.__dict__, "history": history}
-    )
+    return BenchOut.model_validate({**loaded.about, "can_go_back": loaded.can_go_back, **view.__dict__, "history": history})
 
 
 def tuning_out(row: TuningRow, *, who: Who | None = None) -> TuningOut:
     """How a tuning is done, serialised. ``who``: whom the advice speaks to on the device that asks."""
     whom = who or row.who
-    said = {
-        "who": whom,
-        "turns": row.turning or usual_turning(whom),
-        "temperament": temperament_named(row.fifth_cents),
-    }
+    said = {"who": whom, "turns": row.turning or usual_turning(whom), "temperament": temperament_named(row.fifth_cents)}
     return TuningOut.model_validate({**row.model_dump(), **said})

@@ -26,14 +26,7 @@ from pondus.contracts.care import (
 from pondus.core.clock import Clock, moment_done
 from pondus.core.entries.upkeep import care_entry, climate_entry
 from pondus.core.instruments import instrument_named
-from pondus.core.upkeep.care import (
-    LEAST_LIFE_MONTHS,
-    MOST_LIFE_MONTHS,
-    SOON_DAYS,
-    SYMPTOMS,
-    StringDue,
-    check_life_months,
-)
+from pondus.core.upkeep.care import LEAST_LIFE_MONTHS, MOST_LIFE_MONTHS, SOON_DAYS, SYMPTOMS, StringDue, check_life_months
 from pondus.core.upkeep.climate import COMFORTABLE_HUMIDITY, air_said
 from pondus.core.upkeep.studio import CaredFor, CareKept, StringOn
 from pondus.lists.writing import size_for_a_cell, written

@@ -107,9 +107,7 @@ def together(all_told: Iterable[str]) -> str:
     reaches = {change["reach"] for change in changes if "reach" in change}
     if reaches:
         whole["reach"] = "studio" if "studio" in reaches else "log"
-        whole["instruments"] = {
-            key: version for change in changes for key, version in change.get("instruments", {}).items()
-        }
+        whole["instruments"] = {key: version for change in changes for key, version in change.get("instruments", {}).items()}
     return json.dumps(whole)
 
 

@@ -38,9 +38,7 @@ def jump_said(seconds: float) -> str:
     "This computer's clock was set ahead by 2 hours. Look whether it is right: days and times go by it."
     """
     size = abs(seconds)
-    unit, length = next(
-        (unit, length) for unit, length in (("day", 86_400), ("hour", 3600), ("minute", 60)) if size >= length
-    )
+    unit, length = next((unit, length) for unit, length in (("day", 86_400), ("hour", 3600), ("minute", 60)) if size >= length)
     count = round(size / length)
     way = "ahead" if seconds > 0 else "back"
     said = f"{count} {unit}{'' if count == 1 else 's'}"

@@ -232,9 +232,7 @@ def _check_teacher(passphrase: str | None) -> None:
     """
     _count()
     with looking() as session:
-        if not device_store.has_teacher(session) or device_store.is_a_teachers(
-            session, passphrase or "", device_here().person
-        ):
+        if not device_store.has_teacher(session) or device_store.is_a_teachers(session, passphrase or "", device_here().person):
             return
     raise TurnedAway(401, ASKS_PASSPHRASE if not passphrase else NOT_A_TEACHERS)
 
@@ -268,13 +266,7 @@ def _with_cookie(response: Response, entered: device_store.LetIn) -> Response:
         path="/",
     )
     response.set_cookie(
-        _known_cookie(),
-        entered.token,
-        max_age=KNOWN_FOR,
-        httponly=True,
-        secure=request.is_secure,
-        samesite="Strict",
-        path="/",
+        _known_cookie(), entered.token, max_age=KNOWN_FOR, httponly=True, secure=request.is_secure, samesite="Strict", path="/"
     )
     return response
 
@@ -316,9 +308,7 @@ def _devices(session: Session) -> DevicesOut:
 
 
 def _addresses(how: Shared, path: str) -> list[AddressOut]:
-    return [
-        AddressOut(url=url + path, qr=_qr(url + path), stays=url == how.urls[0] and bool(how.name)) for url in how.urls
-    ]
+    return [AddressOut(url=url + path, qr=_qr(url + path), stays=url == how.urls[0] and bool(how.name)) for url in how.urls]
 
 
 def _device_out(row: DeviceSessionRow, here: DeviceFacts) -> DeviceOut:
@@ -347,12 +337,7 @@ def invite(new: NewInvitation) -> InvitationOut:
     with transaction() as session:
         row, code = device_store.invite(session, new.role, person_id=new.person_id, name=new.name)
     return InvitationOut(
-        id=row.id,
-        role=row.role,
-        name=row.name,
-        code=code,
-        links=_addresses(how, f"/join#{code}"),
-        ends_at=row.ends_at,
+        id=row.id, role=row.role, name=row.name, code=code, links=_addresses(how, f"/join#{code}"), ends_at=row.ends_at
     )
 
 

@@ -9,28 +9,11 @@ from pydantic import BaseModel
 from pondus.contracts.advice import fifth_cents_of
 from pondus.contracts.bench import Strike
 from pondus.contracts.fifth_check import ByEarCheck, DoubleStopCheck, HarmonicsCheck, NewFifthCheck, TappedCheck
-from pondus.contracts.fifths import (
-    EnsembleIn,
-    EnsembleOut,
-    FifthsOut,
-    TemperamentsOut,
-)
-from pondus.core.entries.fifth_checks import (
-    FifthCheckEntry,
-    by_ear_entry,
-    double_stop_entry,
-    harmonics_entry,
-    tapped_entry,
-)
+from pondus.contracts.fifths import EnsembleIn, EnsembleOut, FifthsOut, TemperamentsOut
+from pondus.core.entries.fifth_checks import FifthCheckEntry, by_ear_entry, double_stop_entry, harmonics_entry, tapped_entry
 from pondus.core.errors import BadInput
 from pondus.core.fifths.chain import Pair
-from pondus.core.fifths.ensemble import (
-    WIDTHS,
-    Member,
-    clash_in_words,
-    clashes,
-    temperament_effect,
-)
+from pondus.core.fifths.ensemble import WIDTHS, Member, clash_in_words, clashes, temperament_effect
 from pondus.core.hands.fifth_checks import last_before
 from pondus.core.hands.records import FifthCheck
 from pondus.core.hearing.double_stop import FIFTH_REFUSED_SAID, FifthRefusal, check_neighbours, hear_any_fifth
@@ -182,18 +165,11 @@ def _entry(
     lower, upper = targets[pair[0]], targets[pair[1]]
     if isinstance(check, HarmonicsCheck):
         return harmonics_entry(
-            check.octave,
-            check.twelfth,
-            lower_target_hz=lower,
-            upper_target_hz=upper,
-            a4=tuning.a4,
-            source=check.source,
+            check.octave, check.twelfth, lower_target_hz=lower, upper_target_hz=upper, a4=tuning.a4, source=check.source
         )
     moved = None if check.small_move is None else (check.small_move.moved, check.small_move.pitch)
     if isinstance(check, ByEarCheck):
-        return by_ear_entry(
-            check.heard, lower_target_hz=lower, compared=check.compared, small_move=moved, earlier=earlier
-        )
+        return by_ear_entry(check.heard, lower_target_hz=lower, compared=check.compared, small_move=moved, earlier=earlier)
     return tapped_entry(check.taps, lower_target_hz=lower, small_move=moved, earlier=earlier)
 
 

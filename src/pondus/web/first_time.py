@@ -51,9 +51,7 @@ def begin(new: NewFirstTime) -> InstrumentOut:
         )
         entry = begun.instrument
         row = InstrumentRow(id=new.id, label=entry.label, kind=entry.kind, size=entry.size, bridge=begun.bridge)
-        strings = [
-            StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()
-        ]
+        strings = [StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()]
         kept = instrument_store.add_instrument(session, row, strings)
         change_settings(session, new.id, {"who": begun.who, "tolerance_cents": begun.tolerance_cents})
         return instrument_out(kept)

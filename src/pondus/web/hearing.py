@@ -153,6 +153,5 @@ def _target(text: str | None) -> Target:
         return FifthWidth.model_validate_json(text or "")
     except ValueError:
         raise BadInput(
-            "target",
-            f'“{text}” is not a target; give tempered, pure, or a width as in {{"fifth_cents": 701}}.',
+            "target", f'“{text}” is not a target; give tempered, pure, or a width as in {{"fifth_cents": 701}}.'
         ) from None

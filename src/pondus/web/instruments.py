@@ -155,9 +155,7 @@ def add_instrument(new: NewInstrument) -> InstrumentOut:
             hours_per_week=entry.hours_per_week,
             details=dict(entry.details),
         )
-        strings = [
-            StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()
-        ]
+        strings = [StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()]
         return instrument_out(instrument_store.add_instrument(session, row, strings))
 
 
@@ -195,9 +193,7 @@ def change_instrument(instrument_id: UUID, change: InstrumentChange) -> Instrume
             check_hours(change.hours_per_week)
         if change.player_id is not None:
             person(session, change.player_id)
-        return instrument_out(
-            instrument_store.change_instrument(session, instrument_id, changes, retired=change.retired)
-        )
+        return instrument_out(instrument_store.change_instrument(session, instrument_id, changes, retired=change.retired))
 
 
 @blueprint.patch("/instruments/<uuid:instrument_id>/strings/<name>")

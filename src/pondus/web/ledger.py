@@ -5,13 +5,7 @@ from uuid import UUID
 from apiflask import APIBlueprint
 from flask import Response
 
-from pondus.contracts.ledger import (
-    ForecastOut,
-    LedgerOut,
-    LedgerStringOut,
-    LedgerStringTuned,
-    LedgerTuningOut,
-)
+from pondus.contracts.ledger import ForecastOut, LedgerOut, LedgerStringOut, LedgerStringTuned, LedgerTuningOut
 from pondus.core.upkeep.forecast import Forecast
 from pondus.core.upkeep.ledger import LedgerString, TuningInAir, time_spent
 from pondus.core.views.bench import learned_view

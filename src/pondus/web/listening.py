@@ -14,14 +14,7 @@ from flask_sock import Sock
 from simple_websocket import ConnectionClosed, Server
 
 from pondus.contracts.base import Result
-from pondus.contracts.listening import (
-    HeardSoFar,
-    ListenMessages,
-    ListenRequest,
-    ReadyMessage,
-    RefusedMessage,
-    SoundSoFar,
-)
+from pondus.contracts.listening import HeardSoFar, ListenMessages, ListenRequest, ReadyMessage, RefusedMessage, SoundSoFar
 from pondus.core.errors import BadInput
 from pondus.store.errors import TooOften
 from pondus.web.access import SIGN_IN, STILL_IN_SECONDS, still_in

@@ -50,9 +50,7 @@ from pondus.web.transaction import UNFORESEEN, engine_of_app, looking, transacti
 blueprint = APIBlueprint("lists", __name__, tag="Lists")
 SHOWN_BAD, SHOWN_ROWS, LONGEST_LINE = 300, 5, 120
 KINDS: tuple[ListKind, ...] = get_args(ListKind)
-LINES = file_of(
-    "application/x-ndjson", said="Line by line of JSON: how far it is, and at last the result or the error."
-)
+LINES = file_of("application/x-ndjson", said="Line by line of JSON: how far it is, and at last the result or the error.")
 _ID = TypeAdapter(UUID)
 
 
@@ -271,6 +269,4 @@ def _changing(change: Changing) -> ChangingOut:
 def set_aside() -> SetAsideList:
     """Records that can't be used as they stand; they go with the studio's file."""
     with looking() as session:
-        return SetAsideList(
-            records=[SetAsideOut.model_validate(set_aside) for set_aside in store_set_aside.set_aside(session)]
-        )
+        return SetAsideList(records=[SetAsideOut.model_validate(set_aside) for set_aside in store_set_aside.set_aside(session)])

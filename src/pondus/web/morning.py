@@ -108,9 +108,7 @@ def hear_instrument(asked: InstrumentHeard) -> SweptOut:
         SweptReading(
             id=reading.id,
             string=reading.entry.string,
-            said=swept(
-                instrument.string(reading.entry.string), reading.entry.heard, a4=tuning.a4, spelling=tuning.spelling
-            ),
+            said=swept(instrument.string(reading.entry.string), reading.entry.heard, a4=tuning.a4, spelling=tuning.spelling),
         )
         for reading in readings
     ]

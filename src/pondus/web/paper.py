@@ -94,9 +94,7 @@ def cards(query: CardsQuery) -> Response:
     try:
         wanted = [UUID(number.strip()) for number in query.ids.split(",")] if query.ids.strip() else []
     except ValueError:
-        raise BadInput(
-            "ids", "Which instruments? Give their ids with commas between, or leave ids out for all."
-        ) from None
+        raise BadInput("ids", "Which instruments? Give their ids with commas between, or leave ids out for all.") from None
     return _cards(wanted, paper=query.paper, per_page=int(query.per_page))
 
 
@@ -166,9 +164,7 @@ def morning_sheet(query: PaperQuery) -> Response:
     sections += _sorted_sections(triaged)
     at = clock.now.astimezone(clock.zone)
     ends = _ends_said(plan.ends, sum(job.sorted.waits for job in triaged))
-    pages = pages_of(
-        f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper
-    )
+    pages = pages_of(f"Morning, {said_day(clock.today)}", f"As it stood at {at:%H:%M}; {ends}.", sections, paper=query.paper)
     return _sent(pdf_of(pages), f"Morning {clock.today.isoformat()}.pdf")
 
 
@@ -176,12 +172,7 @@ def _sorted_sections(triaged: Iterable[morning_store.Triaged]) -> Iterable[Secti
     for group in GROUPS:
         found = [job for job in triaged if job.sorted.group == group]
         lines = [
-            (
-                line.label,
-                f"{line.kind} {line.size}",
-                line.sorted.said,
-                "" if line.player is None else shown_name(line.player),
-            )
+            (line.label, f"{line.kind} {line.size}", line.sorted.said, "" if line.player is None else shown_name(line.player))
             for line in sorted(found, key=lambda job: as_looked_for(job.label))
         ]
         if lines:
@@ -232,9 +223,7 @@ def ledger_page(instrument_id: UUID, query: PaperQuery) -> Response:
         Section("Care", _care_lines(cared, clock), (1.5, 4.5), empty="Nothing was entered."),
     ]
     beneath = f"{row.kind} {row.size}; printed {said_day(clock.today)}."
-    return _sent(
-        pdf_of(pages_of(f"{row.label}: ledger", beneath, sections, paper=query.paper)), f"{row.label} ledger.pdf"
-    )
+    return _sent(pdf_of(pages_of(f"{row.label}: ledger", beneath, sections, paper=query.paper)), f"{row.label} ledger.pdf")
 
 
 def _tuning_line(tuning: TuningInAir, names: Sequence[str], clock: Clock) -> tuple[str, ...]:
@@ -283,9 +272,7 @@ def _parts(record: instrument_store.InstrumentRecord) -> list[tuple[str, str, st
         peg += "" if string.peg_state == "ok" else f", {string.peg_state}"
         peg += ", wound the other way" if string.winding == "reversed" else ""
         turns = (
-            f"{string.screw_turns:+.1f} turns from its middle when it was looked at"
-            if string.screw_seen
-            else "not looked at"
+            f"{string.screw_turns:+.1f} turns from its middle when it was looked at" if string.screw_seen else "not looked at"
         )
         lines.append((name, peg, turns.replace("-", "−") if string.has_fine_tuner else "none"))
     return lines
@@ -327,20 +314,14 @@ def case_list(instrument_id: UUID, query: PaperQuery) -> Response:
         for name in instrument.string_names
         if name in by_name
     ]
-    faults = {referral.symptom for referral in cared.referrals} | {
-        watched_symptom.symptom for watched_symptom in cared.watched
-    }
+    faults = {referral.symptom for referral in cared.referrals} | {watched_symptom.symptom for watched_symptom in cared.watched}
     items = case_items(instrument, row.size, strings, faults=faults, today=clock.today)
     section = Section("In the case", [(item.said, item.why) for item in items], (2.4, 2.0), boxes=True)
-    pages = pages_of(
-        f"{row.label}: case", f"{row.kind} {row.size}, {said_day(clock.today)}", [section], paper=query.paper
-    )
+    pages = pages_of(f"{row.label}: case", f"{row.kind} {row.size}, {said_day(clock.today)}", [section], paper=query.paper)
     return _sent(pdf_of(pages), f"{row.label} case.pdf")
 
 
-def _told(
-    session: Session, instrument_id: UUID, clock: Clock
-) -> tuple[instrument_store.InstrumentRecord, Told, date | None]:
+def _told(session: Session, instrument_id: UUID, clock: Clock) -> tuple[instrument_store.InstrumentRecord, Told, date | None]:
     found = ledger(session, instrument_id, clock=clock)
     record = found.record
     cared = care_store.studio_care(session, clock=clock, only=record)[0]
@@ -357,9 +338,7 @@ def _told(
         for name in instrument_named(record.instrument.kind).string_names
         if name in fitted
     ]
-    told = told_of(
-        replace(cared, entries=tuple(plain)), strings, today=clock.today, zone_day=clock.day_of, say_day=said_day
-    )
+    told = told_of(replace(cared, entries=tuple(plain)), strings, today=clock.today, zone_day=clock.day_of, say_day=said_day)
     return record, told, None if last is None else clock.day_of(last.started_at)
 
 

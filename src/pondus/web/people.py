@@ -8,17 +8,7 @@ from apiflask import APIBlueprint
 from flask import Response
 from pydantic import BaseModel
 
-from pondus.contracts.people import (
-    Erase,
-    Erased,
-    NewPerson,
-    PersonChange,
-    PersonList,
-    PersonOut,
-    Place,
-    PlaceList,
-    StageOut,
-)
+from pondus.contracts.people import Erase, Erased, NewPerson, PersonChange, PersonList, PersonOut, Place, PlaceList, StageOut
 from pondus.core.entries.people import check_name, check_pace, person_entry
 from pondus.core.entries.texts import NOTE_LETTERS, check_text
 from pondus.core.errors import BadInput
@@ -61,14 +51,7 @@ def list_people(query: PeopleQuery) -> PersonList:
 def add_person(new: NewPerson) -> PersonOut:
     """Someone joins the roll; sent twice, they join once. Raises BadInput or Conflict."""
     entry = person_entry(name=new.name, role=new.role, cleared=new.cleared, pace=new.pace, note=new.note)
-    row = PersonRow(
-        id=new.id,
-        name=entry.name,
-        role=entry.role,
-        cleared=list(entry.cleared),
-        pace=entry.pace,
-        note=entry.note,
-    )
+    row = PersonRow(id=new.id, name=entry.name, role=entry.role, cleared=list(entry.cleared), pace=entry.pace, note=entry.note)
     with transaction() as session:
         return person_out(people_store.add_person(session, row))
 
@@ -99,8 +82,7 @@ def change_person(person_id: UUID, change: PersonChange) -> PersonOut:
 
 @blueprint.get("/people/<uuid:person_id>/data.json")
 @blueprint.doc(
-    description="All that is kept about one person, in one file.",
-    responses=file_of("application/json", said="The file."),
+    description="All that is kept about one person, in one file.", responses=file_of("application/json", said="The file.")
 )
 def persons_file(person_id: UUID) -> Response:
     """Give me all about this person. Raises NotFound."""

@@ -13,17 +13,7 @@ from apiflask import APIBlueprint
 from flask import Response
 from sqlmodel import Session
 
-from pondus.contracts.practice import (
-    AnswerGo,
-    BeginGo,
-    GoOut,
-    HandsGo,
-    HandsOut,
-    LooseGo,
-    OnWhat,
-    SeenOut,
-    SoundGo,
-)
+from pondus.contracts.practice import AnswerGo, BeginGo, GoOut, HandsGo, HandsOut, LooseGo, OnWhat, SeenOut, SoundGo
 from pondus.contracts.practice import Go as GoContract
 from pondus.contracts.simulated import SimulatedString
 from pondus.core.errors import BadInput

@@ -165,12 +165,7 @@ def ready() -> ReadyList:
         ]
         found.append(
             ReadyOut(
-                person_id=row.id,
-                name=row.name,
-                stage=stage.stage,
-                stage_said=stage.said,
-                ready=stage.ready,
-                evidence=evidence,
+                person_id=row.id, name=row.name, stage=stage.stage, stage_said=stage.said, ready=stage.ready, evidence=evidence
             )
         )
     # Who is ready comes first, then by name: no order of merit.

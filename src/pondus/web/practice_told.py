@@ -1,15 +1,6 @@
 """A go at a drill as it is told to a page: the question without its answer, and how an answer was judged."""
 
-from pondus.contracts.practice import (
-    GoOut,
-    JudgedOut,
-    LooseGo,
-    MissedOut,
-    QuestionOut,
-    StrandOut,
-    TaskOut,
-    TunedOut,
-)
+from pondus.contracts.practice import GoOut, JudgedOut, LooseGo, MissedOut, QuestionOut, StrandOut, TaskOut, TunedOut
 from pondus.core.pitch.notes import name_of
 from pondus.core.pitch.tones import partial_levels
 from pondus.core.practice.questions import Judged, Question

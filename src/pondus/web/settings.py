@@ -90,9 +90,7 @@ def change_instrument_settings(instrument_id: UUID, settings: TuningSettings) ->
 def _changes(settings: TuningSettings, instrument: Instrument | None) -> dict[str, Any]:
     """What was sent, checked; nulls are kept, they take a value back."""
     taken_back = {
-        "fifth_cents" if key == "target" else key: None
-        for key in settings.model_fields_set
-        if getattr(settings, key) is None
+        "fifth_cents" if key == "target" else key: None for key in settings.model_fields_set if getattr(settings, key) is None
     }
     given = type(settings)(**settings.model_dump(exclude_none=True))
     return {**taken_back, **checked_settings(given, instrument)}

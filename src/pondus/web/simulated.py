@@ -17,14 +17,7 @@ from simple_websocket import ConnectionClosed, Server
 from sqlmodel import Session
 
 from pondus.contracts.base import ResultOf
-from pondus.contracts.simulated import (
-    BeginSimulated,
-    LiveHello,
-    LivePlay,
-    SimulatedAction,
-    SimulatedOut,
-    SimulatedString,
-)
+from pondus.contracts.simulated import BeginSimulated, LiveHello, LivePlay, SimulatedAction, SimulatedOut, SimulatedString
 from pondus.core.errors import BadInput, PondusError
 from pondus.core.judgement.heard import Heard
 from pondus.core.simulated.hands import displayed
@@ -78,9 +71,7 @@ def see(instrument_id: UUID) -> SimulatedOut:
         wood = simulated_store.simulated_if_any(session, instrument_id)
         if wood is not None:
             return _seen(instrument_id, wood)
-    return SimulatedOut(
-        instrument_id=instrument_id, begun=False, strings=[], bridge="up", bridge_leans=False, events=[]
-    )
+    return SimulatedOut(instrument_id=instrument_id, begun=False, strings=[], bridge="up", bridge_leans=False, events=[])
 
 
 @blueprint.post("/instruments/<uuid:instrument_id>/simulated")
@@ -122,9 +113,7 @@ class SoundQuery(BaseModel):
 
 @blueprint.get("/instruments/<uuid:instrument_id>/simulated/sound.wav")
 @blueprint.input(SoundQuery, location="query", arg_name="query")
-@blueprint.doc(
-    description="What it sounds like just now, as a WAV file.", responses=file_of("audio/wav", said="A WAV file.")
-)
+@blueprint.doc(description="What it sounds like just now, as a WAV file.", responses=file_of("audio/wav", said="A WAV file."))
 def sound(instrument_id: UUID, query: SoundQuery) -> Response:
     """One or two strings as WAV. Raises BadInput or NotFound."""
     with looking() as session:
@@ -203,9 +192,7 @@ class _Player:
         if len(asked.strings) > 2:
             raise BadInput("strings", "A bow sounds one string, or two neighbours.")
         going = {
-            name: voice
-            for name, voice in self.voices.items()
-            if asked.how == "bow" == voice.how and name in asked.strings
+            name: voice for name, voice in self.voices.items() if asked.how == "bow" == voice.how and name in asked.strings
         }
         self.voices = {
             name: going.get(name) or Voice(self.wood, name, asked.how, self.hello.sample_rate) for name in asked.strings

@@ -9,16 +9,7 @@ from apiflask import APIBlueprint
 from flask import Response
 from sqlmodel import Session
 
-from pondus.contracts.morning import (
-    LATEST_MINUTES,
-    Come,
-    NewStation,
-    PlannedOut,
-    SlotOut,
-    StationChange,
-    StationOut,
-    Take,
-)
+from pondus.contracts.morning import LATEST_MINUTES, Come, NewStation, PlannedOut, SlotOut, StationChange, StationOut, Take
 from pondus.core.clock import Clock
 from pondus.core.entries.people import check_name
 from pondus.core.errors import BadInput
@@ -160,12 +151,7 @@ def come(asked: Come) -> PlannedOut:
             station_store.add_station(
                 session,
                 StationRow(
-                    id=asked.id,
-                    day=clock.today,
-                    name=device.name,
-                    may=device.may,
-                    person_id=device.person,
-                    comes_at=clock.now,
+                    id=asked.id, day=clock.today, name=device.name, may=device.may, person_id=device.person, comes_at=clock.now
                 ),
             )
     return _plan_now()
@@ -183,9 +169,7 @@ def _check_own_place(row: StationRow) -> None:
 @blueprint.output(PlannedOut)
 def change_station(station_id: UUID, change: StationChange) -> PlannedOut:
     """Someone is late, or may turn something else. Raises BadInput or NotFound."""
-    changes: dict[str, Any] = {
-        key: getattr(change, key) for key in change.model_fields_set if getattr(change, key) is not None
-    }
+    changes: dict[str, Any] = {key: getattr(change, key) for key in change.model_fields_set if getattr(change, key) is not None}
     if change.name is not None:
         changes["name"] = check_name(change.name)
     with transaction() as session:
@@ -218,12 +202,7 @@ def take(station_id: UUID, take: Take) -> PlannedOut:
         undone = morning_store.waiting(morning_store.triaged(session, clock=clock))
         _check_own_place(station_store.station(session, station_id))
         row = station_store.take(
-            session,
-            station_id,
-            take.instrument_id,
-            still_held=undone,
-            take_over=take.take_over,
-            known_as=shown_name,
+            session, station_id, take.instrument_id, still_held=undone, take_over=take.take_over, known_as=shown_name
         )
         if take.instrument_id is not None and take.tuning_id is not None:
             tuning = todays_tuning(session, take.instrument_id, take.tuning_id, clock=clock)
@@ -278,9 +257,7 @@ def _paces(session: Session, rows: list[StationRow]) -> dict[UUID, float]:
     asked = {row.person_id for row in rows if row.pace is None and row.person_id is not None}
     own = {key: people_store.person(session, key).pace for key in asked}
     paced = frozenset(key for key, pace in own.items() if pace is None)
-    done = remembered().value(
-        "tuned by", paced, lambda: people_store.tuned_by(session, paced), for_seconds=HISTORY_FOR_SECONDS
-    )
+    done = remembered().value("tuned by", paced, lambda: people_store.tuned_by(session, paced), for_seconds=HISTORY_FOR_SECONDS)
     return {
         row.id: pace_of(row.may, here=row.pace)
         if row.person_id is None
@@ -352,9 +329,7 @@ def _recall(row: StationRow, rows: list[StationRow], morning: Morning) -> dict[s
     return row.recalled if row.planned[:1] == [waiting] else None
 
 
-def _recalled_said(
-    kept: dict[str, Any] | None, rows: list[StationRow], triaged: dict[str, morning_store.Triaged]
-) -> str:
+def _recalled_said(kept: dict[str, Any] | None, rows: list[StationRow], triaged: dict[str, morning_store.Triaged]) -> str:
     if kept is None or kept["job"] not in triaged:
         return ""
     other = next((shown_name(row.name) for row in rows if str(row.id) == kept["other"]), "")

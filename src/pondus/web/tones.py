@@ -30,9 +30,9 @@ class ToneQuery(BaseModel):
     octaves_up: Annotated[
         int, Field(ge=-1, le=2, description="So many octaves higher (a low string is easier to hear so), or one lower.")
     ] = 0
-    followed: Annotated[
-        bool, Field(description="Of a few partials only, so that a microphone hears the string beside it.")
-    ] = False
+    followed: Annotated[bool, Field(description="Of a few partials only, so that a microphone hears the string beside it.")] = (
+        False
+    )
     seconds: Annotated[float, Field(description="For the WAV: how long, up to 120.")] = 10.0
 
     def hz(self) -> float:
@@ -61,6 +61,4 @@ def tone_file(query: ToneQuery) -> Response:
     file = io.BytesIO()
     soundfile.write(file, tone(query.hz(), seconds=query.seconds), 44_100, format="WAV", subtype="PCM_16")
     name = f"{query.instrument}-{query.string}-{query.hz():.2f}Hz.wav"
-    return Response(
-        file.getvalue(), mimetype="audio/wav", headers={"Content-Disposition": f'attachment; filename="{name}"'}
-    )
+    return Response(file.getvalue(), mimetype="audio/wav", headers={"Content-Disposition": f'attachment; filename="{name}"'})

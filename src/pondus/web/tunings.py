@@ -56,9 +56,7 @@ def _check_who(settings: TuningSettings) -> None:
         raise BadInput("who", "Only a teacher says that somebody may turn more than this device's person.")
 
 
-def _begin(
-    session: Session, record: instrument_store.InstrumentRecord, tuning_id: UUID, changes: dict[str, Any]
-) -> TuningRow:
+def _begin(session: Session, record: instrument_store.InstrumentRecord, tuning_id: UUID, changes: dict[str, Any]) -> TuningRow:
     """A new tuning as this instrument usually is tuned, with ``changes`` over that."""
     row = settings_store.usual_tuning(session, record.instrument)
     row.id = tuning_id

@@ -11,11 +11,9 @@ interface WeightProps {
 /** A weight on a strand. Its shape says the side without colour: it widens downwards below, upwards above. */
 export function Weight({ x, y, side, spread, voice }: WeightProps) {
   const blur = Math.min(6, spread * 1.5);
-  const shape = {
-    below: `M-11 -14 h22 l9 28 h-40 z`,
-    above: `M-20 -14 h40 l-9 28 h-22 z`,
-    on: `M-22 -20 h44 v18 h-44 z`,
-  }[side];
+  const shape = { below: `M-11 -14 h22 l9 28 h-40 z`, above: `M-20 -14 h40 l-9 28 h-22 z`, on: `M-22 -20 h44 v18 h-44 z` }[
+    side
+  ];
   return (
     <g
       transform={`translate(${String(x)} ${String(y)})`}
@@ -23,13 +21,7 @@ export function Weight({ x, y, side, spread, voice }: WeightProps) {
     >
       <path d={shape} fill={voice} stroke="var(--sheet)" strokeWidth={2} strokeLinejoin="round" />
       {side === "on" && (
-        <path
-          d="M-9 -11 l6 6 l12 -12"
-          fill="none"
-          stroke="var(--sheet)"
-          strokeWidth={3}
-          transform="translate(0 -0.5)"
-        />
+        <path d="M-9 -11 l6 6 l12 -12" fill="none" stroke="var(--sheet)" strokeWidth={3} transform="translate(0 -0.5)" />
       )}
     </g>
   );

@@ -107,9 +107,7 @@ export function EnterCare({ instrument }: EnterCareProps) {
       {kind === "luthier-out" && <Day label="back by" value={due} onSet={setDue} />}
       <input
         aria-label="In words"
-        placeholder={
-          kind === "luthier-in" ? "what was done" : kind === "luthier-out" ? "why" : "in words, if need be"
-        }
+        placeholder={kind === "luthier-in" ? "what was done" : kind === "luthier-out" ? "why" : "in words, if need be"}
         className={`${FIELD} min-w-40 flex-1`}
         value={said}
         maxLength={500}

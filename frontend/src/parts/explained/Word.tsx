@@ -26,10 +26,7 @@ export function Word({ term, children }: { term: Term; children: ReactNode }) {
         <h3 className="text-lg font-bold">{title}</h3>
         <p>{short}</p>
         {Drawing !== null && <Drawing />}
-        <Link
-          to={`/parts#${term}`}
-          className="flex min-h-11 items-center font-bold underline underline-offset-4"
-        >
+        <Link to={`/parts#${term}`} className="flex min-h-11 items-center font-bold underline underline-offset-4">
           More about it
         </Link>
       </PopoverPanel>

@@ -72,10 +72,7 @@ export function WayOfAString() {
       <circle cx={120} cy={22} r={5} />
       <path d="M110 33 V86 H130 V33" />
       {[44, 54, 66, 76].map((y, place) => (
-        <path
-          key={y}
-          d={place % 2 === 0 ? `M110 ${y} H90 M90 ${y - 5} v10` : `M130 ${y} H150 M150 ${y - 5} v10`}
-        />
+        <path key={y} d={place % 2 === 0 ? `M110 ${y} H90 M90 ${y - 5} v10` : `M130 ${y} H150 M150 ${y - 5} v10`} />
       ))}
       <path d="M108 88 H132" strokeWidth={4} />
       <path d="M110 90 L106 210 H134 L130 90" fill="var(--lit)" />
@@ -129,24 +126,14 @@ export function FineTunerLever() {
             <path d="M232 132 L176 126 L166 74" strokeWidth={5} />
             <circle cx={166} cy={70} r={5} fill="var(--ink)" />
           </g>
-          <path
-            d={`M${String(160 + 7 * turned)} ${String(70 + turned)} L8 58`}
-            strokeWidth={turned > 0 ? 2.5 : 2}
-          />
+          <path d={`M${String(160 + 7 * turned)} ${String(70 + turned)} L8 58`} strokeWidth={turned > 0 ? 2.5 : 2} />
           <circle cx={84 + 7 * turned} cy={64} r={3} fill="var(--below)" stroke="none" />
-          <path
-            d="M60 96 C140 86 250 86 336 98 L336 110 C250 100 140 100 60 108 z"
-            fill="var(--lit)"
-            strokeWidth={1.5}
-          />
+          <path d="M60 96 C140 86 250 86 336 98 L336 110 C250 100 140 100 60 108 z" fill="var(--lit)" strokeWidth={1.5} />
           <path d="M158 88 v14 M186 88 v14" stroke="var(--sheet)" strokeWidth={5} />
           <circle cx={176} cy={124} r={4} fill="var(--sheet)" />
           <g transform={`translate(0 ${String(7 * turned)})`}>
             <path d="M220 48 V126" strokeWidth={7} />
-            <path
-              d="M216 112 h8 M216 104 h8 M216 84 h8 M216 76 h8 M216 68 h8 M216 60 h8"
-              stroke="var(--sheet)"
-            />
+            <path d="M216 112 h8 M216 104 h8 M216 84 h8 M216 76 h8 M216 68 h8 M216 60 h8" stroke="var(--sheet)" />
             <rect x={198} y={30} width={44} height={18} rx={4} fill="var(--lit)" />
             <path d={KNURLS.map((at) => `M${String(198 + around(at - 22 * turned, 44))} 33 v12`).join(" ")} />
           </g>
@@ -187,16 +174,10 @@ export function TaperedPeg() {
           <g transform={`translate(${String(-6 * Math.max(0, turned))} 0)`}>
             <path d="M40 76 L262 66 V100 L40 90 z" fill="var(--lit)" />
             <path d="M262 64 C284 46 322 46 326 83 C322 120 284 120 262 102 z" fill="var(--sheet)" />
-            <path
-              d={`M266 83 q30 ${String(30 * Math.sin(1.2 * turned))} 56 0`}
-              strokeWidth={1.5}
-              stroke="var(--pencil)"
-            />
+            <path d={`M266 83 q30 ${String(30 * Math.sin(1.2 * turned))} 56 0`} strokeWidth={1.5} stroke="var(--pencil)" />
           </g>
           <path d="M70 24 V140 M230 24 V140" stroke="var(--rule)" strokeWidth={14} />
-          <path
-            d={TURNS_ON.map((at) => `M${String(136 + 9 * at - 4 * turned)} 71 c8 6 8 19 0 25`).join(" ")}
-          />
+          <path d={TURNS_ON.map((at) => `M${String(136 + 9 * at - 4 * turned)} 71 c8 6 8 19 0 25`).join(" ")} />
           <path d={`M${String(136 + 9 * 2 - 4 * turned)} 96 L${String(150 - 4 * turned)} 158`} />
           <circle cx={152 - 4 * turned} cy={132 - 12 * turned} r={3} fill="var(--below)" stroke="none" />
           <Arrow d="M358 83 H342" tip="M333 83 l12 -6 v12 z" />
@@ -369,15 +350,7 @@ export function Alphabet() {
             fill={letter.length > 1 ? "var(--lit)" : "var(--sheet)"}
             strokeWidth={1.5}
           />
-          <text
-            x={17 + place * 27}
-            y={44}
-            fontSize={12}
-            fontWeight={700}
-            textAnchor="middle"
-            fill="var(--ink)"
-            stroke="none"
-          >
+          <text x={17 + place * 27} y={44} fontSize={12} fontWeight={700} textAnchor="middle" fill="var(--ink)" stroke="none">
             {letter}
           </text>
         </g>

@@ -23,8 +23,7 @@ export function found(targets: Target[], typed: string): Target[] {
 function rankOf({ said, words }: Target, asked: string[]): number {
   const name = ` ${plain(said)}`;
   const all = `${name} ${plain(words)}`;
-  if (!asked.every((word) => all.includes(` ${word}`)))
-    return asked.every((word) => all.includes(word)) ? 1 : 0;
+  if (!asked.every((word) => all.includes(` ${word}`))) return asked.every((word) => all.includes(word)) ? 1 : 0;
   const whole = ` ${asked.join(" ")}`;
   if (name === whole) return 4;
   return name.startsWith(whole) ? 3 : 2;

@@ -72,20 +72,9 @@ interface DrawnProps<T, S extends Element | Window> extends SeenProps<T> {
   top: number;
 }
 
-function Drawn<T, S extends Element | Window>({
-  items,
-  plain = false,
-  children,
-  at,
-  lines,
-  top,
-}: DrawnProps<T, S>) {
+function Drawn<T, S extends Element | Window>({ items, plain = false, children, at, lines, top }: DrawnProps<T, S>) {
   return (
-    <ul
-      ref={at}
-      className={`relative ${plain ? "" : "border-y border-rule"}`}
-      style={{ height: lines.getTotalSize() }}
-    >
+    <ul ref={at} className={`relative ${plain ? "" : "border-y border-rule"}`} style={{ height: lines.getTotalSize() }}>
       {lines.getVirtualItems().map((line) => (
         <li
           key={line.key}

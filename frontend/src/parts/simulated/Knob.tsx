@@ -51,10 +51,7 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
   const angleOf = (event: { clientX: number; clientY: number }) => {
     const box = element.current?.getBoundingClientRect();
     if (box === undefined) return 0;
-    return (
-      (Math.atan2(event.clientY - box.y - box.height / 2, event.clientX - box.x - box.width / 2) * 180) /
-      Math.PI
-    );
+    return (Math.atan2(event.clientY - box.y - box.height / 2, event.clientX - box.x - box.width / 2) * 180) / Math.PI;
   };
   /** A slow machine tells several moves of a finger as one: each counts, or half a circle would be lost. */
   const drag = (event: PointerEvent) => {
@@ -108,14 +105,7 @@ export function Knob({ kind, string, x, y, lit, angle, said, onTurn }: KnobProps
         gathered.add(way * NOTCH[kind]);
       }}
     >
-      <circle
-        cx={x}
-        cy={y}
-        r={RADIUS}
-        fill={lit ? "var(--below)" : "var(--sheet)"}
-        stroke="var(--ink)"
-        strokeWidth={2.5}
-      />
+      <circle cx={x} cy={y} r={RADIUS} fill={lit ? "var(--below)" : "var(--sheet)"} stroke="var(--ink)" strokeWidth={2.5} />
       <g transform={`rotate(${String(shown)} ${String(x)} ${String(y)})`}>
         {kind === "peg" ? (
           <rect

@@ -76,14 +76,7 @@ export function SimulatedDrawing({ seen, pegAngles, lit, onPeg, onScrew }: Simul
                 }}
               />
             )}
-            <text
-              x={x(place)}
-              y={HEIGHT - 6}
-              textAnchor="middle"
-              fontSize={17}
-              fontWeight={700}
-              fill="var(--ink)"
-            >
+            <text x={x(place)} y={HEIGHT - 6} textAnchor="middle" fontSize={17} fontWeight={700} fill="var(--ink)">
               {each.name}
               {each.has_screw ? ` ${screwSaid(each.screw_turns)}` : ""}
             </text>

@@ -34,10 +34,7 @@ export function SimulatedPanel({ playing, choices, lit }: SimulatedPanelProps) {
       {seen !== null && (
         <>
           {hurt && (
-            <div
-              role="alert"
-              className="flex flex-wrap items-center gap-3 rounded-md border-2 border-above bg-sheet px-3 py-2"
-            >
+            <div role="alert" className="flex flex-wrap items-center gap-3 rounded-md border-2 border-above bg-sheet px-3 py-2">
               <p className="min-w-52 flex-1 text-lg font-bold">
                 {seen.bridge === "fallen" ? "The bridge fell." : `The ${broken.join(" and ")} string broke.`}
               </p>
@@ -53,10 +50,7 @@ export function SimulatedPanel({ playing, choices, lit }: SimulatedPanelProps) {
             onPeg={playing.turnPeg}
             onScrew={playing.turnScrew}
           />
-          <div
-            className="grid gap-2"
-            style={{ gridTemplateColumns: `repeat(${String(choices.length)}, minmax(0, 1fr))` }}
-          >
+          <div className="grid gap-2" style={{ gridTemplateColumns: `repeat(${String(choices.length)}, minmax(0, 1fr))` }}>
             {choices.map((names) => (
               <Sounders key={names.join()} names={names} playing={playing} />
             ))}

@@ -20,7 +20,5 @@ export function AsLastSeen({ at }: { at: number }) {
     };
   }, [away]);
   if (!away) return null;
-  return (
-    <p className="text-pencil">As it was last seen, {ago(new Date(at).toISOString(), Math.max(now, at))}.</p>
-  );
+  return <p className="text-pencil">As it was last seen, {ago(new Date(at).toISOString(), Math.max(now, at))}.</p>;
 }

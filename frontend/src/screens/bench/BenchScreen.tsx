@@ -90,12 +90,7 @@ function Laid(inHand: BenchInHand) {
       >
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4">
           <div className="lg:hidden">
-            <StringStrip
-              strings={controller.strings}
-              waits={waits}
-              current={string.name}
-              onChoose={controller.choose}
-            />
+            <StringStrip strings={controller.strings} waits={waits} current={string.name} onChoose={controller.choose} />
           </div>
           <Folded narrow title="All strings and their fifths" className="order-4 lg:order-none">
             <StringBoard
@@ -112,11 +107,7 @@ function Laid(inHand: BenchInHand) {
           </div>
           {live && (
             <div className="order-1 lg:order-none print:hidden">
-              <Listening
-                {...controller.listening}
-                simulated={from === "simulated"}
-                aloud={controller.aloud}
-              />
+              <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />
             </div>
           )}
           <div
@@ -136,9 +127,7 @@ function Laid(inHand: BenchInHand) {
           </div>
           <div className="order-5 flex flex-col gap-3 lg:order-2 print:hidden">
             {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
-            {from !== "recording" && controller.recordings.lines.length > 0 && (
-              <Recordings {...controller.recordings} />
-            )}
+            {from !== "recording" && controller.recordings.lines.length > 0 && <Recordings {...controller.recordings} />}
           </div>
         </div>
         <div className="contents lg:flex lg:min-w-0 lg:flex-col lg:gap-4 lg:self-start">
@@ -146,8 +135,8 @@ function Laid(inHand: BenchInHand) {
             <Doing {...inHand} after={<NextInstrument current={bench.instrument.id} isMain />}>
               {bench.instrument.retired && (
                 <p role="status" className="rounded-md border-2 border-ink bg-lit px-3 py-2">
-                  <b>{bench.instrument.label} is no longer in use.</b> What is entered is kept; it can be
-                  taken back into use on the{" "}
+                  <b>{bench.instrument.label} is no longer in use.</b> What is entered is kept; it can be taken back into use on
+                  the{" "}
                   <Link to="/roll" className="font-bold underline underline-offset-4">
                     roll
                   </Link>

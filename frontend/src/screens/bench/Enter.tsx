@@ -8,10 +8,7 @@ import type { SoundFrom } from "./WhereFrom";
 interface EnterProps {
   from: SoundFrom;
   string: StringBench;
-  controller: Pick<
-    ReturnType<typeof useBenchController>,
-    "entry" | "lastDeed" | "listening" | "keepSaid" | "chooseFrom"
-  >;
+  controller: Pick<ReturnType<typeof useBenchController>, "entry" | "lastDeed" | "listening" | "keepSaid" | "chooseFrom">;
 }
 
 /** Where a reading is entered by hand, a line or fields, and what answers it. */

@@ -16,12 +16,7 @@ export function FifthSpan({ fifth, from, to, narrow }: FifthSpanProps) {
   const off = fifth.from_temperament_cents;
   const beats = fifth.beats_hz;
   const beating = beats !== null && beats > 0.05 && beats < 12;
-  const label =
-    off === null
-      ? "fifth"
-      : Math.abs(off) < 0.05
-        ? "fifth right"
-        : `${signed(off)} ${off > 0 ? "wide" : "narrow"}`;
+  const label = off === null ? "fifth" : Math.abs(off) < 0.05 ? "fifth right" : `${signed(off)} ${off > 0 ? "wide" : "narrow"}`;
   return (
     <g>
       <path

@@ -52,8 +52,8 @@ function PegsAndBridge({ bench, onFittings, onDone }: FirstLookProps & { onDone:
     >
       <h2 className="text-lg leading-tight font-bold">And the pegs? And the bridge?</h2>
       <p className="leading-snug">
-        Whoever may turn pegs gives each a touch down and back up: does it turn, and stay? Then look at the
-        bridge from the side. Press only what differs from what is shown.
+        Whoever may turn pegs gives each a touch down and back up: does it turn, and stay? Then look at the bridge from the
+        side. Press only what differs from what is shown.
       </p>
       {on.map((string) => (
         <Choice
@@ -102,8 +102,7 @@ function LookAtScrews({ bench, onFittings }: FirstLookProps) {
         {asksWhich ? "Which strings have a fine tuner?" : "How far in are the fine tuners?"}
       </h2>
       <p className="leading-snug">
-        Nobody has looked yet; Pondus takes them to stand about half way. One look now saves turning one that
-        is at its end.
+        Nobody has looked yet; Pondus takes them to stand about half way. One look now saves turning one that is at its end.
       </p>
       {asksWhich && (
         <div className="grid grid-cols-3 gap-2">
@@ -112,8 +111,7 @@ function LookAtScrews({ bench, onFittings }: FirstLookProps) {
             strings={bench.strings.length}
             said={`Only the ${thinnest}`}
             onPick={() => {
-              for (const { name } of unseen)
-                if (name !== thinnest) onFittings(name, { has_fine_tuner: false });
+              for (const { name } of unseen) if (name !== thinnest) onFittings(name, { has_fine_tuner: false });
             }}
           />
           <Seen
@@ -143,10 +141,7 @@ function LookAtScrews({ bench, onFittings }: FirstLookProps) {
             options={[...places, { value: NONE, said: "none" }]}
             onChange={(place) => {
               const reach = string.fine_tuner?.reach_turns ?? 0;
-              onFittings(
-                string.name,
-                place === NONE ? { has_fine_tuner: false } : { screw_turns: place * reach },
-              );
+              onFittings(string.name, place === NONE ? { has_fine_tuner: false } : { screw_turns: place * reach });
             }}
           />
         ))}

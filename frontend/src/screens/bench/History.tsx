@@ -19,10 +19,7 @@ export function History({ entries, onStrike, onRestore }: HistoryProps) {
       {entries.length === 0 && <p className="py-2 text-pencil">Nothing yet. The first reading comes here.</p>}
       <ol>
         {entries.map((entry) => (
-          <li
-            key={`${entry.kind} ${entry.id}`}
-            className="flex min-h-11 items-center gap-3 border-b border-rule"
-          >
+          <li key={`${entry.kind} ${entry.id}`} className="flex min-h-11 items-center gap-3 border-b border-rule">
             <time className="w-20 shrink-0 text-pencil" dateTime={entry.at}>
               {clockTime(entry.at, true)}
             </time>

@@ -35,9 +35,7 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
         anchor={{ to: "bottom end", gap: 6, padding: 12 }}
         className="z-20 flex max-h-[80vh] w-[34rem] max-w-[calc(100vw-24px)] flex-col gap-4 overflow-y-auto rounded-lg border-2 border-ink bg-sheet p-5"
       >
-        {choices.data !== undefined && (
-          <Settings bench={bench} choices={choices.data} onSettings={onSettings} />
-        )}
+        {choices.data !== undefined && <Settings bench={bench} choices={choices.data} onSettings={onSettings} />}
         {keepsSettings && <KeepAsUsual bench={bench} />}
         <Fittings bench={bench} name={current} onFittings={onFittings} />
       </PopoverPanel>
@@ -45,11 +43,7 @@ export function HowWeTune({ bench, current, onSettings, onFittings }: HowWeTuneP
   );
 }
 
-function Settings({
-  bench,
-  choices,
-  onSettings,
-}: Pick<HowWeTuneProps, "bench" | "onSettings"> & { choices: Choices }) {
+function Settings({ bench, choices, onSettings }: Pick<HowWeTuneProps, "bench" | "onSettings"> & { choices: Choices }) {
   const { tuning, instrument } = bench;
   // With what was ticked a moment ago and is still on its way.
   const { habits } = settingsOf(bench);

@@ -20,9 +20,7 @@ export function LastDeed({ last, takenBack, onUndo, onBringBack }: LastDeedProps
       <p role="status" className="min-w-0 truncate">
         {shown !== null && (
           <>
-            <span className="text-pencil">
-              {takenBack !== null ? "Taken back:" : shown.waits ? "On its way:" : "Kept:"}
-            </span>{" "}
+            <span className="text-pencil">{takenBack !== null ? "Taken back:" : shown.waits ? "On its way:" : "Kept:"}</span>{" "}
             <b>{shown.said}</b>
           </>
         )}

@@ -82,11 +82,7 @@ export function Listening(props: ListeningProps) {
       </div>
       {on && (
         <LevelMeter
-          heard={
-            look?.string == null || look.string_cents == null
-              ? "–"
-              : `${look.string} ${signed(look.string_cents)}`
-          }
+          heard={look?.string == null || look.string_cents == null ? "–" : `${look.string} ${signed(look.string_cents)}`}
           look={look}
           words={words}
           act={act}
@@ -99,22 +95,12 @@ export function Listening(props: ListeningProps) {
       )}
       {!simulated && <ThisMicrophone kind={props.kind} on={on} onChosen={onStart} />}
       {state.status === "trouble" && <Trouble error={new Error(state.message)} />}
-      {asked !== null && softer === null && (
-        <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />
-      )}
+      {asked !== null && softer === null && <Asked settled={asked} onConfirm={props.onConfirm} onDismiss={props.onDismiss} />}
     </section>
   );
 }
 
-function Asked({
-  settled,
-  onConfirm,
-  onDismiss,
-}: {
-  settled: Settled;
-  onConfirm: () => void;
-  onDismiss: () => void;
-}) {
+function Asked({ settled, onConfirm, onDismiss }: { settled: Settled; onConfirm: () => void; onDismiss: () => void }) {
   const { reading } = settled;
   const off = reading.string_cents ?? 0;
   if (settled.ask === "unsure") {
@@ -129,9 +115,7 @@ function Asked({
     );
   }
   const why =
-    settled.ask === "octave"
-      ? "It may be another string's octave, as a harmonic gives."
-      : "It lies between two strings.";
+    settled.ask === "octave" ? "It may be another string's octave, as a harmonic gives." : "It lies between two strings.";
   return (
     <Question
       said={`Heard ${reading.note ?? ""} ${signed(reading.cents ?? 0)}. ${why} Is it the ${reading.string ?? ""} string, ${countOf(Math.round(Math.abs(off)), "cent")} ${off < 0 ? "flat" : "sharp"}?`}
@@ -153,10 +137,7 @@ interface QuestionProps {
 
 function Question({ said, yes, no, onConfirm, onDismiss }: QuestionProps) {
   return (
-    <div
-      role="alert"
-      className="flex flex-wrap items-center gap-2 rounded-md border-2 border-ink bg-sheet px-3 py-2"
-    >
+    <div role="alert" className="flex flex-wrap items-center gap-2 rounded-md border-2 border-ink bg-sheet px-3 py-2">
       <p className="min-w-60 flex-1">{said}</p>
       <Button look="main" onClick={onConfirm}>
         {yes}

@@ -7,9 +7,7 @@ import { Choice } from "../../parts/Choice";
 
 /** A move that was made otherwise than advised: which, which way, how much. */
 export function MoveForm({ string, onMade }: { string: StringBench; onMade: (move: MoveMade) => void }) {
-  const [mechanism, setMechanism] = useState<MoveMade["mechanism"]>(
-    string.fine_tuner === null ? "peg" : "fine-tuner",
-  );
+  const [mechanism, setMechanism] = useState<MoveMade["mechanism"]>(string.fine_tuner === null ? "peg" : "fine-tuner");
   const [direction, setDirection] = useState<MoveMade["direction"]>("raise");
   const [amount, setAmount] = useState("");
   const peg = mechanism === "peg";
@@ -36,9 +34,7 @@ export function MoveForm({ string, onMade }: { string: StringBench; onMade: (mov
         onChange={setDirection}
       />
       <label className="flex flex-col gap-1">
-        <span className="text-sm font-bold text-pencil">
-          {peg ? "By how many degrees" : "By how many turns"}
-        </span>
+        <span className="text-sm font-bold text-pencil">{peg ? "By how many degrees" : "By how many turns"}</span>
         <input
           value={amount}
           inputMode="decimal"

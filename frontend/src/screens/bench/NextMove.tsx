@@ -24,13 +24,7 @@ type NextMoveProps = Pick<BenchInHand, "bench" | "string" | "controller"> & {
 };
 
 /** What to do now about one string: the reading, one sentence, where and which way, and what to mind. */
-export function NextMove({
-  bench,
-  string,
-  controller,
-  listening = controller.isListening,
-  after,
-}: NextMoveProps) {
+export function NextMove({ bench, string, controller, listening = controller.isListening, after }: NextMoveProps) {
   const { live, from } = controller;
   // What was entered of this string and isn't answered yet; what stands here is of before.
   const waits = controller.waits[string.name];
@@ -41,10 +35,7 @@ export function NextMove({
   const old = answered ? "" : "invisible";
   const cautions = string.pending === null ? string.cautions_said : [];
   return (
-    <section
-      aria-label="Next move"
-      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-3 sm:p-4"
-    >
+    <section aria-label="Next move" className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-3 sm:p-4">
       <div
         className={`grid grid-cols-[minmax(0,1fr)] items-center gap-3 ${listening ? "" : "md:grid-cols-[minmax(0,1.5fr)_minmax(0,1fr)]"} lg:grid-cols-[minmax(0,1fr)]`}
       >
@@ -104,9 +95,7 @@ function firstTurn(string: StringBench): Step | null {
 function sentence(string: StringBench, listening: boolean, byEar: boolean): string {
   if (string.is_outdated || string.advice === null) {
     if (byEar) return "Sound its tone, play the string softly beside it, and say which is higher.";
-    return listening
-      ? "Softly and evenly, until it is kept by itself."
-      : "Softly and evenly, then enter what the tuner shows.";
+    return listening ? "Softly and evenly, until it is kept by itself." : "Softly and evenly, then enter what the tuner shows.";
   }
   return string.advice.steps[0]?.say ?? string.advice.why;
 }
@@ -161,11 +150,7 @@ function way(cents: number): string {
   return `${cents < 0 ? "down" : "up"} ${plain(cents)}`;
 }
 
-function Advised({
-  string,
-  controller,
-  children,
-}: Pick<NextMoveProps, "string" | "controller"> & { children: ReactNode }) {
+function Advised({ string, controller, children }: Pick<NextMoveProps, "string" | "controller"> & { children: ReactNode }) {
   const { keepMove: onMoved, answerQuestion: onAnswer, goOn: onNext } = controller;
   const tone = controller.listening.tone;
   const [other, setOther] = useState(false);
@@ -269,9 +254,7 @@ function standsInWords({ fine_tuner: tuner }: StringBench): string {
   if (tuner === null) return "";
   const turns = Math.abs(tuner.turns_from_middle).toFixed(1);
   const where =
-    turns === "0.0"
-      ? "about half way"
-      : `${turns} turns further ${tuner.turns_from_middle > 0 ? "in" : "out"} than half way`;
+    turns === "0.0" ? "about half way" : `${turns} turns further ${tuner.turns_from_middle > 0 ? "in" : "out"} than half way`;
   return tuner.is_seen
     ? `It stands ${where}, by what was turned since somebody looked.`
     : `It is taken to stand ${where}; nobody has looked.`;

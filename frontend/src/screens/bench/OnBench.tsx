@@ -17,13 +17,7 @@ export interface BenchInHand {
 }
 
 /** The instrument of this address on its bench; `title` until it has come. */
-export function OnBench({
-  title,
-  children,
-}: {
-  title: string;
-  children: (inHand: BenchInHand) => ReactNode;
-}) {
+export function OnBench({ title, children }: { title: string; children: (inHand: BenchInHand) => ReactNode }) {
   const { instrumentId = "" } = useParams();
   const bench = useBench(instrumentId);
   const controller = useBenchController(instrumentId, bench.data);
@@ -34,10 +28,5 @@ export function OnBench({
       </Shell>
     );
   }
-  return children({
-    seenAt: bench.dataUpdatedAt,
-    bench: bench.data,
-    string: controller.string,
-    controller,
-  });
+  return children({ seenAt: bench.dataUpdatedAt, bench: bench.data, string: controller.string, controller });
 }

@@ -36,31 +36,16 @@ function Plain(inHand: BenchInHand) {
     >
       <main id="content" tabIndex={-1} className="flex max-w-3xl flex-col gap-4 py-4 outline-none">
         {done && <GoodEnough id={bench.instrument.id} />}
-        <StringStrip
-          strings={controller.strings}
-          waits={waits}
-          current={string.name}
-          onChoose={controller.choose}
-        />
+        <StringStrip strings={controller.strings} waits={waits} current={string.name} onChoose={controller.choose} />
         <p className="text-lg">
           Pluck the <b>{string.name}</b> string. {heardHow(from)}
         </p>
         {!isHeard && whereFrom}
-        {live && (
-          <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />
-        )}
+        {live && <Listening {...controller.listening} simulated={from === "simulated"} aloud={controller.aloud} />}
         {from === "simulated" && (
-          <SimulatedPanel
-            playing={controller.playing}
-            choices={bench.strings.map((each) => [each.name])}
-            lit={null}
-          />
+          <SimulatedPanel playing={controller.playing} choices={bench.strings.map((each) => [each.name])} lit={null} />
         )}
-        {live ? (
-          <LastDeed {...controller.lastDeed} />
-        ) : (
-          <Enter from={from} string={string} controller={controller} />
-        )}
+        {live ? <LastDeed {...controller.lastDeed} /> : <Enter from={from} string={string} controller={controller} />}
         <WaitingEntries entries={controller.waiting} />
         <Doing {...inHand} />
         {from !== "ear" && <ReferenceTone tone={controller.listening.tone} />}
@@ -86,8 +71,8 @@ function GoodEnough({ id }: { id: string }) {
     <section aria-label="Good enough" className="rounded-lg border-2 border-ink bg-lit p-4">
       <h2 className="text-3xl font-bold">Good enough: all its strings are in tune.</h2>
       <p className="mt-1 text-lg">
-        Play a little, then look again. New or slack strings stretch: tune it again tomorrow, and the day
-        after. Loosen nothing before you put it away.
+        Play a little, then look again. New or slack strings stretch: tune it again tomorrow, and the day after. Loosen nothing
+        before you put it away.
       </p>
       <p className="mt-3 flex flex-wrap gap-2">
         <a

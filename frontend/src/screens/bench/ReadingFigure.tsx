@@ -65,11 +65,7 @@ export function ReadingFigure({ string, waits, live, large }: ReadingFigureProps
   );
 }
 
-const SOURCES: Record<string, string> = {
-  recording: "from a recording",
-  microphone: "heard",
-  simulated: "simulated",
-};
+const SOURCES: Record<string, string> = { recording: "from a recording", microphone: "heard", simulated: "simulated" };
 
 function Heard({ shown, at, source }: { shown: string; at: string; source: string }) {
   const [now, setNow] = useState(Date.now);

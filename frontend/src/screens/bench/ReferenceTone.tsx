@@ -10,11 +10,7 @@ export function ReferenceTone({ tone }: ReferenceToneProps) {
   return (
     <div className="flex flex-wrap items-center gap-2">
       <ToneButton tone={tone} octaves={0} />
-      <a
-        className="flex min-h-11 items-center px-2 text-pencil underline underline-offset-4"
-        href={tone.wav}
-        download
-      >
+      <a className="flex min-h-11 items-center px-2 text-pencil underline underline-offset-4" href={tone.wav} download>
         as WAV
       </a>
     </div>

@@ -34,9 +34,7 @@ export function Rest({
         </div>
       )}
       {plan.refer === "teacher" && <p className="font-bold">A peg is needed: take it to your teacher.</p>}
-      {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && !plan.offer_pure && (
-        <p>All in tune.</p>
-      )}
+      {plan.total_moves === 0 && plan.ask.length === 0 && plan.refer === null && !plan.offer_pure && <p>All in tune.</p>}
       {plan.total_moves > 0 && others.length === 0 && <p>Then all that was heard should be in tune.</p>}
       <ol className="flex flex-col">
         {others.map((line) => (

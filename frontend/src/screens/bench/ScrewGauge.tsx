@@ -5,11 +5,7 @@ import { countOf } from "../../parts/figures";
 export function ScrewGauge({ string }: { string: StringBench }) {
   const screw = string.fine_tuner;
   if (screw === null) {
-    return (
-      <div className="flex items-center justify-center px-1 py-1.5 text-center text-sm text-pencil">
-        no fine tuner
-      </div>
-    );
+    return <div className="flex items-center justify-center px-1 py-1.5 text-center text-sm text-pencil">no fine tuner</div>;
   }
   const share = screw.turns_from_middle / screw.reach_turns;
   const nearEnd = screw.is_seen && screw.near_end;

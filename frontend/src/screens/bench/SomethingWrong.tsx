@@ -18,11 +18,7 @@ export function SomethingWrong({ bench, name, onFittings }: SomethingWrongProps)
   if (choices === undefined || fitted === undefined) return null;
   const wrong = bench.instrument.bridge !== "stands" || fitted.state !== "on" || fitted.peg_state === "out";
   return (
-    <Folded
-      title="Something wrong?"
-      open={wrong}
-      className="rounded-lg border border-rule bg-sheet px-4 py-2"
-    >
+    <Folded title="Something wrong?" open={wrong} className="rounded-lg border border-rule bg-sheet px-4 py-2">
       <div className="flex flex-col gap-3">
         <Choice
           label={`The ${name} string`}

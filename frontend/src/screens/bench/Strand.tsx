@@ -140,14 +140,7 @@ function pieces(place: Place | null): [number, number][] {
 /** Without a place of its own, a string has its word on it; beside it, two neighbours' words would meet. */
 function NotHeard({ word, x, narrow }: { word: string; x: number; narrow: boolean }) {
   return (
-    <text
-      x={x}
-      y={REST_Y - 14}
-      textAnchor="middle"
-      fontSize={narrow ? 14 : 17}
-      fill="var(--pencil)"
-      {...halo}
-    >
+    <text x={x} y={REST_Y - 14} textAnchor="middle" fontSize={narrow ? 14 : 17} fill="var(--pencil)" {...halo}>
       {word}
     </text>
   );
@@ -174,9 +167,4 @@ function StrandFigure({ shown, word, place, narrow, voice }: FigureProps) {
   );
 }
 
-const halo = {
-  stroke: "var(--sheet)",
-  strokeWidth: 5,
-  paintOrder: "stroke" as const,
-  strokeLinejoin: "round" as const,
-};
+const halo = { stroke: "var(--sheet)", strokeWidth: 5, paintOrder: "stroke" as const, strokeLinejoin: "round" as const };

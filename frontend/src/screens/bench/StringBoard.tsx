@@ -53,13 +53,7 @@ export function StringBoard({ strings, fifths, waits, current, live, onChoose }:
           {live?.string != null && live.string_cents != null && (
             <LiveMark x={at(live.string)} cents={live.string_cents} steady={live.hears === "steady"} />
           )}
-          <g
-            className="lg:hidden print:inline"
-            fontSize={22}
-            fontWeight={700}
-            textAnchor="middle"
-            fill="var(--ink)"
-          >
+          <g className="lg:hidden print:inline" fontSize={22} fontWeight={700} textAnchor="middle" fill="var(--ink)">
             {strings.map((each) => (
               <text key={each.name} x={at(each.name) - (narrow ? 26 : 34)} y={26}>
                 {each.name}
@@ -87,9 +81,7 @@ export function StringBoard({ strings, fifths, waits, current, live, onChoose }:
 }
 
 function CurrentColumn({ at, width }: { at: number; width: number }) {
-  return (
-    <rect x={at - width / 2} y={0} width={width} height={BOARD_HEIGHT} fill="var(--lit)" opacity={0.6} />
-  );
+  return <rect x={at - width / 2} y={0} width={width} height={BOARD_HEIGHT} fill="var(--lit)" opacity={0.6} />;
 }
 
 /** Where the string that sounds now stands, before it is kept. */

@@ -14,13 +14,7 @@ interface ToneButtonProps {
 }
 
 /** Sounds the string's tone in that octave, or stops it. */
-export function ToneButton({
-  tone,
-  octaves,
-  follows = false,
-  look = "plain",
-  className = "",
-}: ToneButtonProps) {
+export function ToneButton({ tone, octaves, follows = false, look = "plain", className = "" }: ToneButtonProps) {
   const follow = useEffectEvent(tone.onFollow);
   useEffect(() => {
     if (follows) follow();

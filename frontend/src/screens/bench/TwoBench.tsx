@@ -74,12 +74,7 @@ function Between(inHand: BenchInHand) {
         </div>
         <div className={`flex min-w-0 flex-col gap-3 ${here === "turns" ? "hidden" : ""}`}>
           <h2 className="text-lg font-bold text-pencil">Whoever plays: the {string.name}, long and soft</h2>
-          <StringStrip
-            strings={controller.strings}
-            waits={waits}
-            current={string.name}
-            onChoose={controller.choose}
-          />
+          <StringStrip strings={controller.strings} waits={waits} current={string.name} onChoose={controller.choose} />
           {from === "ear" ? (
             <>
               <Player string={string} controller={controller} />
@@ -103,8 +98,8 @@ function Between(inHand: BenchInHand) {
             }}
           />
           <p className="mt-1 text-pencil">
-            Where each has a device of their own, open this instrument on both: what one says stands on the
-            other at once, as a stop that is seen, heard and felt.
+            Where each has a device of their own, open this instrument on both: what one says stands on the other at once, as a
+            stop that is seen, heard and felt.
           </p>
         </div>
       </main>
@@ -146,10 +141,7 @@ function Stop({ bench, onString }: Pick<BenchInHand, "bench"> & { onString: (nam
   }, [said]);
   if (stopped === null) return null;
   return (
-    <p
-      role="alert"
-      className="flex min-h-48 flex-col items-center justify-center rounded-lg bg-ink p-4 text-center text-paper"
-    >
+    <p role="alert" className="flex min-h-48 flex-col items-center justify-center rounded-lg bg-ink p-4 text-center text-paper">
       <b className="text-8xl">Stop</b>
       <span className="text-2xl">
         The {stopped.name}: {stopped.words}

@@ -3,8 +3,7 @@ import { outbox } from "../../api/outbox/benchOutbox";
 
 /** How this tuning is done, as it is sent; with what was chosen a moment ago and is still on its way. */
 export function settingsOf(bench: Bench) {
-  const { a4, fifth_cents, approach, tolerance_cents, stance, who, spelling, order, turning, habits } =
-    bench.tuning;
+  const { a4, fifth_cents, approach, tolerance_cents, stance, who, spelling, order, turning, habits } = bench.tuning;
   return {
     a4,
     target: { fifth_cents },

@@ -29,15 +29,11 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   const [refused, setRefused] = useState<Error | null>(null);
   const entries = useBenchEntries(instrumentId, bench);
   const all = useOutbox();
-  const waiting = useMemo(
-    () => all.filter((entry) => entry.instrument === instrumentId),
-    [all, instrumentId],
-  );
+  const waiting = useMemo(() => all.filter((entry) => entry.instrument === instrumentId), [all, instrumentId]);
 
   const strings = bench === undefined ? [] : asSeen(bench.hold, bench.strings);
   const waits = waitsOf(strings, waiting);
-  const string =
-    strings.find((each) => each.name === (chosen ?? bench?.next_string)) ?? bench?.strings[0] ?? null;
+  const string = strings.find((each) => each.name === (chosen ?? bench?.next_string)) ?? bench?.strings[0] ?? null;
   const name = string?.name ?? null;
   const line = useEntryLine(name, kept);
 
@@ -69,13 +65,8 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   const recordings = useRecordings(bench, keepAndFollow);
   const source = from === "simulated" ? "simulated" : "microphone";
   const handsFree = useHandsFree(bench, string, source, from === "ear", { keepReading: keepAndFollow });
-  const aloud = useSayAloud(
-    handsFree.on ? (string?.headline ?? null) : null,
-    handsFree.live?.hears ?? "quiet",
-  );
-  const playing = useSimulatedPlaying(instrumentId, from === "simulated", (source) =>
-    handsFree.listenTo(source.open),
-  );
+  const aloud = useSayAloud(handsFree.on ? (string?.headline ?? null) : null, handsFree.live?.hears ?? "quiet");
+  const playing = useSimulatedPlaying(instrumentId, from === "simulated", (source) => handsFree.listenTo(source.open));
 
   const choose = (to: string) => {
     deeds.current += 1;
@@ -95,9 +86,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
   /** Where to go on from a string that will be well; the server named one before it knew of what still waits. */
   const nextAfter = (name: string, then: string | null): string | undefined => {
     const open = [then, ...(bench?.plan.ask ?? []), ...(bench?.plan.lines.map((line) => line.string) ?? [])];
-    return (
-      open.find((other) => other !== null && other !== name && waits[other]?.settles !== true) ?? undefined
-    );
+    return open.find((other) => other !== null && other !== name && waits[other]?.settles !== true) ?? undefined;
   };
   /** Keep what was typed or pressed; the line is free at once. What isn't taken comes back into it, if it is still free. */
   const keepTypedReading = (typed: string) => {
@@ -128,22 +117,14 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
       if (last !== undefined) quietly(keepAndFollow({ id: newId(), string: other, heard: last }));
     } else if (heard !== undefined) {
       const told = heard as NonNullable<NewReading["heard"]>;
-      quietly(
-        keepAndFollow({
-          id: newId(),
-          string: string.name,
-          heard: told,
-          sure_of_string: sure_of_string === true,
-        }),
-      );
+      quietly(keepAndFollow({ id: newId(), string: string.name, heard: told, sure_of_string: sure_of_string === true }));
     } else if (sure_of_string === true) keepSure();
     else if (string.moved !== null) {
       entries.answerMove(string.moved.id, option.answer as MoveAnswer);
     }
     line.focus();
   };
-  const asked =
-    string === null || string.pending !== null || waits[string.name] !== undefined ? null : string;
+  const asked = string === null || string.pending !== null || waits[string.name] !== undefined ? null : string;
   const stood = useStanding(asked === null ? null : `${asked.name} ${String(bench?.log_version)}`);
   const keepTyped = () => {
     const deliberate = line.isDeliberate() && stood();
@@ -211,12 +192,7 @@ export function useBenchController(instrumentId: string, bench: Bench | undefine
     keepMove,
     strike: entries.strike,
     restore: entries.bringBack,
-    lastDeed: {
-      last: entries.last,
-      takenBack: entries.takenBack,
-      onUndo: entries.undo,
-      onBringBack: entries.bringBack,
-    },
+    lastDeed: { last: entries.last, takenBack: entries.takenBack, onUndo: entries.undo, onBringBack: entries.bringBack },
     newTuning: () => {
       remember({ chosen: null, typed: {} });
       entries.newTuning();

@@ -12,14 +12,7 @@ import {
   useStringFittings,
 } from "../../api/bench";
 import { useMe } from "../../api/device";
-import type {
-  Bench,
-  HistoryEntry,
-  MoveAnswer,
-  NewReading,
-  StringFittings,
-  TuningSettings,
-} from "../../api/client";
+import type { Bench, HistoryEntry, MoveAnswer, NewReading, StringFittings, TuningSettings } from "../../api/client";
 import type { MoveMade } from "../../api/moves";
 import { useOutbox } from "../../api/outbox/benchOutbox";
 import type { Waiting } from "../../api/outbox/entry";
@@ -39,9 +32,7 @@ export function useBenchEntries(instrumentId: string, bench: Bench | undefined) 
   const me = useMe().data?.name;
   const tuning = bench?.tuning.id;
   /** What was taken back in this tuning, the newest last: the server may not have told of it yet. */
-  const [undone, setUndone] = useState<
-    { deed: Deed; tuning: string | undefined; before: string | undefined }[]
-  >([]);
+  const [undone, setUndone] = useState<{ deed: Deed; tuning: string | undefined; before: string | undefined }[]>([]);
   const last = lastOf(bench, waiting, me, undone);
 
   const keepReading = useCallback(

@@ -43,11 +43,7 @@ export function useEntryLine(name: string | null, { memory, remember }: Remember
 /** Whether someone types or chooses elsewhere: in a field of its own, a dialog or an open panel. */
 function isElsewhere(): boolean {
   const at = document.activeElement;
-  return (
-    at instanceof HTMLElement &&
-    at.id !== "entry" &&
-    at.closest("input, select, textarea, [role=dialog]") !== null
-  );
+  return at instanceof HTMLElement && at.id !== "entry" && at.closest("input, select, textarea, [role=dialog]") !== null;
 }
 
 /** The figure at the end of the line, one cent on. */

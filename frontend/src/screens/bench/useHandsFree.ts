@@ -33,8 +33,7 @@ export function useHandsFree(
   const tone = useTone();
   const [octaves, setOctaves] = useState(0);
 
-  const beside =
-    tone.sounding === null ? null : { string: tone.sounding.string, octaves: tone.sounding.octaves_up ?? 0 };
+  const beside = tone.sounding === null ? null : { string: tone.sounding.string, octaves: tone.sounding.octaves_up ?? 0 };
   const isLeftOut = held || along;
 
   const keep = async (settled: Settled, sure: boolean) => {
@@ -77,9 +76,7 @@ export function useHandsFree(
   };
   const takeNow = () => {
     if (look?.hears === "steady" && look.hz != null && look.string != null) {
-      void does
-        .keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source })
-        .catch(() => undefined);
+      void does.keepReading({ id: newId(), string: look.string, heard: { hz: look.hz }, source }).catch(() => undefined);
     } else confirm();
   };
 
@@ -152,8 +149,7 @@ function useFollowedEar(look: Look | null) {
   }, [look]);
   const said = (string: string, typed: string) => {
     const heard = last.current;
-    const lately =
-      heard !== null && heard.look.string === string && performance.now() - heard.at < HEARD_LATELY_MS;
+    const lately = heard !== null && heard.look.string === string && performance.now() - heard.at < HEARD_LATELY_MS;
     const ear = lately ? heard.look.ear : null;
     setDiffers(ear == null || ear.may_say.some((each) => each === EAR_SIDES[typed]) ? null : ear.differs);
   };

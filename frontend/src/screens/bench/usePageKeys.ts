@@ -41,8 +41,7 @@ export function usePageKeys(does: PageKeys): void {
     // A button that was pressed with a finger keeps no key to itself: Space while listening takes the reading.
     const onClick = (event: MouseEvent) => {
       const at = document.activeElement;
-      const pressed =
-        event.detail > 0 && at instanceof HTMLButtonElement && !at.hasAttribute("aria-haspopup");
+      const pressed = event.detail > 0 && at instanceof HTMLButtonElement && !at.hasAttribute("aria-haspopup");
       if (latest.current.listening && pressed && !isPanel(at)) latest.current.home();
     };
     window.addEventListener("keydown", onKey);
@@ -67,8 +66,7 @@ function actOf(event: globalThis.KeyboardEvent, does: PageKeys): (() => void) | 
       : null;
   if (isPanel(at) || (line === null && isField(at))) return null;
   const empty = line === null || line.value === "";
-  const isPlace =
-    /^(Digit|Numpad)?[1-9]$/.test(event.code) && (event.altKey || (does.hasFields && line === null));
+  const isPlace = /^(Digit|Numpad)?[1-9]$/.test(event.code) && (event.altKey || (does.hasFields && line === null));
   if (isPlace && !commanded) {
     const place = Number(event.code.slice(-1)) - 1;
     return once(event, () => {
@@ -100,9 +98,7 @@ function actOf(event: globalThis.KeyboardEvent, does: PageKeys): (() => void) | 
     case "h":
     case "H":
       if (does.hIsNote && line !== null && event.key !== " " && event.key !== "Backspace") return null;
-      return does.listening && empty && !isPressable(at, event.key)
-        ? once(event, whileListening(event.key, does))
-        : null;
+      return does.listening && empty && !isPressable(at, event.key) ? once(event, whileListening(event.key, does)) : null;
     default:
       return null;
   }
@@ -128,7 +124,5 @@ function isField(at: Element): boolean {
 
 /** What was reached by keyboard and is pressed by Space. */
 function isPressable(at: Element, key: string): boolean {
-  return (
-    key === " " && at.matches("button, [role=radio], [role=switch], summary, a[href], input:not(#entry)")
-  );
+  return key === " " && at.matches("button, [role=radio], [role=switch], summary, a[href], input:not(#entry)");
 }

@@ -30,11 +30,7 @@ export function useRecordings(bench: Bench | undefined, keep: (reading: NewReadi
   return { lines, left, hearAll };
 }
 
-async function hearOne(
-  file: File,
-  bench: Bench,
-  keep: (reading: NewReading) => Promise<unknown>,
-): Promise<RecordingLine> {
+async function hearOne(file: File, bench: Bench, keep: (reading: NewReading) => Promise<unknown>): Promise<RecordingLine> {
   try {
     const heard = await hearRecording(file, bench, null);
     if (!heard.keep || heard.hz == null || heard.string == null) {
@@ -49,10 +45,6 @@ async function hearOne(
     });
     return { name: file.name, text: `${heard.string} string, ${heard.hz.toFixed(2)} Hz`, good: true };
   } catch (error) {
-    return {
-      name: file.name,
-      text: error instanceof Error ? error.message : "could not be heard",
-      good: false,
-    };
+    return { name: file.name, text: error instanceof Error ? error.message : "could not be heard", good: false };
   }
 }

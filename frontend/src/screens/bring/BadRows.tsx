@@ -43,7 +43,6 @@ export function BadRows({ list, onChange }: { list: BroughtList; onChange: (said
 
 function bySaid(bad: BroughtList["bad"]): [string, number[], BroughtList["bad"][number]][] {
   const found = new Map<string, [string, number[], BroughtList["bad"][number]]>();
-  for (const row of bad)
-    found.set(row.said, [row.said, [...(found.get(row.said)?.[1] ?? []), row.line], row]);
+  for (const row of bad) found.set(row.said, [row.said, [...(found.get(row.said)?.[1] ?? []), row.line], row]);
   return [...found.values()];
 }

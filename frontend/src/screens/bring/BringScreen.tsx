@@ -45,8 +45,8 @@ export function BringScreen() {
       >
         <section aria-label="Bring a list" className="flex flex-col gap-2">
           <p className="max-w-[60ch] text-lg">
-            Bring a CSV file of instruments, people, readings, moves, the room’s air or care, in any order of
-            columns. Nothing is stored before you say so.
+            Bring a CSV file of instruments, people, readings, moves, the room’s air or care, in any order of columns. Nothing
+            is stored before you say so.
           </p>
           <label
             className={`flex min-h-12 w-fit cursor-pointer items-center gap-2 rounded-md border border-ink px-4 focus-within:outline-3 focus-within:outline-offset-2 focus-within:outline-below ${list === null ? "bg-ink font-bold text-paper hover:opacity-90" : "bg-sheet hover:bg-lit"}`}
@@ -83,10 +83,7 @@ export function BringScreen() {
         )}
         {list === null || bringing.stored !== null ? <LastBrought onTakenBack={bringing.forget} /> : null}
         {list === null && <SetAside />}
-        <section
-          aria-label="Save"
-          className="mt-auto flex flex-wrap items-center gap-2 border-t border-rule pt-3"
-        >
+        <section aria-label="Save" className="mt-auto flex flex-wrap items-center gap-2 border-t border-rule pt-3">
           <span className="font-bold">Save as CSV:</span>
           {SAVED.map(([kind, said]) => (
             <a

@@ -21,8 +21,8 @@ export function Changing({ list, leftOut, onLeaveOut }: ChangingProps) {
       </p>
       {list.new_names_count > 0 && (
         <p className="text-lg">
-          <b>{count(list.new_names_count, "name is new", "names are new")}</b> and will be added to the
-          people: {list.new_names.join(", ")}
+          <b>{count(list.new_names_count, "name is new", "names are new")}</b> and will be added to the people:{" "}
+          {list.new_names.join(", ")}
           {list.new_names.length < list.new_names_count && "…"}.
         </p>
       )}
@@ -43,8 +43,7 @@ export function Changing({ list, leftOut, onLeaveOut }: ChangingProps) {
                   <b className="min-w-24">{label}</b>
                   {changes.map(({ said, before, after }) => (
                     <span key={said}>
-                      {said}: <s className="text-pencil">{before === "" ? "nothing" : before}</s> →{" "}
-                      <b>{after}</b>
+                      {said}: <s className="text-pencil">{before === "" ? "nothing" : before}</s> → <b>{after}</b>
                     </span>
                   ))}
                 </label>
@@ -56,9 +55,8 @@ export function Changing({ list, leftOut, onLeaveOut }: ChangingProps) {
       )}
       {list.changing_count + list.same > 0 && (
         <p className="text-pencil">
-          Of what is on the roll a list changes size, who has it, hours, class, teacher, place, case, serial
-          number and note. An empty cell changes nothing; strings and their fittings are changed at the bench
-          and under Care.
+          Of what is on the roll a list changes size, who has it, hours, class, teacher, place, case, serial number and note. An
+          empty cell changes nothing; strings and their fittings are changed at the bench and under Care.
         </p>
       )}
       {list.absent_count > 0 && list.changing_count + list.same > 0 && (

@@ -15,9 +15,7 @@ export function Columns({ list, onChange }: { list: BroughtList; onChange: (said
     onChange({ columns });
   };
   // What is known needn't stand in the way; what isn't is asked about.
-  const [known] = useState(
-    () => list.missing.length === 0 && list.columns.every(({ field }) => field !== null),
-  );
+  const [known] = useState(() => list.missing.length === 0 && list.columns.every(({ field }) => field !== null));
   const leftOut = list.columns.flatMap((each, place) => (each.field === null ? [nameOf(each, place)] : []));
   const columns = (
     <>
@@ -68,9 +66,7 @@ export function Columns({ list, onChange }: { list: BroughtList; onChange: (said
   return (
     <section aria-label="Columns" className="flex flex-col gap-2">
       <h2 className="text-lg font-bold">
-        {list.missing.length === 0
-          ? "Which column is what"
-          : `Say which column is the ${list.missing.join(" and which the ")}`}
+        {list.missing.length === 0 ? "Which column is what" : `Say which column is the ${list.missing.join(" and which the ")}`}
       </h2>
       {known ? <Folded title={`All ${String(list.columns.length)} are known`}>{columns}</Folded> : columns}
       {leftOut.length > 0 && (

@@ -4,16 +4,11 @@ import type { BroughtList, ListChange, Progress, Storing } from "../../api/lists
 import { useBring, useChangeList, useConfirmList } from "../../api/lists";
 import { LANGUAGE } from "../../parts/figures";
 
-const DOING = {
-  looking: "Looking through it…",
-  storing: "Storing…",
-  "working-out": "Stored; working out what it teaches…",
-};
+const DOING = { looking: "Looking through it…", storing: "Storing…", "working-out": "Stored; working out what it teaches…" };
 
 function inWords({ doing, done, of }: Progress): string {
   const count = done.toLocaleString(LANGUAGE);
-  if (of !== undefined)
-    return `${DOING[doing]} ${count} of ${of.toLocaleString(LANGUAGE)} instruments so far`;
+  if (of !== undefined) return `${DOING[doing]} ${count} of ${of.toLocaleString(LANGUAGE)} instruments so far`;
   return done === 0 ? DOING[doing] : `${DOING[doing]} ${count} rows so far`;
 }
 

@@ -67,8 +67,8 @@ export function Due({ book }: { book: CareBook }) {
       </Seen>
       {unknown.length > 0 && (
         <p className="mt-2 text-pencil">
-          Nobody knows how old the strings are on {someOf(unknown.map((each) => each.label))}: say so on the
-          bench, under “How we tune”.
+          Nobody knows how old the strings are on {someOf(unknown.map((each) => each.label))}: say so on the bench, under “How
+          we tune”.
         </p>
       )}
       <label className="mt-2 flex flex-wrap items-center gap-2">

@@ -21,9 +21,7 @@ export function Room({ air, comfortable, now }: RoomProps) {
   const [humidity, setHumidity] = useState("");
   const [celsius, setCelsius] = useState("");
   const newest = air.at(-1);
-  const points = air.flatMap((each) =>
-    each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }],
-  );
+  const points = air.flatMap((each) => (each.humidity === null ? [] : [{ at: Date.parse(each.at), humidity: each.humidity }]));
   return (
     <section aria-label="The room">
       <h2 className="text-2xl font-bold">The room</h2>

@@ -19,18 +19,12 @@ export function Shopping({ book }: { book: CareBook }) {
               <span className="min-w-28">{size}</span>
               <span className="flex flex-1 flex-wrap gap-x-4">
                 {wanted.map((each) => (
-                  <span
-                    key={each.string}
-                    className="whitespace-nowrap"
-                    title={`for ${each.labels.join(", ")}`}
-                  >
+                  <span key={each.string} className="whitespace-nowrap" title={`for ${each.labels.join(", ")}`}>
                     {each.count} × <b className="text-lg">{each.string}</b>
                   </span>
                 ))}
               </span>
-              <span className="text-pencil">
-                for {someOf([...new Set(wanted.flatMap((each) => each.labels))])}
-              </span>
+              <span className="text-pencil">for {someOf([...new Set(wanted.flatMap((each) => each.labels))])}</span>
             </li>
           ))}
         </ul>

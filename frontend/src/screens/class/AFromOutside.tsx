@@ -68,11 +68,7 @@ export function AFromOutside({ own }: { own: StudioSettings | undefined }) {
         )}
       </div>
       {on && heard === null && <p className="text-pencil">Listening for a long, steady A…</p>}
-      <Trouble
-        error={
-          take.error ?? (listening.state.status === "trouble" ? new Error(listening.state.message) : null)
-        }
-      />
+      <Trouble error={take.error ?? (listening.state.status === "trouble" ? new Error(listening.state.message) : null)} />
     </section>
   );
 }

@@ -45,8 +45,8 @@ export function ClassScreen() {
         ) : (
           <>
             <p className="max-w-2xl text-lg">
-              A tone steps through the strings, so long each, and everyone tunes to it together. Whoever
-              doesn’t have that string rests or checks another. It stops when you say so.
+              A tone steps through the strings, so long each, and everyone tunes to it together. Whoever doesn’t have that
+              string rests or checks another. It stops when you say so.
             </p>
             <div className="flex flex-wrap gap-x-8 gap-y-4">
               <fieldset>
@@ -129,9 +129,7 @@ function Running({ routine, byFifths, onStop }: RunningProps) {
   if (step === undefined) {
     return (
       <section aria-label="Done" className="flex flex-col items-start gap-4">
-        <h2 className="text-4xl font-bold">
-          {byFifths ? "Now the rest, by fifths from the A." : "That was every string."}
-        </h2>
+        <h2 className="text-4xl font-bold">{byFifths ? "Now the rest, by fifths from the A." : "That was every string."}</h2>
         <p className="text-xl">
           {byFifths
             ? "Two neighbours bowed together, softly, until they are hollow and still: D with the A, then the next one outwards."

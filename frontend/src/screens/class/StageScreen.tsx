@@ -32,11 +32,7 @@ export function StageScreen() {
   }
   return (
     <Shell title="Before a stage">
-      <main
-        id="content"
-        tabIndex={-1}
-        className="grid grid-cols-[minmax(0,1fr)] gap-6 py-4 outline-none lg:grid-cols-3"
-      >
+      <main id="content" tabIndex={-1} className="grid grid-cols-[minmax(0,1fr)] gap-6 py-4 outline-none lg:grid-cols-3">
         {maySee && morning.data !== undefined && (
           <section aria-label="Not in tune yet" className="lg:col-span-3">
             <div className="flex flex-wrap items-center justify-between gap-x-6 gap-y-2 border-b-2 border-ink pb-1">

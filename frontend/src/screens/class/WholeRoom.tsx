@@ -50,8 +50,8 @@ export function WholeRoom() {
       <Trouble error={error} />
       <Folded title="What it can’t know">
         <p>
-          Who it is, and how many play; somebody much softer than the rest; and an A while others play other
-          strings. To find who stands apart go round with <i>Hear them all</i>: a few seconds each.
+          Who it is, and how many play; somebody much softer than the rest; and an A while others play other strings. To find
+          who stands apart go round with <i>Hear them all</i>: a few seconds each.
         </p>
       </Folded>
     </section>

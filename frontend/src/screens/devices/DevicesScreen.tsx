@@ -24,11 +24,7 @@ export function DevicesScreen() {
   const offersLock = isShared && devices.data.can_lock && !devices.data.locked && me?.signed_in === false;
   return (
     <Shell title="Devices">
-      <main
-        id="content"
-        tabIndex={-1}
-        className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 outline-none lg:grid-cols-2"
-      >
+      <main id="content" tabIndex={-1} className="grid grid-cols-[minmax(0,1fr)] gap-8 py-4 outline-none lg:grid-cols-2">
         {offersLock && <OfferLock />}
         <div className="flex min-w-0 flex-col gap-8">
           {isShared ? <LetIn roles={devices.data.roles} /> : <NotShared />}
@@ -52,8 +48,7 @@ function OfferLock() {
       className="flex flex-wrap items-center gap-3 rounded-md border-2 border-ink bg-lit px-3 py-2 lg:col-span-2"
     >
       <p className="min-w-56 flex-1 text-lg">
-        <b>This computer isn’t locked.</b> Every account on it can open Pondus as a teacher, without signing
-        in.
+        <b>This computer isn’t locked.</b> Every account on it can open Pondus as a teacher, without signing in.
       </p>
       <Button
         disabled={lock.isPending}
@@ -73,8 +68,8 @@ function NotShared() {
     <section aria-label="Let a device in">
       <h2 className="mb-2 text-2xl font-bold">Other devices</h2>
       <p className="text-lg">
-        Pondus answers on this computer only. To use it on tablets and phones of the same network, stop it and
-        start it again with
+        Pondus answers on this computer only. To use it on tablets and phones of the same network, stop it and start it again
+        with
       </p>
       <pre className="my-2 overflow-x-auto rounded-md bg-sheet p-3 text-lg">bin/pondus start --share</pre>
       <p>Nothing of the studio leaves your network. Whoever comes in signs in first.</p>

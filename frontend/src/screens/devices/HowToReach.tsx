@@ -49,14 +49,14 @@ export function HowToReach({ devices }: { devices: Devices }) {
         <>
           <h3 className="mt-4 text-lg font-bold">The warning, once</h3>
           <p>
-            The browser says that it doesn’t know this site. It is right: nobody but you vouches for it.
-            Choose <i>Advanced</i> or <i>Details</i>, then go on to the site. Everything works then, the
-            microphone too; only putting Pondus among the device’s apps needs trust.
+            The browser says that it doesn’t know this site. It is right: nobody but you vouches for it. Choose <i>Advanced</i>{" "}
+            or <i>Details</i>, then go on to the site. Everything works then, the microphone too; only putting Pondus among the
+            device’s apps needs trust.
           </p>
           <Folded title="So that it warns no more" className="mt-2">
             <p className="mb-2">
-              A device that trusts the studio’s own authority warns no more. That authority can vouch for this
-              studio’s name and for addresses of your own network, and for nothing else.
+              A device that trusts the studio’s own authority warns no more. That authority can vouch for this studio’s name and
+              for addresses of your own network, and for nothing else.
             </p>
             <p className="mb-2">
               <a href="/api/authority.crt" className="font-bold underline underline-offset-4">
@@ -73,9 +73,7 @@ export function HowToReach({ devices }: { devices: Devices }) {
                 </ol>
               </div>
             ))}
-            <p className="text-sm break-all text-pencil">
-              Its fingerprint (SHA-256), to compare: {devices.authority_sha256}
-            </p>
+            <p className="text-sm break-all text-pencil">Its fingerprint (SHA-256), to compare: {devices.authority_sha256}</p>
           </Folded>
         </>
       )}

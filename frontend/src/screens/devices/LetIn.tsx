@@ -95,8 +95,7 @@ function Code({ invitation }: { invitation: Shown }) {
       <img src={link.qr} alt="QR code of the address below" className="w-60 rounded-md bg-white" />
       <div className="flex min-w-56 flex-1 flex-col gap-2">
         <p className="text-lg">
-          For <b>{invitation.name}</b>. Point the device’s camera at it, open the address, press{" "}
-          <i>Come in</i>.
+          For <b>{invitation.name}</b>. Point the device’s camera at it, open the address, press <i>Come in</i>.
         </p>
         <p>It lets one device in, once, until {clockTime(invitation.ends_at)}.</p>
         <p className="text-sm break-all text-pencil select-all">{link.url}</p>

@@ -50,13 +50,7 @@ export function Passphrases({ devices, offersLock }: { devices: Devices; offersL
             onChange={setCurrent}
           />
         )}
-        <Field
-          label="New passphrase"
-          type="password"
-          autoComplete="new-password"
-          value={passphrase}
-          onChange={setPassphrase}
-        />
+        <Field label="New passphrase" type="password" autoComplete="new-password" value={passphrase} onChange={setPassphrase} />
         <Button type="submit" disabled={set.isPending || name.trim() === "" || passphrase === ""}>
           Set it
         </Button>

@@ -22,8 +22,7 @@ export function WhoIsIn({ devices, now }: { devices: Devices; now: number }) {
               </span>
               <span className="block text-sm text-pencil">
                 since {shortDay(Date.parse(each.began_at))}, last seen{" "}
-                {ago(each.seen_at, Math.max(now, Date.parse(each.seen_at)))}, until{" "}
-                {shortDay(Date.parse(each.ends_at))}
+                {ago(each.seen_at, Math.max(now, Date.parse(each.seen_at)))}, until {shortDay(Date.parse(each.ends_at))}
               </span>
             </span>
             <Button

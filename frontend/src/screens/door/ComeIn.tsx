@@ -61,8 +61,8 @@ function WithPassphrase({ me }: { me: Me }) {
       <section className="rounded-lg border border-rule bg-sheet p-4">
         <h2 className="text-xl font-bold">Helpers and students</h2>
         <p>
-          A teacher lets you in: on their screen under <i>Devices</i> they make a code for you. Point this
-          device’s camera at it.
+          A teacher lets you in: on their screen under <i>Devices</i> they make a code for you. Point this device’s camera at
+          it.
         </p>
       </section>
       <form
@@ -73,9 +73,7 @@ function WithPassphrase({ me }: { me: Me }) {
         }}
       >
         <h2 className="text-xl font-bold">Teachers</h2>
-        {!me.has_teacher && (
-          <p>No teacher has a passphrase yet. One is set on the studio’s own computer, under Devices.</p>
-        )}
+        {!me.has_teacher && <p>No teacher has a passphrase yet. One is set on the studio’s own computer, under Devices.</p>}
         <label className="flex flex-col font-bold">
           Name
           <input
@@ -119,8 +117,8 @@ function Waiting() {
   if (waiting === 0) return null;
   return (
     <p role="status" className="rounded-md border-2 border-ink bg-lit px-3 py-2">
-      <b>{waiting === 1 ? "1 entry waits" : `${String(waiting)} entries wait`} on this device.</b> Sign in,
-      and they are sent by themselves.
+      <b>{waiting === 1 ? "1 entry waits" : `${String(waiting)} entries wait`} on this device.</b> Sign in, and they are sent by
+      themselves.
     </p>
   );
 }

@@ -25,15 +25,7 @@ export function ChainPicture({ fifths, chosen }: ChainPictureProps) {
         role="img"
         aria-label={fifths.links.map((each) => `${each.lower}–${each.upper}: ${each.said}`).join("; ")}
       >
-        <line
-          x1={0}
-          x2={width}
-          y1={TARGET_Y}
-          y2={TARGET_Y}
-          stroke="var(--pencil)"
-          strokeDasharray="2 5"
-          strokeWidth={1.5}
-        />
+        <line x1={0} x2={width} y1={TARGET_Y} y2={TARGET_Y} stroke="var(--pencil)" strokeDasharray="2 5" strokeWidth={1.5} />
         <Ruler range={range} />
         {fifths.strings.map((each, place) => (
           <Post key={each.name} string={each} x={x(place)} range={range} />
@@ -69,13 +61,7 @@ function Ruler({ range }: { range: number }) {
     <g fontSize={13} fill="var(--pencil)">
       {[range, range / 2, -range / 2, -range].map((cents) => (
         <g key={cents}>
-          <line
-            x1={0}
-            x2={6}
-            y1={heightAt(cents, range)}
-            y2={heightAt(cents, range)}
-            stroke="var(--pencil)"
-          />
+          <line x1={0} x2={6} y1={heightAt(cents, range)} y2={heightAt(cents, range)} stroke="var(--pencil)" />
           <text x={9} y={heightAt(cents, range) + 4}>
             {signed(cents)}
           </text>
@@ -103,14 +89,7 @@ function Post({ string, x, range }: { string: ChainString; x: number; range: num
           strokeWidth={2}
         />
       )}
-      <text
-        x={x}
-        y={PICTURE_HEIGHT - 24}
-        textAnchor="middle"
-        fontSize={22}
-        fontWeight={700}
-        fill="var(--ink)"
-      >
+      <text x={x} y={PICTURE_HEIGHT - 24} textAnchor="middle" fontSize={22} fontWeight={700} fill="var(--ink)">
         {string.name}
       </text>
       <text x={x} y={PICTURE_HEIGHT - 5} textAnchor="middle" fontSize={15} fill="var(--ink)">
@@ -126,19 +105,7 @@ interface End {
 }
 
 /** The bar between two neighbours; where only the fifth is known, it tilts around the target. */
-function Bar({
-  link,
-  from,
-  to,
-  range,
-  chosen,
-}: {
-  link: ChainLink;
-  from: End;
-  to: End;
-  range: number;
-  chosen: boolean;
-}) {
+function Bar({ link, from, to, range, chosen }: { link: ChainLink; from: End; to: End; range: number; chosen: boolean }) {
   const off = link.from_temperament_cents;
   if (off === null) return null;
   const known = from.y !== null && to.y !== null;

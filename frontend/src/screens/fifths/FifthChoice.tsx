@@ -27,11 +27,7 @@ export function FifthChoice({ fifths, chosen, onChoose }: FifthChoiceProps) {
           <b className="text-lg">
             {link.lower}–{link.upper}
           </b>
-          <WidthGauge
-            link={link}
-            pure={fifths.pure_from_temperament_cents}
-            tempered={fifths.tempered_from_temperament_cents}
-          />
+          <WidthGauge link={link} pure={fifths.pure_from_temperament_cents} tempered={fifths.tempered_from_temperament_cents} />
           <span className="leading-tight">{link.said}</span>
           <Beats link={link} />
         </Radio>

@@ -20,18 +20,13 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
   const { mend } = fifths;
   const step = mend?.step ?? null;
   return (
-    <section
-      aria-label="Next move"
-      className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4"
-    >
+    <section aria-label="Next move" className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4">
       {mend !== null && (
         <p className="flex items-baseline gap-3">
           <span className="text-6xl leading-none font-bold">{mend.string}</span>
           {mend.change_cents !== 0 && (
             <>
-              <span
-                className={`text-6xl leading-none font-bold ${mend.change_cents > 0 ? "text-below" : "text-above"}`}
-              >
+              <span className={`text-6xl leading-none font-bold ${mend.change_cents > 0 ? "text-below" : "text-above"}`}>
                 {mend.change_cents > 0 ? "up" : "down"} {plain(mend.change_cents)}
               </span>
               <span className="text-lg">cents</span>
@@ -45,9 +40,7 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
       {mend !== null && <p>{mend.why}</p>}
       {step !== null && mend !== null && (
         <>
-          {step.amount !== null && (
-            <TurnDrawing step={step} strings={bench.strings} current={mend.string} hold={fifths.hold} />
-          )}
+          {step.amount !== null && <TurnDrawing step={step} strings={bench.strings} current={mend.string} hold={fifths.hold} />}
           {step.options.length > 0 && (
             <Question
               step={step}
@@ -55,9 +48,7 @@ export function NextCorrection({ fifths, bench, onMoved }: NextCorrectionProps) 
               onAnswer={(option) => {
                 const moved = bench.strings.find((each) => each.name === mend.string)?.moved;
                 if (moved != null) {
-                  enterAnswer(bench.instrument.id, moved.id, option.answer as MoveAnswer).catch(
-                    () => undefined,
-                  );
+                  enterAnswer(bench.instrument.id, moved.id, option.answer as MoveAnswer).catch(() => undefined);
                 }
               }}
             />

@@ -70,13 +70,7 @@ export function TapBeats({ link, onCheck }: TapBeatsProps) {
       </div>
       <h3 className="font-bold">Or count its beats</h3>
       <div className="flex flex-wrap gap-2">
-        <TapButton
-          said="Tap each beat"
-          look="main"
-          className="min-h-16 min-w-36 text-lg"
-          taps={taps}
-          onTaps={setTaps}
-        />
+        <TapButton said="Tap each beat" look="main" className="min-h-16 min-w-36 text-lg" taps={taps} onTaps={setTaps} />
         <Button disabled={taps.length === 0} onClick={keep}>
           That is the beat
         </Button>

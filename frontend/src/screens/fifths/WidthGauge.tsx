@@ -19,14 +19,9 @@ export function WidthGauge({ link, pure, tempered }: WidthGaugeProps) {
       <line x1={6} x2={WIDTH - 6} y1={26} y2={26} stroke="var(--rule)" strokeWidth={2} />
       <Mark x={at(tempered)} name="tempered" anchor="end" />
       <Mark x={at(pure)} name="pure" anchor="start" />
-      {off !== null && Math.abs(off) <= SHOWN_CENTS && (
-        <circle cx={at(off)} cy={26} r={6} fill="var(--ink)" />
-      )}
+      {off !== null && Math.abs(off) <= SHOWN_CENTS && <circle cx={at(off)} cy={26} r={6} fill="var(--ink)" />}
       {off !== null && Math.abs(off) > SHOWN_CENTS && (
-        <path
-          d={off > 0 ? "M118 19 l9 7 l-9 7 z" : "M14 19 l-9 7 l9 7 z"}
-          fill={off > 0 ? "var(--above)" : "var(--below)"}
-        />
+        <path d={off > 0 ? "M118 19 l9 7 l-9 7 z" : "M14 19 l-9 7 l9 7 z"} fill={off > 0 ? "var(--above)" : "var(--below)"} />
       )}
     </svg>
   );
@@ -37,13 +32,7 @@ function Mark({ x, name, anchor }: { x: number; name: string; anchor: "start" | 
   return (
     <g>
       <line x1={x} x2={x} y1={16} y2={36} stroke="var(--pencil)" strokeWidth={2} />
-      <text
-        x={anchor === "end" ? x + 3 : x - 3}
-        y={12}
-        textAnchor={anchor}
-        fontSize={13}
-        fill="var(--pencil)"
-      >
+      <text x={anchor === "end" ? x + 3 : x - 3} y={12} textAnchor={anchor} fontSize={13} fill="var(--pencil)">
         {name}
       </text>
     </g>

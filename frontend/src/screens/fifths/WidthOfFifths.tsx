@@ -29,8 +29,7 @@ export function WidthOfFifths({ fifths, onWidth }: WidthProps) {
     <section aria-label="Width of the fifths" className="rounded-lg border border-rule bg-sheet p-4">
       <label className="flex flex-col gap-1">
         <span className="flex justify-between text-lg font-bold">
-          Width of the fifths{" "}
-          <span>{shown >= (pure ?? Infinity) ? "pure" : `${shown.toFixed(2)} cents`}</span>
+          Width of the fifths <span>{shown >= (pure ?? Infinity) ? "pure" : `${shown.toFixed(2)} cents`}</span>
         </span>
         <input
           type="range"
@@ -56,8 +55,8 @@ export function WidthOfFifths({ fifths, onWidth }: WidthProps) {
         </span>
       </div>
       <p className="mt-2">
-        A cello’s C stands at <b>{signed(low)}</b> on a tuner, a violin’s E at <b>{signed(high)}</b>; played
-        together they are {plain(third)} cents {third < 0 ? "narrower" : "wider"} than a pure third.
+        A cello’s C stands at <b>{signed(low)}</b> on a tuner, a violin’s E at <b>{signed(high)}</b>; played together they are{" "}
+        {plain(third)} cents {third < 0 ? "narrower" : "wider"} than a pure third.
       </p>
     </section>
   );

@@ -40,8 +40,7 @@ export function FirstTimeScreen() {
   const heading = useRef<HTMLHeadingElement>(null);
   const moved = useRef(false);
   const facts = kinds.data?.find((each) => each.kind === seen.kind);
-  const stopOf = (bridge: Seen["bridge"]) =>
-    looks.data?.bridges.find((each) => each.value === bridge)?.stop ?? "";
+  const stopOf = (bridge: Seen["bridge"]) => looks.data?.bridges.find((each) => each.value === bridge)?.stop ?? "";
   const stop = stopOf(seen.bridge);
   const place = STEPS.indexOf(at);
 
@@ -111,16 +110,16 @@ export function FirstTimeScreen() {
           {at === "kind" && (
             <Folded title="I can’t tell">
               <p className="text-lg">
-                Between the knees, on a spike: a cello. Under the chin: let a tuner hear the thickest string.
-                G is a violin, C a viola.
+                Between the knees, on a spike: a cello. Under the chin: let a tuner hear the thickest string. G is a violin, C a
+                viola.
               </p>
             </Folded>
           )}
           {at === "size" && facts !== undefined && (
             <>
               <p className="text-lg">
-                From the ridge at the top of the fingerboard (the nut) to the{" "}
-                <Word term="bridge">bridge</Word>. The nearest will do.
+                From the ridge at the top of the fingerboard (the nut) to the <Word term="bridge">bridge</Word>. The nearest
+                will do.
               </p>
               <RulerOnString />
               <div className="flex flex-wrap gap-2">
@@ -150,9 +149,7 @@ export function FirstTimeScreen() {
           )}
           {at === "bridge" && (
             <>
-              <p className="text-lg">
-                It is the thin piece of wood that carries the strings. Look from the side.
-              </p>
+              <p className="text-lg">It is the thin piece of wood that carries the strings. Look from the side.</p>
               <Pictures
                 columns="grid-cols-2 sm:grid-cols-4"
                 looks={looks.data?.bridges}
@@ -184,11 +181,7 @@ export function FirstTimeScreen() {
                 looks={looks.data?.fine_tuners}
                 chosen={seen.fine_tuners}
                 draw={(screws) =>
-                  screws === "unsure" ? (
-                    <Unknown />
-                  ) : (
-                    <TailpieceDrawn strings={facts.strings.length} screws={screws} />
-                  )
+                  screws === "unsure" ? <Unknown /> : <TailpieceDrawn strings={facts.strings.length} screws={screws} />
                 }
                 onPick={(fine_tuners) => {
                   answer({ fine_tuners });
@@ -211,8 +204,7 @@ export function FirstTimeScreen() {
               <div className="flex items-center gap-4">
                 <PegDrawn />
                 <p className="text-lg">
-                  The wooden <Word term="peg">pegs</Word> pull hard and a string can snap: a grown-up turns
-                  them.
+                  The wooden <Word term="peg">pegs</Word> pull hard and a string can snap: a grown-up turns them.
                 </p>
               </div>
               <Answers

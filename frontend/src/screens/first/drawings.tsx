@@ -26,10 +26,7 @@ export function InstrumentDrawn({ kind }: { kind: keyof typeof MEASURES }) {
           <path key={side} d={BODY} transform={`scale(${String(side)} 1)`} fill="var(--rule)" />
         ))}
         <path d={`M-26 ${String(-neck + 150)} L-46 340 H46 L26 ${String(-neck + 150)}z`} fill="var(--ink)" />
-        <path
-          d={`M-24 ${String(-neck + 150)} V${String(-neck + 60)} H24 V${String(-neck + 150)}z`}
-          fill="var(--rule)"
-        />
+        <path d={`M-24 ${String(-neck + 150)} V${String(-neck + 60)} H24 V${String(-neck + 150)}z`} fill="var(--rule)" />
         <circle cx={0} cy={-neck + 40} r={40} fill="var(--rule)" />
         {[95, 125].map((down) => (
           <path key={down} d={`M-70 ${String(-neck + down)} H70`} fill="none" />
@@ -88,13 +85,7 @@ export function TailpieceDrawn({ strings, screws }: { strings: number; screws: "
 /** A peg in its box, seen from the front. */
 export function PegDrawn() {
   return (
-    <svg
-      viewBox="0 0 150 90"
-      className="h-24 w-auto shrink-0"
-      aria-hidden
-      stroke="var(--ink)"
-      strokeWidth={2.5}
-    >
+    <svg viewBox="0 0 150 90" className="h-24 w-auto shrink-0" aria-hidden stroke="var(--ink)" strokeWidth={2.5}>
       <path d="M92 4 V86 H132 V4" fill="var(--rule)" />
       <path d="M44 40 L138 36 V54 L44 50z" fill="var(--below)" />
       <ellipse cx={28} cy={45} rx={20} ry={27} fill="var(--below)" />
@@ -106,12 +97,7 @@ export function PegDrawn() {
 /** A ruler from the nut to the bridge. */
 export function RulerOnString() {
   return (
-    <svg
-      viewBox="0 0 420 97"
-      className="h-24 w-full max-w-xl"
-      role="img"
-      aria-label="A ruler laid from the nut to the bridge"
-    >
+    <svg viewBox="0 0 420 97" className="h-24 w-full max-w-xl" role="img" aria-label="A ruler laid from the nut to the bridge">
       <rect x={10} y={44} width={250} height={22} fill="var(--rule)" stroke="var(--ink)" strokeWidth={2} />
       <rect x={34} y={38} width={6} height={34} fill="var(--ink)" />
       <path d="M362 76 L352 32 h26 L368 76z" fill="var(--paper)" stroke="var(--ink)" strokeWidth={2.5} />
@@ -146,9 +132,7 @@ export function BridgeStands({ how }: { how: "stands" | "leans" | "moved" | "fal
           transform={how === "moved" ? "translate(16 0) skewX(-6)" : undefined}
         />
       </g>
-      {how === "moved" && (
-        <path d="M80 24 l-6 12 l7 8 l-8 14" fill="none" stroke="var(--above)" strokeWidth={3} />
-      )}
+      {how === "moved" && <path d="M80 24 l-6 12 l7 8 l-8 14" fill="none" stroke="var(--above)" strokeWidth={3} />}
     </svg>
   );
 }

@@ -6,10 +6,7 @@ import { FIELD } from "../../parts/field";
 import { fits } from "../../parts/find/found";
 import { Shell } from "../../parts/Shell";
 
-const PAGES = guide.map((each) => ({
-  ...each,
-  text: `${each.title} ${each.html.replace(/<[^>]*>/g, "")}`,
-}));
+const PAGES = guide.map((each) => ({ ...each, text: `${each.title} ${each.html.replace(/<[^>]*>/g, "")}` }));
 
 /** The handbook by what there is to do, found by words. */
 export function HelpScreen() {

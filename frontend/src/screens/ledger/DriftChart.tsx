@@ -15,14 +15,8 @@ export function DriftChart({ ledger, string }: { ledger: Ledger; string: LedgerS
   const told =
     forecast === null
       ? undefined
-      : {
-          at: Date.parse(ledger.forecast_for) + MORNING_MS,
-          value: forecast.cents,
-          plusMinus: forecast.plus_minus,
-        };
-  const changes = ledger.care.filter(
-    (each) => each.kind === "string-changed" && each.string === string.name && !each.struck,
-  );
+      : { at: Date.parse(ledger.forecast_for) + MORNING_MS, value: forecast.cents, plusMinus: forecast.plus_minus };
+  const changes = ledger.care.filter((each) => each.kind === "string-changed" && each.string === string.name && !each.struck);
   return (
     <figure className="min-w-0">
       <figcaption className="flex items-baseline justify-between px-1">

@@ -1,10 +1,6 @@
 import type { SlipRate } from "../../api/ledger";
 
-const AIR = {
-  dry: "dry, under 35 %",
-  between: "35 to 65 %",
-  damp: "damp, over 65 %",
-};
+const AIR = { dry: "dry, under 35 %", between: "35 to 65 %", damp: "damp, over 65 %" };
 
 /** How often pegs gave way in dry air, damp air and between: a bar for the share, a line for how sure that is. */
 export function SlipBars({ slips }: { slips: SlipRate[] }) {

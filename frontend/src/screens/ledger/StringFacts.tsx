@@ -31,8 +31,7 @@ function Told({ string }: { string: LedgerString }) {
     <p
       title={`From ${countOf(told.nights, "night")}; a night makes ${signed(told.creep_cents)} ± ${told.creep_plus_minus.toFixed(1)} cents.`}
     >
-      <b className={`text-4xl ${VOICE[told.word]}`}>{signed(Math.round(told.cents))}</b> ±{" "}
-      {told.plus_minus.toFixed(0)}
+      <b className={`text-4xl ${VOICE[told.word]}`}>{signed(Math.round(told.cents))}</b> ± {told.plus_minus.toFixed(0)}
       <br />
       {told.word}, from {told.nights} {told.nights === 1 ? "night" : "nights"}
     </p>

@@ -67,13 +67,7 @@ export function Tunings({ tunings, names }: { tunings: LedgerTuning[]; names: st
   );
 }
 
-function StringTuned({
-  name,
-  string,
-}: {
-  name: string;
-  string: LedgerTuning["strings"][string] | undefined;
-}) {
+function StringTuned({ name, string }: { name: string; string: LedgerTuning["strings"][string] | undefined }) {
   if (string === undefined) return null;
   return (
     <span className="mr-4 inline-block whitespace-nowrap">

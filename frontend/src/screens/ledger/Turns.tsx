@@ -4,12 +4,8 @@ import type { Ledger } from "../../api/ledger";
 export function Turns({ ledger }: { ledger: Ledger }) {
   const most = (figures: number[]) => Math.max(1, ...figures);
   const screws = ledger.strings.filter((each) => each.has_fine_tuner);
-  const mostScrew = most(
-    screws.map(({ learned }) => learned.screw_cents_per_turn + learned.screw_plus_minus),
-  );
-  const mostPeg = most(
-    ledger.strings.map(({ learned }) => learned.peg_cents_per_degree + learned.peg_plus_minus),
-  );
+  const mostScrew = most(screws.map(({ learned }) => learned.screw_cents_per_turn + learned.screw_plus_minus));
+  const mostPeg = most(ledger.strings.map(({ learned }) => learned.peg_cents_per_degree + learned.peg_plus_minus));
   return (
     <section aria-label="What a turn makes">
       <h2 className="text-lg font-bold">What a turn makes, in cents</h2>

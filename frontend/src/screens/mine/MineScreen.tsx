@@ -25,11 +25,7 @@ export function MineScreen() {
   return (
     <Shell title="Mine">
       <main id="content" tabIndex={-1} className="flex max-w-2xl flex-col gap-5 py-5 outline-none">
-        {station === undefined ? (
-          <NotThere me={me.data} />
-        ) : (
-          <MyTurns station={station} toHear={plan.data.to_hear} />
-        )}
+        {station === undefined ? <NotThere me={me.data} /> : <MyTurns station={station} toHear={plan.data.to_hear} />}
         <Trouble error={plan.error} />
       </main>
     </Shell>

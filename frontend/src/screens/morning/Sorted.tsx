@@ -41,9 +41,7 @@ export function Sorted({ instruments, planned }: { instruments: Triaged[]; plann
               <h2 className="flex justify-between text-lg font-bold">
                 {title} <span>{members.length}</span>
               </h2>
-              {members.length === 0 && (
-                <p className="text-pencil">{narrowed.typed.trim() === "" ? none : "None of these."}</p>
-              )}
+              {members.length === 0 && <p className="text-pencil">{narrowed.typed.trim() === "" ? none : "None of these."}</p>}
               <Seen items={members} keyOf={(each) => each.id} height={72} plain>
                 {(each) => <Member swept={each} by={inHand.get(each.id)} />}
               </Seen>
@@ -71,9 +69,7 @@ function Member({ swept, by }: { swept: Triaged; by: string | undefined }) {
         {!whole && <span className="block">{swept.said}</span>}
         {by !== undefined && <b className="block">{by} has it</b>}
       </span>
-      {swept.minutes > 0 && (
-        <span className="whitespace-nowrap">{Math.max(1, Math.round(swept.minutes))} min</span>
-      )}
+      {swept.minutes > 0 && <span className="whitespace-nowrap">{Math.max(1, Math.round(swept.minutes))} min</span>}
     </Link>
   );
 }

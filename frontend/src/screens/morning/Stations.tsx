@@ -17,21 +17,14 @@ export function Stations({ planned }: { planned: Planned }) {
   const remove = useRemoveStation();
   const nobody = planned.stations.length === 0;
   return (
-    <section
-      aria-label="Who is there"
-      className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3"
-    >
+    <section aria-label="Who is there" className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3">
       <h2 className="text-lg font-bold">Who is there</h2>
       {nobody && <p>Nobody yet. Add yourself first; helpers and students who tune come after.</p>}
       <ul className="flex flex-col gap-1">
         {planned.stations.map((each) => (
           <Person
             key={each.id}
-            station={
-              change.isPending && change.variables.id === each.id
-                ? shownAs(each, change.variables.change)
-                : each
-            }
+            station={change.isPending && change.variables.id === each.id ? shownAs(each, change.variables.change) : each}
             onChange={(changes) => {
               change.mutate({ id: each.id, change: changes });
             }}
@@ -79,11 +72,8 @@ function Person({ station, onChange, onRemove }: PersonProps) {
     <li className="border-t border-rule pt-1 first:border-t-0 first:pt-0">
       <div className="flex items-center gap-2">
         <span className="min-w-0 flex-1 truncate">
-          <b>{station.name}</b>{" "}
-          <span className="text-pencil">{coming > 0 && `in ${String(coming)} min`}</span>
-          {station.away_minutes !== null && (
-            <span className="text-above">no sign for {station.away_minutes} min</span>
-          )}
+          <b>{station.name}</b> <span className="text-pencil">{coming > 0 && `in ${String(coming)} min`}</span>
+          {station.away_minutes !== null && <span className="text-above">no sign for {station.away_minutes} min</span>}
         </span>
         <select
           aria-label={`${station.name} may turn`}

@@ -23,8 +23,7 @@ export function Timeline({ planned, now }: TimelineProps) {
       </p>
       {planned.to_hear > 0 && planned.ends > 0 && (
         <p className="text-pencil">
-          Planned from what is heard so far; {planned.to_hear} {planned.to_hear === 1 ? "is" : "are"} still to
-          hear.
+          Planned from what is heard so far; {planned.to_hear} {planned.to_hear === 1 ? "is" : "are"} still to hear.
         </p>
       )}
       {planned.nobody.length > 0 && planned.stations.length > 0 && (
@@ -118,9 +117,7 @@ function Row({ station, whole, takes, onGo }: RowProps) {
         </span>
       )}
       {station.recalled_said !== "" && (
-        <span className="order-5 col-span-full text-sm font-bold sm:order-last sm:col-start-2">
-          {station.recalled_said}
-        </span>
+        <span className="order-5 col-span-full text-sm font-bold sm:order-last sm:col-start-2">{station.recalled_said}</span>
       )}
       {next === undefined ? (
         <span className="px-3.5 text-pencil">free</span>

@@ -3,10 +3,7 @@ import type { Planned } from "../../api/morning";
 /** Who is there this morning, for those who don't keep it. */
 export function WhoIsThere({ planned }: { planned: Planned }) {
   return (
-    <section
-      aria-label="Who is there"
-      className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3"
-    >
+    <section aria-label="Who is there" className="flex flex-col gap-2 self-start rounded-lg border border-rule bg-sheet p-3">
       <h2 className="text-lg font-bold">Who is there</h2>
       {planned.stations.length === 0 && <p>Nobody yet; a teacher adds people.</p>}
       <ul>

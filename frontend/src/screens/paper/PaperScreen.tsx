@@ -31,9 +31,7 @@ const FIT_AN_ADDRESS = 80;
 
 /** Everything that can be printed, each sheet one press away. */
 export function PaperScreen() {
-  const [paper, setPaper] = useState<Paper>(() =>
-    localStorage.getItem(KEPT) === "letter" ? "letter" : "a4",
-  );
+  const [paper, setPaper] = useState<Paper>(() => (localStorage.getItem(KEPT) === "letter" ? "letter" : "a4"));
   const [perPage, setPerPage] = useState<"1" | "4">("4");
   const [chosen, setChosen] = useState<string[]>([]);
   const [letters, setLetters] = useState<(typeof LETTERS)[number]["value"]>("studio");
@@ -120,8 +118,8 @@ export function PaperScreen() {
           </section>
         )}
         <p className="text-pencil">
-          Of one instrument: its card, what belongs in its case, and how it stands for a parent or a luthier
-          are behind <i>More</i> on its own pages.
+          Of one instrument: its card, what belongs in its case, and how it stands for a parent or a luthier are behind{" "}
+          <i>More</i> on its own pages.
         </p>
       </main>
     </Shell>

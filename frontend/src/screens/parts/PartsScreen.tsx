@@ -5,18 +5,7 @@ import type { Term } from "../../parts/explained/words";
 import { WORDS } from "../../parts/explained/words";
 import { Shell } from "../../parts/Shell";
 
-const ORDER: Term[] = [
-  "way",
-  "fine-tuner",
-  "peg",
-  "winding",
-  "bridge",
-  "cent",
-  "octave",
-  "beat",
-  "tempered",
-  "pure",
-];
+const ORDER: Term[] = ["way", "fine-tuner", "peg", "winding", "bridge", "cent", "octave", "beat", "tempered", "pure"];
 
 /** The parts and how they work: for someone who has never turned one. */
 export function PartsScreen() {

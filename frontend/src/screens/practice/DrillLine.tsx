@@ -12,13 +12,7 @@ interface DrillLineProps {
 }
 
 const WAYS = { ears: Ear, figure: Ear, hands: Hand, microphone: Mic, choice: null };
-const WAY_SAID = {
-  ears: "by ear",
-  figure: "by ear",
-  hands: "with the hands",
-  microphone: "with a microphone",
-  choice: "",
-};
+const WAY_SAID = { ears: "by ear", figure: "by ear", hands: "with the hands", microphone: "with a microphone", choice: "" };
 
 /** One drill: what it is, what was shown of it, and a press to begin. */
 export function DrillLine({ drill, kept, onStart }: DrillLineProps) {
@@ -28,9 +22,7 @@ export function DrillLine({ drill, kept, onStart }: DrillLineProps) {
       <div className="min-w-0">
         <p className="flex items-center gap-2 text-lg font-bold">
           {drill.said}
-          {Way !== null && (
-            <Way size={18} role="img" aria-label={WAY_SAID[drill.way]} className="text-pencil" />
-          )}
+          {Way !== null && <Way size={18} role="img" aria-label={WAY_SAID[drill.way]} className="text-pencil" />}
           {drill.managed && <Check size={20} role="img" aria-label="shown" />}
         </p>
         <p className="text-pencil">{drill.does}</p>
@@ -77,11 +69,7 @@ function Goes({ drill }: { drill: Drill }) {
         {ears && drill.within_cents !== null && <Wanted cents={drill.within_cents} width={width} />}
         {points.map((point, place) => (
           <g key={`${point.day} ${String(place)}`}>
-            {ears && point.cents !== null ? (
-              <Threshold point={point} x={x(place)} />
-            ) : (
-              <Share point={point} x={x(place)} />
-            )}
+            {ears && point.cents !== null ? <Threshold point={point} x={x(place)} /> : <Share point={point} x={x(place)} />}
           </g>
         ))}
       </svg>
@@ -113,14 +101,7 @@ function Threshold({ point, x }: { point: Point; x: number }) {
   const y = thresholdY;
   return (
     <>
-      <line
-        x1={x}
-        x2={x}
-        y1={y(point.low ?? 1)}
-        y2={y(point.high ?? 1)}
-        stroke="var(--pencil)"
-        strokeWidth={2}
-      />
+      <line x1={x} x2={x} y1={y(point.low ?? 1)} y2={y(point.high ?? 1)} stroke="var(--pencil)" strokeWidth={2} />
       <circle cx={x} cy={y(point.cents ?? 1)} r={3.5} fill="var(--below)" />
     </>
   );

@@ -25,13 +25,7 @@ export function Figure({ disabled, onAnswer }: FigureProps) {
         else if (taps.length > 0 && !disabled) onAnswer({ taps });
       }}
     >
-      <TapButton
-        said="Tap at each beat"
-        className="min-h-20 text-2xl"
-        disabled={disabled}
-        taps={taps}
-        onTaps={setTaps}
-      />
+      <TapButton said="Tap at each beat" className="min-h-20 text-2xl" disabled={disabled} taps={taps} onTaps={setTaps} />
       {taps.length > 0 && (
         <Button
           look="quiet"
@@ -55,12 +49,7 @@ export function Figure({ disabled, onAnswer }: FigureProps) {
           }}
         />
       </label>
-      <Button
-        look="main"
-        type="submit"
-        disabled={(!usable && taps.length === 0) || disabled}
-        className="min-h-14 text-xl"
-      >
+      <Button look="main" type="submit" disabled={(!usable && taps.length === 0) || disabled} className="min-h-14 text-xl">
         That many
       </Button>
     </form>

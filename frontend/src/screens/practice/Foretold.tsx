@@ -7,10 +7,7 @@ import type { useHands } from "./useHands";
 const FORETOLD = [3, 6, 12, 25, 50];
 
 /** What is said before each turn: nothing turns until it is. A turn goes on until the string is heard again. */
-export function useForetelling(
-  asked: boolean,
-  { actions, fresh, hands, act: turn }: ReturnType<typeof useHands>,
-) {
+export function useForetelling(asked: boolean, { actions, fresh, hands, act: turn }: ReturnType<typeof useHands>) {
   const [said, setSaid] = useState<number | null>(null);
   const [missing, setMissing] = useState(false);
   const waits = actions.length > 0 && !fresh;
@@ -33,9 +30,7 @@ export function useForetelling(
 export function Foretold({ said, say, missing, waits, told }: ReturnType<typeof useForetelling>) {
   return (
     <section aria-label="What your turn will do" className="flex flex-col gap-2">
-      <h3 className="font-bold">
-        {waits ? "Now pluck it, and see." : "Your next turn will bring it, in cents, about …"}
-      </h3>
+      <h3 className="font-bold">{waits ? "Now pluck it, and see." : "Your next turn will bring it, in cents, about …"}</h3>
       {!waits && (
         <div className="grid grid-cols-[auto_repeat(5,minmax(0,1fr))] items-center gap-1.5">
           {[1, -1].map((way) => (

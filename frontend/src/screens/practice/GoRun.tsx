@@ -43,9 +43,7 @@ export function GoRun({ begun, onChange, onAgain }: GoRunProps) {
       title={now.said}
       keepsFocus
       tools={
-        <span className="shrink-0 px-2 tabular-nums max-sm:hidden">
-          {now.person === "" ? "nothing is kept" : now.person}
-        </span>
+        <span className="shrink-0 px-2 tabular-nums max-sm:hidden">{now.person === "" ? "nothing is kept" : now.person}</span>
       }
     >
       <main id="content" tabIndex={-1} className="flex flex-1 flex-col gap-4 py-4 outline-none">
@@ -282,9 +280,7 @@ function Over({ go, seconds, onAgain }: { go: Go; seconds: number; onAgain: (go:
   return (
     <section aria-label="What it came to" className="flex max-w-2xl flex-col gap-4">
       <h2 className="text-3xl font-bold">
-        {go.number === 0
-          ? "Nothing was answered"
-          : `${String(go.right)} of ${countOf(go.number, "answer")} right`}
+        {go.number === 0 ? "Nothing was answered" : `${String(go.right)} of ${countOf(go.number, "answer")} right`}
       </h2>
       <p className="text-xl">
         {go.summary}

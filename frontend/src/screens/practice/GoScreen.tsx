@@ -24,9 +24,7 @@ export function KeptGoScreen() {
   const again = (go: Go) => {
     begin.mutate(
       { drill: go.drill, personId: go.person_id, on: { kind: go.kind } },
-      {
-        onSuccess: (next) => void navigate(`/practice/go/${next.go_id ?? ""}`, { replace: true }),
-      },
+      { onSuccess: (next) => void navigate(`/practice/go/${next.go_id ?? ""}`, { replace: true }) },
     );
   };
   return (

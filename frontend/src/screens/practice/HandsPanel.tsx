@@ -58,12 +58,8 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
       className="grid grid-cols-[minmax(0,1fr)] gap-4 lg:grid-cols-[minmax(0,1.4fr)_minmax(0,1fr)] lg:gap-6"
     >
       <div className="flex min-w-0 flex-col gap-4">
-        {task.display && (
-          <Display key={string} hands={hands} task={{ ...task, string }} shown={inHands.fresh} />
-        )}
-        {!task.display && task.whole && !done && (
-          <StringTone go={go} string={task.shows === "fifths" ? "A" : string} />
-        )}
+        {task.display && <Display key={string} hands={hands} task={{ ...task, string }} shown={inHands.fresh} />}
+        {!task.display && task.whole && !done && <StringTone go={go} string={task.shows === "fifths" ? "A" : string} />}
         {!task.display && question.sounds && <Along go={go} loudspeaker={loudspeaker} />}
         {task.foretells && !done && <Foretold {...foretelling} />}
         {seen && hands.beats_hz !== null && <Beating hz={hands.beats_hz} />}
@@ -87,11 +83,7 @@ export function HandsPanel({ go, question, loudspeaker, done, result, onDone }: 
         )}
         {hands.peg !== null && !done && <PegFromTheSide peg={hands.peg} pushed={inHands.pushed} />}
         {hands.events.map((event) => (
-          <p
-            key={event}
-            role="alert"
-            className="rounded-md border-2 border-above bg-sheet px-3 py-2 text-lg font-bold"
-          >
+          <p key={event} role="alert" className="rounded-md border-2 border-above bg-sheet px-3 py-2 text-lg font-bold">
             {event}
           </p>
         ))}
@@ -349,19 +341,11 @@ function Beating({ hz }: { hz: number }) {
     <p className="flex items-center gap-3 text-lg">
       <svg viewBox="0 0 60 60" className="size-14" aria-hidden>
         <circle cx={30} cy={30} r={10} fill="var(--below)">
-          {hz > 0.05 && (
-            <animate
-              attributeName="r"
-              values="9;26;9"
-              dur={`${(1 / hz).toFixed(3)}s`}
-              repeatCount="indefinite"
-            />
-          )}
+          {hz > 0.05 && <animate attributeName="r" values="9;26;9" dur={`${(1 / hz).toFixed(3)}s`} repeatCount="indefinite" />}
         </circle>
       </svg>
       <span>
-        <b className="tabular-nums">{hz.toFixed(1)}</b> beats a second. Seen, not heard: it practises the
-        hand.
+        <b className="tabular-nums">{hz.toFixed(1)}</b> beats a second. Seen, not heard: it practises the hand.
       </span>
     </p>
   );

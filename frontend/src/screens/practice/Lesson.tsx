@@ -57,11 +57,7 @@ export function Lesson({ people, busy, onBegin }: LessonProps) {
                   type="checkbox"
                   checked={present.includes(each.id)}
                   onChange={() => {
-                    setPresent(
-                      present.includes(each.id)
-                        ? present.filter((id) => id !== each.id)
-                        : [...present, each.id],
-                    );
+                    setPresent(present.includes(each.id) ? present.filter((id) => id !== each.id) : [...present, each.id]);
                   }}
                 />
                 {each.name}

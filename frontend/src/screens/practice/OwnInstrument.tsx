@@ -67,9 +67,7 @@ export function OwnInstrument({ go, string, hz, partials, volume, done, onHeard 
               : `Now play the ${string} string alone: one long, even bow.`}
           </p>
           <p className="text-lg text-pencil">
-            {listening.look?.hears === "quiet" || listening.look === null
-              ? "Listening…"
-              : "Heard; play on until it is steady."}
+            {listening.look?.hears === "quiet" || listening.look === null ? "Listening…" : "Heard; play on until it is steady."}
           </p>
           <Trouble error={listening.state.status === "trouble" ? new Error(listening.state.message) : null} />
           <Button

@@ -20,12 +20,7 @@ export function PegFromTheSide({ peg, pushed }: PegFromTheSideProps) {
         <g className="transition-transform" style={{ transform: `translateX(${pushed ? "6px" : "0"})` }}>
           <path d="M60 50 L206 54 V66 L60 70z" fill="var(--below)" stroke="var(--ink)" strokeWidth={2} />
           <Head turned={peg.turned} stayed={peg.stayed} />
-          <path
-            d="M146 52 q6 8 0 16 M152 52 q6 8 0 16 M158 53 q5 7 0 14"
-            fill="none"
-            stroke="var(--ink)"
-            strokeWidth={3}
-          />
+          <path d="M146 52 q6 8 0 16 M152 52 q6 8 0 16 M158 53 q5 7 0 14" fill="none" stroke="var(--ink)" strokeWidth={3} />
         </g>
         <path d="M160 66 V118" stroke="var(--ink)" strokeWidth={3} />
         {pushed && <path d="M2 60 h14 m-6 -6 l7 6 l-7 6" fill="none" stroke="var(--ink)" strokeWidth={3} />}
@@ -45,20 +40,8 @@ function Head({ turned, stayed }: { turned: number; stayed: number }) {
     <g transform="translate(40 60)">
       <circle r={26} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
       <line y2={-22} stroke="var(--rule)" strokeWidth={3} />
-      <line
-        y2={-22}
-        stroke="var(--ink)"
-        strokeWidth={2}
-        strokeDasharray="4 3"
-        transform={`rotate(${String(seen(turned))})`}
-      />
-      <line
-        y2={-22}
-        stroke="var(--ink)"
-        strokeWidth={5}
-        strokeLinecap="round"
-        transform={`rotate(${String(seen(stayed))})`}
-      />
+      <line y2={-22} stroke="var(--ink)" strokeWidth={2} strokeDasharray="4 3" transform={`rotate(${String(seen(turned))})`} />
+      <line y2={-22} stroke="var(--ink)" strokeWidth={5} strokeLinecap="round" transform={`rotate(${String(seen(stayed))})`} />
     </g>
   );
 }

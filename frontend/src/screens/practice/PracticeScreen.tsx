@@ -42,10 +42,7 @@ export function PracticeScreen() {
     const on = practice.data.people.find((each) => each.id === personId)?.instrument_id ?? null;
     begin.mutate(
       { drill, personId, on: on === null ? { kind } : { instrument_id: on, kind: "violin" } },
-      {
-        onSuccess: (go) => void navigate(`/practice/go/${go.go_id ?? ""}`),
-        onError: setError,
-      },
+      { onSuccess: (go) => void navigate(`/practice/go/${go.go_id ?? ""}`), onError: setError },
     );
   };
   const start = (drill: Drill) => {

@@ -46,9 +46,7 @@ function TunerShows({ text, string, dim = false }: { text: string; string: strin
       aria-label={`The tuner shows ${text}`}
       className="flex items-baseline justify-center gap-4 rounded-lg border border-rule bg-sheet px-4 py-6"
     >
-      {string !== null && (
-        <figcaption className="self-center text-xl text-pencil">{string} string</figcaption>
-      )}
+      {string !== null && <figcaption className="self-center text-xl text-pencil">{string} string</figcaption>}
       <span className={`text-7xl font-bold tabular-nums ${dim ? "opacity-45" : ""}`}>
         {note}
         {figure !== undefined && <span className="ml-4 text-6xl">{figure}</span>}
@@ -77,17 +75,7 @@ function Strings({ go, lit }: { go: Go; lit: string }) {
           const marked = lit.includes(each.name);
           return (
             <g key={each.name}>
-              {marked && (
-                <rect
-                  x={x - 22}
-                  y={0}
-                  width={44}
-                  height={HEIGHT}
-                  rx={6}
-                  fill="var(--lit)"
-                  stroke="var(--ink)"
-                />
-              )}
+              {marked && <rect x={x - 22} y={0} width={44} height={HEIGHT} rx={6} fill="var(--lit)" stroke="var(--ink)" />}
               <line
                 x1={x}
                 x2={x}

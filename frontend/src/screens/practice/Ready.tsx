@@ -82,10 +82,7 @@ export function Ready() {
           <ul className="divide-y divide-rule">
             {onTheWay.map((one) => (
               <li key={one.person_id} className="py-2">
-                <Link
-                  to={`/practice?who=${one.person_id}`}
-                  className="font-bold underline underline-offset-4"
-                >
+                <Link to={`/practice?who=${one.person_id}`} className="font-bold underline underline-offset-4">
                   {one.name}
                 </Link>
                 : stage {one.stage}, {one.stage_said}
@@ -105,9 +102,7 @@ function Evidence({ one }: { one: OneReady }) {
     <ul className="text-sm text-pencil">
       {one.evidence.map((each) => (
         <li key={each.drill} className="flex items-start gap-1.5">
-          <span className="w-4 shrink-0 pt-0.5">
-            {each.managed && <Check size={15} aria-label="shown" />}
-          </span>
+          <span className="w-4 shrink-0 pt-0.5">{each.managed && <Check size={15} aria-label="shown" />}</span>
           <span>
             {each.said}: {each.shown}
           </span>

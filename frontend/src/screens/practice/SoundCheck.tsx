@@ -16,14 +16,11 @@ export function SoundCheck({ loudspeaker, onDone }: { loudspeaker: Loudspeaker; 
     void loudspeaker.check();
   };
   return (
-    <section
-      aria-label="Sound check"
-      className="flex max-w-xl flex-col gap-4 rounded-lg border-2 border-ink bg-sheet p-5"
-    >
+    <section aria-label="Sound check" className="flex max-w-xl flex-col gap-4 rounded-lg border-2 border-ink bg-sheet p-5">
       <h2 className="text-2xl font-bold">First the sound</h2>
       <p className="text-lg">
-        Set this device’s volume low, then play the tone. It should be easy to hear, and as soft as someone
-        talking beside you; that is how loud everything here will be.
+        Set this device’s volume low, then play the tone. It should be easy to hear, and as soft as someone talking beside you;
+        that is how loud everything here will be.
       </p>
       <div className="flex flex-wrap gap-2">
         <Button

@@ -56,8 +56,8 @@ function Places({ person, onClose }: { person: Person; onClose: () => void }) {
       }}
     >
       <p>
-        <b>This can’t be undone.</b> The name is taken out of every place below; what {person.name} tuned
-        stays, under no name. Backups made before still hold it.
+        <b>This can’t be undone.</b> The name is taken out of every place below; what {person.name} tuned stays, under no name.
+        Backups made before still hold it.
       </p>
       {found.isPending && <p>Looking for every place that holds the name…</p>}
       <ul className="max-h-56 overflow-y-auto">

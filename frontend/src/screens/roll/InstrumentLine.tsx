@@ -140,8 +140,7 @@ function Details({ instrument, people, onChange }: DetailsProps) {
         />
       </div>
       <p className="text-pencil sm:col-span-2">
-        Strings, fine tuners and pegs: on its bench, under “How we tune”. New strings and faults: on its
-        ledger.
+        Strings, fine tuners and pegs: on its bench, under “How we tune”. New strings and faults: on its ledger.
       </p>
       <div className="flex flex-wrap gap-2 sm:col-span-2">
         <Link

@@ -60,8 +60,8 @@ export function RollScreen() {
               <Link to="/first" className="font-bold underline underline-offset-4">
                 I have one instrument and it sounds wrong
               </Link>
-              . Else add the one in your hands; you can tune it at once, and say more about it later. A list
-              of many can be brought as a CSV file.
+              . Else add the one in your hands; you can tune it at once, and say more about it later. A list of many can be
+              brought as a CSV file.
             </p>
           )}
           <Narrow {...narrowed} />

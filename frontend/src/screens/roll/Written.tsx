@@ -3,15 +3,7 @@ import { useState } from "react";
 import { FIELD } from "../../parts/field";
 
 /** A field that is kept when it is left, or on Enter. */
-export function Written({
-  label,
-  value,
-  onSet,
-}: {
-  label: string;
-  value: string;
-  onSet: (text: string) => void;
-}) {
+export function Written({ label, value, onSet }: { label: string; value: string; onSet: (text: string) => void }) {
   const [text, setText] = useState<string | null>(null);
   const keep = () => {
     if (text !== null && text !== value) onSet(text);

@@ -36,8 +36,7 @@ export function JustHeard({ rows, onUndo }: JustHeardProps) {
               ) : (
                 <>
                   <span className="flex flex-wrap gap-x-3">
-                    {row.readings?.map((reading) => <span key={reading.id}>{reading.said}</span>) ??
-                      `${row.typed} …`}
+                    {row.readings?.map((reading) => <span key={reading.id}>{reading.said}</span>) ?? `${row.typed} …`}
                   </span>
                   {row.readings !== null && (
                     <span className="text-pencil">

@@ -114,9 +114,7 @@ function Current({ sweep, current }: { sweep: ReturnType<typeof useSweep>; curre
   const on = listening.state.status !== "off" && listening.state.status !== "trouble";
   return (
     <section aria-label="Now" className="flex flex-col gap-3 rounded-lg border border-rule bg-sheet p-4">
-      <h2
-        className={`flex flex-wrap items-baseline gap-x-3 font-bold ${on ? "text-5xl md:text-7xl" : "text-4xl"}`}
-      >
+      <h2 className={`flex flex-wrap items-baseline gap-x-3 font-bold ${on ? "text-5xl md:text-7xl" : "text-4xl"}`}>
         {current.label}
         <span className="text-xl font-normal text-pencil">
           {current.kind} {current.size}
@@ -195,17 +193,13 @@ interface StringFigureProps {
 function StringFigure({ cents, said, name, large }: StringFigureProps) {
   if (cents !== undefined) {
     return (
-      <span
-        className={`${large ? "text-4xl md:text-6xl" : "text-3xl"} font-bold ${cents < 0 ? "text-below" : "text-above"}`}
-      >
+      <span className={`${large ? "text-4xl md:text-6xl" : "text-3xl"} font-bold ${cents < 0 ? "text-below" : "text-above"}`}>
         {signed(cents)}
       </span>
     );
   }
   const left = said.startsWith("still to hear") && said.slice(said.indexOf(":")).includes(name);
-  return (
-    <span className={`${large ? "text-2xl" : "text-lg"} text-pencil`}>{left ? "play it" : "heard"}</span>
-  );
+  return <span className={`${large ? "text-2xl" : "text-lg"} text-pencil`}>{left ? "play it" : "heard"}</span>;
 }
 
 interface WaitingProps {
@@ -225,13 +219,7 @@ function Waiting({ instruments, current, onChoose }: WaitingProps) {
       <Narrow {...narrowed} />
       <div ref={setWindow} className="max-h-[70vh] overflow-y-auto">
         <Seen items={narrowed.lines} keyOf={keyOfLine} height={44} within={window} plain>
-          {(line) =>
-            "one" in line ? (
-              <Choose one={line.one} current={current} onChoose={onChoose} />
-            ) : (
-              <Heading {...line} />
-            )
-          }
+          {(line) => ("one" in line ? <Choose one={line.one} current={current} onChoose={onChoose} /> : <Heading {...line} />)}
         </Seen>
       </div>
     </section>

@@ -30,18 +30,12 @@ export interface Row {
 }
 
 /** Hearing one instrument after another: what settles, or is typed, is kept; then it is the next one's turn. */
-export function useSweep(
-  instruments: Triaged[],
-  chosen: string | null,
-  setChosen: (id: string | null) => void,
-) {
+export function useSweep(instruments: Triaged[], chosen: string | null, setChosen: (id: string | null) => void) {
   const [rows, setRows] = useState<Row[]>([]);
   const onTheWay = useOutbox().filter(isHeard);
   // One that was typed is passed on from at once; it comes back where its strings weren't all in it, or it was refused.
   const waiting = instruments.filter(
-    (each) =>
-      each.group === "not-heard" &&
-      !onTheWay.some((entry) => entry.refused === null && entry.instrument === each.id),
+    (each) => each.group === "not-heard" && !onTheWay.some((entry) => entry.refused === null && entry.instrument === each.id),
   );
   const current = instruments.find((each) => each.id === chosen) ?? waiting[0] ?? null;
   const fresh = (instrument: string | null): Session => ({ instrument, id: newId(), heard: {} });
@@ -80,13 +74,7 @@ export function useSweep(
       const before = kept.current.id === mine.id ? kept.current.readings : [];
       kept.current = { id: mine.id, readings: [...before, ...readings] };
       if (swept.group === "not-heard") return;
-      add({
-        id: mine.id,
-        instrument: swept,
-        typed: "",
-        readings: kept.current.readings,
-        undone: false,
-      });
+      add({ id: mine.id, instrument: swept, typed: "", readings: kept.current.readings, undone: false });
       // It stays for a moment: its last string still rings, and would count as the next instrument's.
       window.clearTimeout(timer.current);
       setChosen(swept.id);
@@ -139,8 +127,7 @@ export function useSweep(
     },
     /** What was kept of an instrument is struck out, and it stands there again. */
     undo: (row: Row) => {
-      for (const reading of row.readings ?? [])
-        void enterStrike(row.instrument.id, { kind: "reading", id: reading.id });
+      for (const reading of row.readings ?? []) void enterStrike(row.instrument.id, { kind: "reading", id: reading.id });
       change(row.id, { undone: true });
       setChosen(row.instrument.id);
       if (line === "") setLine(row.typed);

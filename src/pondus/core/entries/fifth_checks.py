@@ -31,11 +31,7 @@ HEARD_BEATS: Mapping[FifthHeard, tuple[float, float]] = {
 """R135: beats a second that each word stands for, give or take: under one in two seconds is still, two a second are counted
 along easily, seven hardly, beyond that they are a roughness.
 """
-HEARD_HARMONICS: Mapping[FifthHeard, tuple[float, float]] = {
-    "below": (15.0, 12.0),
-    "level": (0.0, 5.0),
-    "above": (-15.0, 12.0),
-}
+HEARD_HARMONICS: Mapping[FifthHeard, tuple[float, float]] = {"below": (15.0, 12.0), "level": (0.0, 5.0), "above": (-15.0, 12.0)}
 """R135: where the lower string's twelfth lies beside the upper's octave: cents that the fifth is from pure, give or take. Ears
 tell some 8 cents apart.
 """
@@ -107,11 +103,7 @@ def tapped_entry(
         move = SmallMove(*small_move, _before(earlier).beats_hz)
     tapped = fifth_from_taps(taps, lower_hz=lower_target_hz, small_move=move)
     return FifthCheckEntry(
-        "tapped",
-        "tapped",
-        tapped.beats_hz,
-        from_pure_cents=tapped.from_pure_cents,
-        plus_minus_cents=tapped.plus_minus_cents,
+        "tapped", "tapped", tapped.beats_hz, from_pure_cents=tapped.from_pure_cents, plus_minus_cents=tapped.plus_minus_cents
     )
 
 

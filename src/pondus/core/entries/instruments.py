@@ -10,15 +10,7 @@ from pondus.core.entries.texts import DETAIL_LETTERS, LABEL_LETTERS, NOTE_LETTER
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
-from pondus.core.judgement.situation import (
-    FineTuner,
-    PegKind,
-    PegState,
-    StringPlace,
-    Winding,
-    check_fine_tuner,
-    check_stance,
-)
+from pondus.core.judgement.situation import FineTuner, PegKind, PegState, StringPlace, Winding, check_fine_tuner, check_stance
 from pondus.core.upkeep.care import check_hours
 
 CHOICES: dict[str, tuple[str, ...]] = {
@@ -45,9 +37,7 @@ DETAILS: dict[str, Detail] = {
     "class": Detail("class", ("group", "klasse", "gruppe", "classe", "groupe", "year", "form"), of_nobody=True),
     "teacher": Detail("teacher", ("lehrer", "lehrerin", "lehrkraft", "professeur", "prof")),
     "place": Detail(
-        "where it is kept",
-        ("place", "room", "kept in", "location", "shelf", "ort", "raum", "lieu", "salle"),
-        of_nobody=True,
+        "where it is kept", ("place", "room", "kept in", "location", "shelf", "ort", "raum", "lieu", "salle"), of_nobody=True
     ),
     "case": Detail("case", ("case no", "koffer", "etui", "étui"), of_nobody=True),
     "serial": Detail("serial number", ("serial", "serial no", "seriennummer", "numéro de série")),
@@ -91,9 +81,7 @@ def string_entry(given: Mapping[str, object], clock: Clock, *, over: StringEntry
     """What is told of a string over what it was; names are the entry's. Raises BadInput."""
     for name, choices in CHOICES.items():
         if name in given and given[name] not in choices:
-            raise BadInput(
-                name, f"“{given[name]}” isn't a valid {name.replace('_', ' ')}; choose from {', '.join(choices)}."
-            )
+            raise BadInput(name, f"“{given[name]}” isn't a valid {name.replace('_', ' ')}; choose from {', '.join(choices)}.")
     entry = StringEntry(**{**over.__dict__, **given})
     if entry.put_on is not None:
         check_day(entry.put_on, clock, field="put_on")

@@ -64,8 +64,7 @@ def reading_entry(
         raise BadInput("source", f"“{source}” isn't a valid source of a reading; choose from {', '.join(SOURCES)}.")
     if spread_cents is not None and not 0.0 <= spread_cents <= LARGEST_SPREAD_CENTS:
         raise BadInput(
-            "spread_cents",
-            f"A spread of {spread_cents:g} cents can't be right; give 0 to {LARGEST_SPREAD_CENTS:g}, or none.",
+            "spread_cents", f"A spread of {spread_cents:g} cents can't be right; give 0 to {LARGEST_SPREAD_CENTS:g}, or none."
         )
     return ReadingEntry(string.name, check_heard(heard, prefix=prefix), known, spread_cents, sure_of_string)
 
@@ -106,13 +105,9 @@ def move_entry(
     made = move.amount_in_own_unit or 0.0
     if turned == "tug" and made > MOST_PULLS:
         raise BadInput("amount", f"{made:g} pulls at once can't be right; give 1 or 2.")
-    most = (
-        LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
-    )
+    most = LARGEST_SCREW_MOVE_TURNS if own == "turn" else LARGEST_PEG_MOVE_DEGREES * (4.0 if peg_kind == "geared" else 1.0)
     if made > most:
-        raise BadInput(
-            "amount", f"{made:g} {own}s at once can't be right; a {turned.replace('-', ' ')} goes {most:g} at most."
-        )
+        raise BadInput("amount", f"{made:g} {own}s at once can't be right; a {turned.replace('-', ' ')} goes {most:g} at most.")
     _check_expected(expect_cents, expect_plus_minus)
     known = turning == "step-by-step" or expect_cents is None
     entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus, known)

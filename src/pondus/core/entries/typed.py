@@ -13,15 +13,7 @@ from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, ShownSide, check_heard
 from pondus.core.pitch.note_names import to_letters
-from pondus.core.pitch.notes import (
-    DISPLAY_LIMIT_CENTS,
-    Spelling,
-    cents_between,
-    name_of,
-    nearest_note,
-    parse_note,
-    shift_hz,
-)
+from pondus.core.pitch.notes import DISPLAY_LIMIT_CENTS, Spelling, cents_between, name_of, nearest_note, parse_note, shift_hz
 
 HARMONIC_WITHIN_CENTS = 250.0
 NOT_READ = ("x", "?", "-", "–")
@@ -41,9 +33,7 @@ SIDES: dict[str, ShownSide] = {
 _SAID = "|".join(SIDES).replace(" ", "[ -]")
 _SIDE = re.compile(rf"^(?:([A-Ga-g](?:[#♯b♭])?[0-9]?)\s+)?({_SAID})$", re.IGNORECASE)
 _NOTE = re.compile(rf"^([A-Ga-g][#♯b♭]?[0-9]?)\s*(?:{_NUMBER}\s*{_OF_CENTS})?$", re.IGNORECASE)
-_SO_MUCH = re.compile(
-    rf"^(?:([A-Ga-g][#♯b♭]?[0-9]?)\s+)?{_NUMBER}\s*{_OF_CENTS}\s*(flat|low|sharp|high)$", re.IGNORECASE
-)
+_SO_MUCH = re.compile(rf"^(?:([A-Ga-g][#♯b♭]?[0-9]?)\s+)?{_NUMBER}\s*{_OF_CENTS}\s*(flat|low|sharp|high)$", re.IGNORECASE)
 """A figure and its side in words: ``12 flat``, ``A4 12 cents sharp``."""
 
 
@@ -79,8 +69,7 @@ def parse_typed(text: str, string: StringData, *, spelling: Spelling = "sharps")
         if abs(cents) > DISPLAY_LIMIT_CENTS:
             raise BadInput(
                 "typed",
-                f"“{text.strip()}” is past ±50 cents; add the note the tuner shows (as in A3 +13), or Hz after a"
-                " frequency.",
+                f"“{text.strip()}” is past ±50 cents; add the note the tuner shows (as in A3 +13), or Hz after a frequency.",
             )
         return Heard(note=name_of(string.note_number), cents=cents)
     if match := _NOTE.match(plain):

@@ -61,9 +61,7 @@ def care_entry(
         raise BadInput("string", "Which string is it? Give its letter.")
     material = next((known for known in get_args(StringCore) if known == core), None)
     if core is not None and material is None:
-        raise BadInput(
-            "core", f"“{core}” isn't a valid core of a string; choose from {', '.join(get_args(StringCore))}."
-        )
+        raise BadInput("core", f"“{core}” isn't a valid core of a string; choose from {', '.join(get_args(StringCore))}.")
     return CareEntry(
         what,
         check_moment(at, clock, field="on"),

@@ -150,11 +150,7 @@ def next_correction(
         for name in order_of(instrument, "A-outward")
         for pair, change in _changes(instrument, now, name)
         if abs(change) > min(WORTH_CENTS, tolerance_cents)
-        and (
-            name not in coarse
-            or abs(now.strings.get(name, 0.0)) > left_within
-            or (pulls and change <= -WORTH_A_PULL_CENTS)
-        )
+        and (name not in coarse or abs(now.strings.get(name, 0.0)) > left_within or (pulls and change <= -WORTH_A_PULL_CENTS))
     ]
     whole = len(now.links) == len(instrument.string_names) - 1
     wrong = any(link.verdict != "right" for link in now.links)
@@ -172,9 +168,7 @@ MENDED_WITHIN_CENTS = 0.5
 def only_coarse(situations: Iterable[Situation]) -> tuple[str, ...]:
     """The strings that only a friction peg turns: they go by jumps, and can't be brought a cent or two."""
     return tuple(
-        situation.string.name
-        for situation in situations
-        if situation.fine_tuner is None and situation.peg.kind == "friction"
+        situation.string.name for situation in situations if situation.fine_tuner is None and situation.peg.kind == "friction"
     )
 
 

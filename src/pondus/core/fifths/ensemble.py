@@ -76,9 +76,7 @@ def clashes(members: Sequence[Member], *, a4: float = A4_HZ) -> list[LetterClash
             raise BadInput("members", f"Two members are called “{name}”; give each a name of its own.")
     table = []
     for letter in LETTERS:
-        strings = {
-            member.name: _string_hz(member, letter) for member in members if letter in member.instrument.string_names
-        }
+        strings = {member.name: _string_hz(member, letter) for member in members if letter in member.instrument.string_names}
         if strings:
             table.append(_clash(letter, strings, members, a4))
     return table

@@ -49,18 +49,14 @@ def beats_from_taps(seconds: Sequence[float]) -> Tapped:
         raise BadInput("taps", "Taps must come one after the other; tap again.")
     times = _without_doubles(np.asarray(seconds, dtype=np.float64))
     if len(times) < FEWEST_TAPS:
-        raise BadInput(
-            "taps", "Too few of these taps are beats of their own; tap once on each beat, at least four times."
-        )
+        raise BadInput("taps", "Too few of these taps are beats of their own; tap once on each beat, at least four times.")
     gap = float(np.median(np.diff(times)))
     numbers = np.concatenate([[0.0], np.cumsum(np.maximum(np.round(np.diff(times) / gap), 1.0))])
     slope, start = np.polyfit(numbers, times, 1)
     misses = times - (start + slope * numbers)
     spread = float(np.sqrt((misses @ misses) / max(1, len(times) - 2)))
     if spread > UNEVEN_SHARE * slope:
-        raise BadInput(
-            "taps", "These taps are too uneven to mean one rate; listen through a few beats, then tap again."
-        )
+        raise BadInput("taps", "These taps are too uneven to mean one rate; listen through a few beats, then tap again.")
     error = spread / float(np.sqrt(np.sum((numbers - numbers.mean()) ** 2)))
     return Tapped(1.0 / float(slope), max(error, 0.005) / float(slope) ** 2, len(seconds))
 

@@ -48,9 +48,7 @@ class _TryingOut:
     out what can't end sooner. It is over when all is tried, when an end at the bound is found, or after so many places.
     """
 
-    def __init__(
-        self, jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: float, ends: float, held: Held
-    ) -> None:
+    def __init__(self, jobs: Sequence[Job], stations: Sequence[Tuner], *, bound: float, ends: float, held: Held) -> None:
         self.stations = stations
         self.jobs = sorted(
             jobs, key=lambda job: -min(station.minutes_for(job) for station in stations if station.may_take(job))
@@ -78,11 +76,7 @@ class _TryingOut:
         room = sum(max(0.0, until - free) for free in self.free)
         if room < self.still[len(self.taken)]:
             return
-        places = [
-            (self.free[at] + tuner.minutes_for(job), at)
-            for at, tuner in enumerate(self.stations)
-            if tuner.may_take(job)
-        ]
+        places = [(self.free[at] + tuner.minutes_for(job), at) for at, tuner in enumerate(self.stations) if tuner.may_take(job)]
         for ends, at in sorted(places):
             if ends >= self.ends - HELPS_MINUTES or self.left <= 0 or self.ends <= self.bound + HELPS_MINUTES:
                 return
@@ -183,8 +177,7 @@ def least_end(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float:
     if not jobs:
         return 0.0
     alone = max(
-        min(station.from_minutes + station.minutes_for(job) for station in stations if station.may_take(job))
-        for job in jobs
+        min(station.from_minutes + station.minutes_for(job) for station in stations if station.may_take(job)) for job in jobs
     )
     # The best plan leaves out whoever comes only after its end: the least over the first comers, however many.
     comers = [
@@ -201,9 +194,7 @@ def _split_at_will(jobs: Sequence[Job], stations: Sequence[Tuner]) -> float | No
     """
     from scipy.optimize import linprog  # takes most of a second to load; only planning needs it
 
-    pairs = [
-        (job, place) for job in range(len(jobs)) for place, tuner in enumerate(stations) if tuner.may_take(jobs[job])
-    ]
+    pairs = [(job, place) for job in range(len(jobs)) for place, tuner in enumerate(stations) if tuner.may_take(jobs[job])]
     if {job for job, _ in pairs} != set(range(len(jobs))):
         return None
     count = len(pairs) + 1

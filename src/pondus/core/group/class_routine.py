@@ -63,13 +63,9 @@ def class_steps(
     """
     present = [kind for kind in KINDS if kind in kinds]
     if not present or len(present) != len(set(kinds)):
-        raise BadInput(
-            "kinds", f"Which instruments are in the room? Name {', '.join(KINDS[:-1])} or {KINDS[-1]}, or several."
-        )
+        raise BadInput("kinds", f"Which instruments are in the room? Name {', '.join(KINDS[:-1])} or {KINDS[-1]}, or several.")
     if not LEAST_SECONDS <= seconds <= MOST_SECONDS:
-        raise BadInput(
-            "seconds", f"{seconds:g} seconds a string can't be right; choose {LEAST_SECONDS:g} to {MOST_SECONDS:g}."
-        )
+        raise BadInput("seconds", f"{seconds:g} seconds a string can't be right; choose {LEAST_SECONDS:g} to {MOST_SECONDS:g}.")
     instruments = [INSTRUMENTS[kind] for kind in present]
     steps: list[Step] = []
     for letter in _letters(instruments, order):

@@ -49,9 +49,7 @@ def _usual_minutes(screw_moves: int, peg_moves: int, rounds: int) -> float:
     return (SCREW_SECONDS * screw_moves + PEG_SECONDS * peg_moves + SWEEP_SECONDS * (rounds + 1)) / 60.0
 
 
-def pace_of(
-    may: Clearance, *, here: float | None = None, own: float | None = None, history: Sequence[Done] = ()
-) -> float:
+def pace_of(may: Clearance, *, here: float | None = None, own: float | None = None, history: Sequence[Done] = ()) -> float:
     """R68: how many times as long as a practised hand someone takes this morning: as it was set for it (``here``), else as the
     roll has it (``own``), else as their own tunings went.
 

@@ -93,10 +93,7 @@ def plan_morning(
     bound = max([least_end(doable, free), *(slot.ends for slot in under_way.values())])
     laid, sooner = _laid(doable, free, said_before or {}, bound=bound)
     slots = {
-        tuner.name: (
-            *([under_way[tuner.name]] if tuner.name in under_way else []),
-            *_one_by_one(tuner, laid[tuner.name]),
-        )
+        tuner.name: (*([under_way[tuner.name]] if tuner.name in under_way else []), *_one_by_one(tuner, laid[tuner.name]))
         for tuner in free
     }
     ends = max((slot[-1].ends for slot in slots.values() if slot), default=0.0)
@@ -177,9 +174,7 @@ def _under_way(jobs: Sequence[Job], stations: Sequence[Tuner]) -> dict[str, Slot
     for station in stations:
         job = by_name.get(station.holds or "")
         if job is not None and station.may_take(job) and all(slot.job is not job for slot in slots.values()):
-            slots[station.name] = Slot(
-                job, station.name, station.from_minutes, station.from_minutes + station.minutes_for(job)
-            )
+            slots[station.name] = Slot(job, station.name, station.from_minutes, station.from_minutes + station.minutes_for(job))
     return slots
 
 

@@ -58,9 +58,7 @@ def sort_instrument(
     """
     gone = {name: _gone(string.situation) for name, string in strings.items()}
     left = [
-        name
-        for name in instrument.string_names
-        if name not in strings or (strings[name].heard is None and gone[name] is None)
+        name for name in instrument.string_names if name not in strings or (strings[name].heard is None and gone[name] is None)
     ]
     if left:
         return unheard(left)
@@ -132,11 +130,7 @@ def triaged_instrument(
 
 
 def triaged_states(
-    instrument: FittedInstrument,
-    now: TuningNow,
-    past: Sequence[TuningSummary],
-    *,
-    planned: Plan | None = None,
+    instrument: FittedInstrument, now: TuningNow, past: Sequence[TuningSummary], *, planned: Plan | None = None
 ) -> TriagedInstrument:
     """As `triaged_instrument`, where it is known already how its strings stand; ``planned``: and its round, for whoever may
     turn everything.
@@ -155,10 +149,7 @@ def triaged_states(
     minutes = 0.0
     if verdict.screw_moves + verdict.peg_moves:
         minutes = expected_minutes(
-            earlier,
-            screw_moves=verdict.screw_moves,
-            peg_moves=verdict.peg_moves,
-            rounds=max(1, verdict.rounds),
+            earlier, screw_moves=verdict.screw_moves, peg_moves=verdict.peg_moves, rounds=max(1, verdict.rounds)
         )
     return TriagedInstrument(verdict, minutes, sum(one.heard is not None for one in questions.values()))
 

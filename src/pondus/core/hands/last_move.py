@@ -69,20 +69,11 @@ def advised(
 
 
 def advice_on(
-    facts: Situation,
-    reading: Reading,
-    recent: RecentMove | None = None,
-    answer: Answer | None = None,
-    pulls: float = 0.0,
+    facts: Situation, reading: Reading, recent: RecentMove | None = None, answer: Answer | None = None, pulls: float = 0.0
 ) -> Advice:
     """The advice on one reading."""
     return advise_of(
-        facts,
-        reading.heard,
-        sure_of_string=reading.sure_of_string,
-        recent_move=recent,
-        answer=answer,
-        pulls_to_come=pulls,
+        facts, reading.heard, sure_of_string=reading.sure_of_string, recent_move=recent, answer=answer, pulls_to_come=pulls
     )
 
 

@@ -86,9 +86,7 @@ def learned_coupling(instrument: Instrument, log: MoveLog) -> dict[str, dict[str
     return coupling
 
 
-def learned_rates(
-    string: FittedString, facts: Situation, measured: Sequence[MeasuredMove], *, clock: Clock
-) -> LearnedRates:
+def learned_rates(string: FittedString, facts: Situation, measured: Sequence[MeasuredMove], *, clock: Clock) -> LearnedRates:
     """What the moves since this string and its fittings were put on say, with the physics as the prior."""
     put_on = _NEVER if string.put_on is None else clock.at(string.put_on, time())
     since = max(put_on, string.fitted_at or _NEVER)
@@ -97,9 +95,7 @@ def learned_rates(
 
 
 def _learned_of(fresh: Sequence[MeasuredMove], mechanism: str, prior: Rate) -> Learned:
-    return _learned(
-        tuple((move.amount, move.change_cents) for move in fresh if move.mechanism == mechanism), mechanism, prior
-    )
+    return _learned(tuple((move.amount, move.change_cents) for move in fresh if move.mechanism == mechanism), mechanism, prior)
 
 
 # An entry on one string leaves what the other three taught as it was; a bench asks for all four each time.

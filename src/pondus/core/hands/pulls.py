@@ -19,9 +19,7 @@ class Turned:
     cents: float | None
 
 
-def pull_cents(
-    turned: Iterable[Turned], coupling: Coupling, string: str, *, since: float, until: float
-) -> float | None:
+def pull_cents(turned: Iterable[Turned], coupling: Coupling, string: str, *, since: float, until: float) -> float | None:
     """How far the others pulled ``string`` between these two places of the log, in cents; None where nobody knows.
 
     >>> turned = [Turned("G", (5,), 400.0), Turned("A", (7,), None)]

@@ -267,9 +267,7 @@ class TuningLog:
     def as_spelled(self) -> "TuningLog":
         """The same, its notes called as the tuner spells them that is read from: with flats, where it shows one."""
         usual = self.tuning.spelling
-        found = next(
-            (reading for reading in self.counting_readings if spelling_of(reading.heard.note, usual) != usual), None
-        )
+        found = next((reading for reading in self.counting_readings if spelling_of(reading.heard.note, usual) != usual), None)
         if found is None:
             return self
         return replace(self, tuning=replace(self.tuning, spelling=spelling_of(found.heard.note, usual)))

@@ -124,12 +124,7 @@ class TuningNow:
 
 
 def tuning_now(
-    instrument: FittedInstrument,
-    log: TuningLog,
-    measured: MoveLog,
-    *,
-    clock: Clock,
-    as_understood: Understood | None = None,
+    instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock, as_understood: Understood | None = None
 ) -> TuningNow:
     """A tuning as it stands. ``measured``: what the instrument's whole log taught; ``as_understood``: the log understood,
     where that is known already.
@@ -137,9 +132,7 @@ def tuning_now(
     log = log.as_spelled
     known = _facts(instrument, log, measured, clock)
     if as_understood is None:
-        as_understood = understood(
-            log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts)
-        )
+        as_understood = understood(log, {name: facts for name, (facts, _) in known.items()}, default_coupling(instrument.facts))
     for name, hand in as_understood.strings.items():
         hand.facts = known[name][0][1]
     states = [

@@ -101,9 +101,7 @@ def _placed(string: FittedString, past: Iterable[TuningSummary]) -> FittedString
     if met is not None:
         turns, cents, since = since[met].at_end * string.screw_reach_turns, 0.0, since[met + 1 :]
     return replace(
-        string,
-        screw_turns=turns + sum(screw.turns for screw in since),
-        screw_cents=cents + sum(screw.cents for screw in since),
+        string, screw_turns=turns + sum(screw.turns for screw in since), screw_cents=cents + sum(screw.cents for screw in since)
     )
 
 
@@ -115,9 +113,7 @@ PEG_GAVE_WAY_CENTS = 5.0
 """A peg raise after which the string stands lower by more than this: the peg slipped back."""
 
 
-def summarise(
-    instrument: FittedInstrument, log: TuningLog, *, as_understood: Understood | None = None
-) -> TuningSummary:
+def summarise(instrument: FittedInstrument, log: TuningLog, *, as_understood: Understood | None = None) -> TuningSummary:
     """One tuning's summary, from the entries that count and the moves they stand for. ``as_understood``: the log understood,
     where that is known already.
     """
@@ -139,9 +135,7 @@ def summarise(
             if hand.readings or hand.moves or hand.waiting
         },
         measured=tuple(move for own in measured.values() for move in own),
-        couplings=tuple(
-            one for name, hand in as_understood.strings.items() for one in _couplings(as_understood, name, hand)
-        ),
+        couplings=tuple(one for name, hand in as_understood.strings.items() for one in _couplings(as_understood, name, hand)),
     )
 
 
@@ -157,8 +151,7 @@ def _string(hand: InHand, measured: Iterable[MeasuredMove]) -> StringSummary:
         screw_moves=turned["fine-tuner"],
         peg_moves=turned["peg"],
         slips=sum(
-            move.mechanism == "peg" and move.amount > 0.0 and move.change_cents < -PEG_GAVE_WAY_CENTS
-            for move in measured
+            move.mechanism == "peg" and move.amount > 0.0 and move.change_cents < -PEG_GAVE_WAY_CENTS for move in measured
         ),
     )
 

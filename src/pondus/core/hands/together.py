@@ -35,9 +35,7 @@ def all_alike(off: Mapping[str, float], *, a4: float, strings: int) -> str | Non
 _NUMBERS = {3: "three", 4: "four", 5: "five", 6: "six"}
 
 
-def another_instrument(
-    instrument: Instrument, off: Mapping[str, float], *, a4: float, fifth_cents: float
-) -> str | None:
+def another_instrument(instrument: Instrument, off: Mapping[str, float], *, a4: float, fifth_cents: float) -> str | None:
     """R123: readings that fit another kind's open strings, place by place. ``off``: cents by string, on this instrument.
 
     >>> violin = INSTRUMENTS["violin"]
@@ -59,7 +57,6 @@ def another_instrument(
         if all(cents <= ANOTHERS_WITHIN_CENTS for cents in apart):
             names = " ".join(other.string_names)
             return (
-                f"These read {names}: a {other.kind}’s strings, or this is a {other.kind}. See which before anything is"
-                " turned."
+                f"These read {names}: a {other.kind}’s strings, or this is a {other.kind}. See which before anything is turned."
             )
     return None

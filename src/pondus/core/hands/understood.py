@@ -154,8 +154,7 @@ def _far_down(hands: Mapping[str, InHand], string: str) -> bool:
     """
     for name, hand in hands.items():
         if name != string and any(
-            first.asks_octave or (first.octave_guess and (first.cents or 0.0) > SHARP_GUESS_CENTS)
-            for first in hand.heights[:1]
+            first.asks_octave or (first.octave_guess and (first.cents or 0.0) > SHARP_GUESS_CENTS) for first in hand.heights[:1]
         ):
             return True
         known = (height.cents for height in hand.heights if height.cents is not None and not height.octave_guess)

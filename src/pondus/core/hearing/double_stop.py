@@ -14,21 +14,12 @@ from pondus.core.fifths.beats import Fifth, fifth_between
 from pondus.core.hearing.hear import SILENT_BELOW_DB, Refusal, hear, peak_db
 from pondus.core.hearing.partials import HOP_SECONDS, Fit, fit
 from pondus.core.hearing.sound import Sound, at_working_rate
-from pondus.core.hearing.two_strings import (
-    TOGETHER_AT_LEAST_SECONDS,
-    WEAKEST_DB,
-    Sought,
-    seek,
-    strands,
-    upper_louder_db,
-)
+from pondus.core.hearing.two_strings import TOGETHER_AT_LEAST_SECONDS, WEAKEST_DB, Sought, seek, strands, upper_louder_db
 from pondus.core.instruments import Instrument
 from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, targets_hz
 from pondus.core.pitch.notes import A4_HZ
 
-FifthReason = Literal[
-    "silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "too-far", "not-together"
-]
+FifthReason = Literal["silent", "noisy", "too-short", "unsteady", "one-string", "other-strings", "too-far", "not-together"]
 FIFTH_REFUSED_SAID: dict[FifthReason, str] = {
     "silent": "silent; record it closer",
     "noisy": "no string to be heard, only noise; play on",
@@ -166,10 +157,7 @@ def _measured(sound: Sound, sought: Sought) -> DoubleStop | FifthRefusal:
     steady = usable & lower.steady(usable) & upper.steady(usable)
     if steady.sum() * HOP_SECONDS < TOGETHER_AT_LEAST_SECONDS:
         return FifthRefusal("unsteady")
-    fits = (
-        fit(lower.demodulated, steady, weakest_db=WEAKEST_DB),
-        fit(upper.demodulated, steady, weakest_db=WEAKEST_DB),
-    )
+    fits = (fit(lower.demodulated, steady, weakest_db=WEAKEST_DB), fit(upper.demodulated, steady, weakest_db=WEAKEST_DB))
     if fits[0] is None or fits[1] is None:
         return FifthRefusal("noisy")
     return _result(fits[0], fits[1], float(steady.sum() * HOP_SECONDS))

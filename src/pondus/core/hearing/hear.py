@@ -264,12 +264,7 @@ def _confidence(pitch: _Pitch) -> float:
 
 
 def _find_pitch(
-    sound: Sound,
-    *,
-    lowest_hz: float,
-    highest_hz: float,
-    likely_hz: Collection[float],
-    named_hz: float | None = None,
+    sound: Sound, *, lowest_hz: float, highest_hz: float, likely_hz: Collection[float], named_hz: float | None = None
 ) -> _Pitch | Refusal:
     if len(sound.samples) == 0 or peak_db(sound) < SILENT_BELOW_DB:
         return Refusal("silent")
@@ -298,9 +293,7 @@ def peak_db(sound: Sound) -> float:
     return 10.0 * float(np.log10(powers.max() + 1e-12))
 
 
-def _refine(
-    sound: Sound, frames: Frames, main: Main, *, highest_hz: float, likely_hz: Collection[float]
-) -> _Pitch | Refusal:
+def _refine(sound: Sound, frames: Frames, main: Main, *, highest_hz: float, likely_hz: Collection[float]) -> _Pitch | Refusal:
     """From a few cents to a fraction of one, over the steady part only; and the octave for certain."""
     same = main.frames
     further = _further_down(sound, frames, main, likely_hz)
@@ -396,9 +389,7 @@ def _by_the_first(off: Floats, fitted: Fit) -> float:
     return abs(float(off[0])) if heard and abs(off[0]) < AROUND_MIDDLE_CENTS else 0.0
 
 
-def _steady_pitch(
-    sound: Sound, frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools
-) -> _Pitch | Refusal:
+def _steady_pitch(sound: Sound, frames: Frames, demodulated: Demodulated, fitted: Fit, usable: Bools) -> _Pitch | Refusal:
     track = pitch_track_cents(demodulated, fitted, lag=1)
     if len(track) == 0:
         return Refusal("too-short")

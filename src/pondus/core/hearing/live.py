@@ -138,9 +138,7 @@ class Listener:
     def _pitch(self) -> float | None:
         """The pitch of the last fifth of a second, or None."""
         sound = self._stream.last(LOOK_SECONDS)
-        frames = frame_periods(
-            self._stream.last(PERIOD_SECONDS), lowest_hz=self._lowest_hz, highest_hz=self._highest_hz
-        )
+        frames = frame_periods(self._stream.last(PERIOD_SECONDS), lowest_hz=self._lowest_hz, highest_hz=self._highest_hz)
         periodic = frames.aperiodicity < PERIODIC_BELOW
         if periodic.sum() < 2:
             return None

@@ -55,9 +55,7 @@ def check_microphone(
         )
     levels = _levels_db(sound)
     if len(levels) == 0 or levels.max() < SILENT_DB:
-        return MicrophoneCheck(
-            "silent", None, ("Nothing at all comes from this microphone: choose another, or unmute it.",)
-        )
+        return MicrophoneCheck("silent", None, ("Nothing at all comes from this microphone: choose another, or unmute it.",))
     room_db = float(np.percentile(_levels_db(_between(sound, 0.0, first_at)), 90))
     over, said = [], []
     for begins, ends, which in ((first_at, second_at, "the first"), (second_at, sound.seconds, "the second")):

@@ -52,13 +52,7 @@ REPEATS_SURELY, REPEATS_CLEARLY, REPEATS_HARDLY = 0.4, 0.7, 0.9
 
 
 def sounding_multiple(
-    fitted: Fit,
-    demodulated: Demodulated,
-    steady: Bools,
-    *,
-    repeats: float,
-    highest_hz: float,
-    likely_hz: Collection[float],
+    fitted: Fit, demodulated: Demodulated, steady: Bools, *, repeats: float, highest_hz: float, likely_hz: Collection[float]
 ) -> int:
     """Which multiple of a pitch sounds that was fitted to these frames `OCTAVES_TRIED_BELOW` under the period found.
 
@@ -95,9 +89,7 @@ def sounding_multiple(
     return multiple
 
 
-def _is_the_shortest(
-    fitted: Fit, orders: Floats, multiple: int, *, highest_hz: float, likely_hz: Collection[float]
-) -> bool:
+def _is_the_shortest(fitted: Fit, orders: Floats, multiple: int, *, highest_hz: float, likely_hz: Collection[float]) -> bool:
     """Whether the period that was found is the shortest that repeats: what sounds isn't higher then, however weak some partials
     are; unless there are none at all but one, another player's that the wave has to wait for. Shorter ones weren't sought
     above the highest string: where one is due there its partials must be more than a harmonic leaves of them.
@@ -169,8 +161,7 @@ def _fade_together(demodulated: Demodulated, steady: Bools, some: Bools, others:
     third = max(1, len(over_time) // 3)
     first, last = over_time[:third].mean(axis=0), over_time[-third:].mean(axis=0)
     return all(
-        10.0 * math.log10((first[which].sum() + 1e-30) / (last[which].sum() + 1e-30)) > FADES_DB
-        for which in (some, others)
+        10.0 * math.log10((first[which].sum() + 1e-30) / (last[which].sum() + 1e-30)) > FADES_DB for which in (some, others)
     )
 
 

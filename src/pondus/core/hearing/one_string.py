@@ -40,9 +40,7 @@ def is_mains(hz: float, level_spread_db: float) -> bool:
     """A pitch locked to the mains that never swells or fades (by how much, in dB) is hum, not a string."""
     if level_spread_db > MAINS_LEVEL_SPREAD_DB:
         return False
-    return any(
-        abs(cents_between(hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7)
-    )
+    return any(abs(cents_between(hz, order * mains)) < MAINS_WITHIN_CENTS for mains in MAINS_HZ for order in range(1, 7))
 
 
 def is_two_notes(hz: float, orders: Floats, levels: Floats, certain: Bools, targets: dict[str, float]) -> bool:
@@ -52,8 +50,7 @@ def is_two_notes(hz: float, orders: Floats, levels: Floats, certain: Bools, targ
     """
     loudest = float(levels.max(initial=0.0))
     near_neighbours = any(
-        abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS
-        and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
+        abs(cents_between(2.0 * hz, lower)) < PAIR_WITHIN_CENTS and abs(cents_between(3.0 * hz, upper)) < PAIR_WITHIN_CENTS
         for lower, upper in pairwise(targets.values())
     )
     for low, high in RATIOS:

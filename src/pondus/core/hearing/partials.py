@@ -141,9 +141,7 @@ def _turning(turns_per_sample: Floats, length: int) -> Complex:
     return np.asarray((steps[:, None, :] * within[None, :, :]).reshape(-1, len(turns_per_sample))[:length])
 
 
-def fit(
-    demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1], weakest_db: float = math.inf
-) -> Fit | None:
+def fit(demodulated: Demodulated, steady: Bools, *, longest_lag: int = LAGS[-1], weakest_db: float = math.inf) -> Fit | None:
     """Fit one string to the frames marked steady: shape (frames,). None where no partial can be followed.
 
     ``longest_lag`` in frames: the further apart two looks at a phase, the finer; 6 are enough for a first look.

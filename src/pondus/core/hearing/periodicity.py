@@ -71,12 +71,7 @@ def frame_periods(sound: Sound, *, lowest_hz: float, highest_hz: float) -> Frame
     seconds = (starts + total / 2.0) / rate
     hz = np.asarray(rate / period, dtype=np.float64)
     return Frames(
-        np.asarray(seconds, dtype=np.float64),
-        hz,
-        np.asarray(aperiodicity, dtype=np.float64),
-        level,
-        normalised,
-        rate,
+        np.asarray(seconds, dtype=np.float64), hz, np.asarray(aperiodicity, dtype=np.float64), level, normalised, rate
     )
 
 
@@ -103,9 +98,7 @@ def _normalised_difference(frames: Samples, shifted: Samples, window: int) -> Sa
 def _dips(normalised: Samples, shortest: int, longest: int) -> tuple[Samples, Samples]:
     """Refined period in samples (NaN: no dip) and the depth left there, per frame."""
     middle = normalised[:, shortest:longest]
-    is_dip = (middle <= normalised[:, shortest - 1 : longest - 1]) & (
-        middle < normalised[:, shortest + 1 : longest + 1]
-    )
+    is_dip = (middle <= normalised[:, shortest - 1 : longest - 1]) & (middle < normalised[:, shortest + 1 : longest + 1])
     depth = np.where(is_dip, middle, np.inf)
     deepest = depth.min(axis=1)
     good_enough = np.maximum(DIP_SURE, deepest + 0.08)

@@ -38,10 +38,7 @@ def sound_from(samples: NDArray[np.floating], rate_hz: int) -> Sound:
     Raises BadInput for a rate outside 8–192 kHz, UnreadableSound for samples that aren't numbers.
     """
     if not LOWEST_RATE_HZ <= rate_hz <= HIGHEST_RATE_HZ:
-        raise BadInput(
-            "rate",
-            f"A rate of {rate_hz} samples per second is outside 8000–192000; record at 44100 or 48000.",
-        )
+        raise BadInput("rate", f"A rate of {rate_hz} samples per second is outside 8000–192000; record at 44100 or 48000.")
     given: Samples = np.asarray(samples)
     if not np.isfinite(given.sum()):
         raise UnreadableSound("The recording holds samples that aren't numbers; record or convert it again.")

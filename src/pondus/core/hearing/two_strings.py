@@ -166,12 +166,7 @@ class Strand:
         if first is None:
             return None
         finer = demodulate(
-            sound,
-            first.hz,
-            stiffness=first.stiffness,
-            most=MOST_PARTIALS,
-            window_seconds=window,
-            leave_out_every=leave_out,
+            sound, first.hz, stiffness=first.stiffness, most=MOST_PARTIALS, window_seconds=window, leave_out_every=leave_out
         )
         level = _level_db(finer)
         fitted = fit(finer, _loud(level), longest_lag=6, weakest_db=WEAKEST_DB)

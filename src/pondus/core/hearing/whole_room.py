@@ -116,9 +116,7 @@ def _weights(
     if middle_hz * 1.1 > hz[-1]:
         return None
     here = np.interp(middle_hz * 2.0 ** (grid / 1200.0), hz, power)
-    beside = np.concatenate(
-        [np.arange(-BESIDE_CENTS, -REACH_CENTS, 2.0), np.arange(REACH_CENTS + 2.0, BESIDE_CENTS, 2.0)]
-    )
+    beside = np.concatenate([np.arange(-BESIDE_CENTS, -REACH_CENTS, 2.0), np.arange(REACH_CENTS + 2.0, BESIDE_CENTS, 2.0)])
     floor = float(np.median(np.interp(middle_hz * 2.0 ** (beside / 1200.0), hz, power)))
     if here.max() < 20.0 * floor:
         return None
@@ -143,6 +141,4 @@ def _spread(grid: NDArray[np.floating], weights: NDArray[np.floating], middle: f
     near = np.abs(grid - middle) <= (min(abs(decibels - middle) for decibels in far) - 5.0 if far else REACH_CENTS)
     if weights[near].sum() == 0.0:
         return 0.0
-    return float(
-        np.sqrt(np.average((grid[near] - np.average(grid[near], weights=weights[near])) ** 2, weights=weights[near]))
-    )
+    return float(np.sqrt(np.average((grid[near] - np.average(grid[near], weights=weights[near])) ** 2, weights=weights[near])))

@@ -6,16 +6,7 @@ import `pitch`. Begin with `base`.
 """
 
 from pondus.core.errors import BadInput
-from pondus.core.instruments.base import (
-    ROMANS,
-    SYNTHETIC_STIFFNESS,
-    Instrument,
-    Kind,
-    Roman,
-    Side,
-    StringCore,
-    StringData,
-)
+from pondus.core.instruments.base import ROMANS, SYNTHETIC_STIFFNESS, Instrument, Kind, Roman, Side, StringCore, StringData
 from pondus.core.instruments.cello import CELLO
 from pondus.core.instruments.viola import VIOLA
 from pondus.core.instruments.violin import VIOLIN
@@ -49,7 +40,5 @@ def instrument_named(kind: str, *, field: str = "instrument") -> Instrument:
     pondus.core.errors.BadInput: “harp” is not an instrument Pondus tunes; it knows violin, viola and cello.
     """
     if kind not in INSTRUMENTS:
-        raise BadInput(
-            field, f"“{kind}” is not an instrument Pondus tunes; it knows {', '.join(KINDS[:-1])} and {KINDS[-1]}."
-        )
+        raise BadInput(field, f"“{kind}” is not an instrument Pondus tunes; it knows {', '.join(KINDS[:-1])} and {KINDS[-1]}.")
     return INSTRUMENTS[kind]

@@ -119,9 +119,7 @@ def breaking_point_cents(instrument: Instrument, string: StringData, *, string_a
     return new * (OLD_STRING_SHARE if is_old(string_age_days) else 1.0)
 
 
-def break_margin_cents(
-    instrument: Instrument, string: StringData, *, cents_off: float, string_age_days: float | None
-) -> float:
+def break_margin_cents(instrument: Instrument, string: StringData, *, cents_off: float, string_age_days: float | None) -> float:
     """Cents from the present reading to where the string may snap; 0 when it is past that.
 
     >>> from pondus.core.instruments import INSTRUMENTS

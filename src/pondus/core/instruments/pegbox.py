@@ -6,14 +6,7 @@ from pondus.core.instruments.base import PegRow, StringData
 from pondus.core.instruments.holds import HOLDS, Stance
 
 PegPlace = Literal[
-    "lower left",
-    "middle left",
-    "upper left",
-    "upper right",
-    "middle right",
-    "lower right",
-    "upper middle",
-    "lower middle",
+    "lower left", "middle left", "upper left", "upper right", "middle right", "lower right", "upper middle", "lower middle"
 ]
 _OTHER_SIDE = {"left": "right", "right": "left"}
 _OTHER_END: dict[PegRow, PegRow] = {"lower": "upper", "middle": "middle", "upper": "lower"}

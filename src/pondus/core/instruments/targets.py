@@ -55,8 +55,6 @@ def target_hz(string: StringData, *, a4: float = A4_HZ, fifth_cents: float = TEM
     return shift_hz(tempered, offset_cents(string, fifth_cents=fifth_cents))
 
 
-def targets_hz(
-    instrument: Instrument, *, a4: float = A4_HZ, fifth_cents: float = TEMPERED_FIFTH_CENTS
-) -> dict[str, float]:
+def targets_hz(instrument: Instrument, *, a4: float = A4_HZ, fifth_cents: float = TEMPERED_FIFTH_CENTS) -> dict[str, float]:
     """Every string's target in Hz, thickest first."""
     return {string.name: target_hz(string, a4=a4, fifth_cents=fifth_cents) for string in instrument.strings}

@@ -5,15 +5,7 @@ from pondus.core.instruments.base import Instrument, strings_of
 VIOLA = Instrument(
     kind="viola",
     strings=strings_of(("C3", 52, 3600), ("G3", 50, 4000), ("D4", 54, 5000), ("A4", 76, 7500)),
-    lengths_mm={
-        "16.5": 385,
-        "16": 375,
-        "15.5": 365,
-        "15": 355,
-        "14": 335,
-        "13": 313,
-        "12": 290,
-    },
+    lengths_mm={"16.5": 385, "16": 375, "15.5": 365, "15": 355, "14": 335, "13": 313, "12": 290},
     full_size="16",
     extra_length_mm=115,
     peg_radius_mm=4.2,

@@ -101,9 +101,7 @@ def jumped(situation: Situation, heard: Heard, *, sure: bool, from_cents: float)
     judged = judge(situation, heard, sure=sure, recent=None)
     name = situation.string.name
     here = judged.candidates[0].note if judged.candidates else "that"
-    why = (
-        f"It read {words.off(from_cents)} before, and nothing was turned: either it slipped, or that was another note."
-    )
+    why = f"It read {words.off(from_cents)} before, and nothing was turned: either it slipped, or that was another note."
     say = f"{here}? Play the {name} string again, softly and evenly."
     return Advice("unsure", None, "none", None, judged.candidates, (Step("play-again", say),), (), None, why)
 
@@ -206,16 +204,7 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
         why = f"{DOUBTED} {why}"
     mechanism = "none" if choice.reason == "tug" else choice.mechanism
     return Advice(
-        WAYS[judged.side],
-        None,
-        mechanism,
-        choice.pitch,
-        judged.candidates,
-        steps,
-        cautions,
-        None,
-        why,
-        side=judged.side,
+        WAYS[judged.side], None, mechanism, choice.pitch, judged.candidates, steps, cautions, None, why, side=judged.side
     )
 
 
@@ -235,9 +224,7 @@ def _as_near_as_it_gets(situation: Situation, judged: Judged) -> Advice:
 def _leaving(situation: Situation, judged: Judged, off: float | None) -> Advice:
     tuner = situation.fine_tuner
     ends_near = tuner is not None and near_end(tuner, tuner.turns_from_middle)
-    why = (
-        "It is one with its tone, so leave it." if judged.side == "same" else "The tuner shows it in tune, so leave it."
-    )
+    why = "It is one with its tone, so leave it." if judged.side == "same" else "The tuner shows it in tune, so leave it."
     if off is not None:
         within = tolerance_of(situation)
         counts = "that counts as good enough"
@@ -264,9 +251,7 @@ def _left_to_pulls(situation: Situation, judged: Judged, off: float) -> Advice:
     """R46: what is still to be turned on the others brings it in."""
     way = "down" if off > 0 else "up"
     why = f"{words.off(off).capitalize()}: what is still to be turned on the others will bring it {way}."
-    return Advice(
-        judged.state, off, "none", None, judged.candidates, (), (), _margin(situation, off), why, side=judged.side
-    )
+    return Advice(judged.state, off, "none", None, judged.candidates, (), (), _margin(situation, off), why, side=judged.side)
 
 
 def _moving(
@@ -289,13 +274,7 @@ def _moving(
     steps, ends = _steps(situation, judged, choice, off, recent, aim)
     slack = judged.state == "slack"
     cautions = cautions_for(
-        situation,
-        choice,
-        steps,
-        cents_off=off,
-        slack=slack,
-        octave_guess=not judged.octave_known,
-        screw_ends=ends,
+        situation, choice, steps, cents_off=off, slack=slack, octave_guess=not judged.octave_known, screw_ends=ends
     )
     why = _why_moving(situation, judged, choice, off)
     if aim:
@@ -333,12 +312,7 @@ def _main_move(
 
 
 def _about_last(
-    situation: Situation,
-    judged: Judged,
-    off: float | None,
-    recent: RecentMove,
-    answer: Answer | None,
-    sign: Sign,
+    situation: Situation, judged: Judged, off: float | None, recent: RecentMove, answer: Answer | None, sign: Sign
 ) -> Advice | Situation:
     """R23, R25: what is asked about the last move, or what its answer leaves to do; else the situation as the answer leaves it,
     to be advised anew.
@@ -381,9 +355,7 @@ def _steps(
 
 
 def _margin(situation: Situation, off: float) -> float:
-    return break_margin_cents(
-        situation.instrument, situation.string, cents_off=off, string_age_days=situation.string_age_days
-    )
+    return break_margin_cents(situation.instrument, situation.string, cents_off=off, string_age_days=situation.string_age_days)
 
 
 def _reference(situation: Situation, judged: Judged) -> str:

@@ -50,9 +50,7 @@ def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: A
             " with your eye to its own."
         )
         return After(situation, (Step("play-again", say),))
-    if answer == "none" or (
-        sign == "no-effect" and answer == "not-turned" and situation.not_turned >= NOT_TURNED_ENOUGH
-    ):
+    if answer == "none" or (sign == "no-effect" and answer == "not-turned" and situation.not_turned >= NOT_TURNED_ENOUGH):
         return After(situation, (_second_eyes(situation, off),))
     if answer == "wound-other-way":
         return After(replace(situation, peg=other_winding(situation.peg)))
@@ -69,9 +67,7 @@ def after_answer(situation: Situation, sign: Sign, recent: RecentMove, answer: A
 def _stop_for_today(situation: Situation, off: float | None) -> Step:
     name = situation.string.name
     if situation.is_student:
-        return Step(
-            "fetch-teacher", words.fetch_teacher(situation, off, needs="has a peg that springs back every time")
-        )
+        return Step("fetch-teacher", words.fetch_teacher(situation, off, needs="has a peg that springs back every time"))
     return Step(
         "luthier",
         f"The {name} peg has sprung back {situation.sprang_back} times: leave it for today, and note it for the luthier.",

@@ -45,13 +45,7 @@ APPROACHES: dict[str, Approach] = {
             uses_screw=True,
             why="keeps every fine tuner near its middle so that none runs out in a concert",
         ),
-        Approach(
-            "pegs-only",
-            "always",
-            peg_past_cents=0.0,
-            uses_screw=False,
-            why="no fine tuners, or an advanced player",
-        ),
+        Approach("pegs-only", "always", peg_past_cents=0.0, uses_screw=False, why="no fine tuners, or an advanced player"),
     )
 }
 USUAL_APPROACH = "fine-tuner-first"

@@ -24,17 +24,13 @@ class HabitChoice:
 
 
 HABITS = (
-    HabitChoice(
-        "e-screw-only", "The violin’s E peg is a teacher’s", "it is the string that snaps first", "e-as-others"
-    ),
+    HabitChoice("e-screw-only", "The violin’s E peg is a teacher’s", "it is the string that snaps first", "e-as-others"),
     HabitChoice(
         "e-as-others", "The violin’s E takes its peg as the others do", "one rule for all four strings", "e-screw-only"
     ),
     HabitChoice("slack-to-teacher", "Slack and broken strings go to a teacher", "the bridge may fall"),
     HabitChoice(
-        "peg-back",
-        "A little sharp, no fine tuner: the peg back and up",
-        "a pull is never the same twice, and wears the string",
+        "peg-back", "A little sharp, no fine tuner: the peg back and up", "a pull is never the same twice, and wears the string"
     ),
     HabitChoice("bow", "Bow while a hand turns", "a bowed string shows its pitch all the while, and none too sharp"),
 )

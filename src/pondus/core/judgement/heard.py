@@ -59,17 +59,14 @@ def check_heard(heard: Heard, *, prefix: str = "heard") -> Heard:
     pondus.core.errors.BadInput: A side and a figure together say it twice; give the cents alone, with their note.
     """
     if heard.side is not None and heard.has_figure:
-        raise BadInput(
-            f"{prefix}.side", "A side and a figure together say it twice; give the cents alone, with their note."
-        )
+        raise BadInput(f"{prefix}.side", "A side and a figure together say it twice; give the cents alone, with their note.")
     if heard.side in BY_EAR and heard.note is not None:
         raise BadInput(
             f"{prefix}.note", f"By ear it is {heard.side.replace('-', ' ')} than the string's tone; leave the note out."
         )
     if (heard.note is not None and heard.hz is not None) or heard == Heard():
         raise BadInput(
-            prefix,
-            "Give the note and cents the tuner shows, or a frequency in Hz, or the side it shows: one of them.",
+            prefix, "Give the note and cents the tuner shows, or a frequency in Hz, or the side it shows: one of them."
         )
     if heard.hz is not None:
         if heard.cents is not None:
@@ -84,7 +81,6 @@ def check_heard(heard: Heard, *, prefix: str = "heard") -> Heard:
     if heard.cents is not None and not abs(heard.cents) <= DISPLAY_LIMIT_CENTS:
         raise BadInput(
             f"{prefix}.cents",
-            f"{heard.cents:g} cents from {heard.note} is past ±50, where the next note's name shows; read the tuner"
-            " again.",
+            f"{heard.cents:g} cents from {heard.note} is past ±50, where the next note's name shows; read the tuner again.",
         )
     return heard

@@ -38,8 +38,6 @@ def without_reading(situation: Situation) -> Route:
         laid.steps.append(Step("put-string-on", words.put_on(situation)))
     laid.wind_up()
     laid.look_at_bridge()
-    laid.steps.append(
-        Step("play-again", f"Once the {situation.string.name} sounds, read it; then it comes up by stages.")
-    )
+    laid.steps.append(Step("play-again", f"Once the {situation.string.name} sounds, read it; then it comes up by stages."))
     friction: tuple[Caution, ...] = ("push-in",) if situation.peg.kind == "friction" else ()
     return state, tuple(laid.steps), (*friction, "face-away", "wrong-peg", "bridge", "one-at-a-time"), why

@@ -21,15 +21,7 @@ from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.reading import ROUNDING_CENTS, State
 from pondus.core.judgement.recent_move import RecentMove
-from pondus.core.judgement.round import (
-    FAR_DOWN_STRINGS,
-    MOST_ROUNDS,
-    PlannedMove,
-    Round,
-    far_down,
-    go_round,
-    with_gains,
-)
+from pondus.core.judgement.round import FAR_DOWN_STRINGS, MOST_ROUNDS, PlannedMove, Round, far_down, go_round, with_gains
 from pondus.core.judgement.situation import Situation
 from pondus.core.judgement.string_order import StringOrder, order_of
 
@@ -183,8 +175,7 @@ def _pulls_to_come(working: Round) -> dict[str, float]:
     """By how many cents all that is still to be turned on the others will pull each string."""
     turned = [name for name in working.cents if name not in working.held]
     return {
-        name: round(working.still_to_come(name, tuple(other for other in turned if other != name)), 1)
-        for name in working.cents
+        name: round(working.still_to_come(name, tuple(other for other in turned if other != name)), 1) for name in working.cents
     }
 
 
@@ -269,9 +260,7 @@ def _seconds(moves: Sequence[PlannedMove], counts: Sequence[int], rounds: int) -
 def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | None, rounds: int) -> str:
     sentences = []
     if ask:
-        sentences.append(
-            f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there."
-        )
+        sentences.append(f"Play {', '.join(sorted(ask))} (again) first: without a sure reading nothing is turned there.")
     if refer == "luthier":
         bridge = any(facts.bridge in ("moved", "fallen") for facts in working.situations.values())
         sentences.append(
@@ -285,9 +274,7 @@ def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | N
     if not order:
         sentences.append("Nothing needs turning." if not sentences else "")
     else:
-        sentences.append(
-            f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target."
-        )
+        sentences.append(f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target.")
     new = [name for name in order if name in working.situations and working.situations[name].is_new]
     if new:
         is_new = f"The {' and the '.join(new)} {'is' if len(new) == 1 else 'are'} new"

@@ -11,12 +11,7 @@ from dataclasses import dataclass, field
 
 from pondus.core.instruments.mechanics import change_at_pitch, change_made
 from pondus.core.judgement import words
-from pondus.core.judgement.amounts import (
-    SMALLEST_NUDGE_DEGREES,
-    SMALLEST_SCREW_MOVE_TURNS,
-    peg_move_degrees,
-    screw_move_turns,
-)
+from pondus.core.judgement.amounts import SMALLEST_NUDGE_DEGREES, SMALLEST_SCREW_MOVE_TURNS, peg_move_degrees, screw_move_turns
 from pondus.core.judgement.direction import peg_turn, screw_turn
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.situation import Pitch, Situation
@@ -123,9 +118,7 @@ class Procedure:
         self.steps.append(
             Step(
                 do="set-fine-tuner-to-middle",
-                say=words.set_middle(
-                    self.situation, turn, distance, start=self.cents_off, aim=aim, by_halves=by_halves
-                ),
+                say=words.set_middle(self.situation, turn, distance, start=self.cents_off, aim=aim, by_halves=by_halves),
                 pitch=pitch,
                 amount=amount,
                 unit="turn",

@@ -15,9 +15,7 @@ from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import Situation
 from pondus.core.pitch.notes import cents_between, name_of, nearest_note, parse_note, shift_hz
 
-State = Literal[
-    "in-tune", "flat", "sharp", "slack", "unsure", "other-string", "no-effect", "wrong-way", "broken", "off"
-]
+State = Literal["in-tune", "flat", "sharp", "slack", "unsure", "other-string", "no-effect", "wrong-way", "broken", "off"]
 Doubt = Literal["octave-unknown", "octave-slip", "too-high", "against-last-move", "this-or-neighbour", "which-side"]
 
 OTHER_STRING_CENTS = 60.0
@@ -82,12 +80,7 @@ def judge(situation: Situation, heard: Heard, *, sure: bool, recent: RecentMove 
 
 
 def _judged(
-    situation: Situation,
-    candidates: tuple[Candidate, ...],
-    *,
-    octave_known: bool,
-    sure: bool,
-    recent: RecentMove | None,
+    situation: Situation, candidates: tuple[Candidate, ...], *, octave_known: bool, sure: bool, recent: RecentMove | None
 ) -> Judged:
     off = min((candidate.cents_off for candidate in candidates), key=abs)
     other = None if sure else sounding_string(situation, off)
@@ -118,9 +111,7 @@ def state_of(situation: Situation, cents_off: float) -> Literal["in-tune", "flat
     return "flat" if cents_off < 0 else "sharp"
 
 
-def is_slack(
-    situation: Situation, cents_off: float, *, octave_known: bool = True, recent: RecentMove | None = None
-) -> bool:
+def is_slack(situation: Situation, cents_off: float, *, octave_known: bool = True, recent: RecentMove | None = None) -> bool:
     """R6: slack begins more than 700 cents under (octave known), and lasts until the string is within 100 cents."""
     if cents_off >= -SLACK_UNTIL_CENTS - ROUNDING_CENTS:
         return False
@@ -158,8 +149,7 @@ def _octaves(situation: Situation, pitch_class: int, cents: float) -> tuple[Cand
     candidates = [
         candidate
         for candidate in candidates
-        if candidate.cents_off <= highest + ROUNDING_CENTS
-        or sounding_string(situation, candidate.cents_off) is not None
+        if candidate.cents_off <= highest + ROUNDING_CENTS or sounding_string(situation, candidate.cents_off) is not None
     ]
     candidates.sort(key=lambda candidate: (abs(candidate.cents_off), candidate.cents_off))
     nearest, second = candidates[0], candidates[1]
@@ -203,12 +193,7 @@ def _neighbour(situation: Situation, candidates: tuple[Candidate, ...]) -> str |
 
 
 def _doubt(
-    situation: Situation,
-    candidates: tuple[Candidate, ...],
-    *,
-    octave_known: bool,
-    sure: bool,
-    recent: RecentMove | None,
+    situation: Situation, candidates: tuple[Candidate, ...], *, octave_known: bool, sure: bool, recent: RecentMove | None
 ) -> Doubt | None:
     """Why the nearest candidate can't be taken, if it can't."""
     off = min((candidate.cents_off for candidate in candidates), key=abs)

@@ -98,9 +98,7 @@ def _peg(situation: Situation, pitch: Pitch, side: ShownSide) -> Step:
     return _step(situation, "turn-peg", say, pitch, amount, turn, situation.peg_rate, goal)
 
 
-def _step(
-    situation: Situation, do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate, goal: Goal
-) -> Step:
+def _step(situation: Situation, do: Do, say: str, pitch: Pitch, amount: float, turn: Turn, rate: Rate, goal: Goal) -> Step:
     sounding = situation.while_sounding
     return Step(
         do=do,

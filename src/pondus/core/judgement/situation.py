@@ -11,14 +11,7 @@ from typing import Any, Literal
 from pondus.core.errors import BadInput
 from pondus.core.instruments import Instrument, StringCore, StringData
 from pondus.core.instruments.holds import Stance
-from pondus.core.instruments.mechanics import (
-    PEG_PRIOR_SPREAD,
-    SCREW_PRIOR_SPREAD,
-    Rate,
-    is_violin_e,
-    peg_rate,
-    screw_rate,
-)
+from pondus.core.instruments.mechanics import PEG_PRIOR_SPREAD, SCREW_PRIOR_SPREAD, Rate, is_violin_e, peg_rate, screw_rate
 from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents, target_hz
 from pondus.core.judgement.approaches import APPROACHES, USUAL_APPROACH, Approach, check_approach
 from pondus.core.judgement.habits import Habit, check_habits

@@ -74,8 +74,7 @@ def parse_note(text: str, *, field: str = "heard.note") -> Note:
     match = _NOTE.match(text)
     if match is None:
         raise BadNote(
-            field,
-            f"“{text}” is not a note; write a letter A to G, then ♯ or ♭ if any, then the octave, as in A4 or B♭3.",
+            field, f"“{text}” is not a note; write a letter A to G, then ♯ or ♭ if any, then the octave, as in A4 or B♭3."
         )
     letter, accidental, octave = match.groups()
     within = _SEMITONES[letter.upper()] + _ACCIDENTALS[accidental or ""]
@@ -175,10 +174,7 @@ def check_a4(a4: float) -> float:
     Raises BadInput otherwise.
     """
     if not (A4_LOWEST_HZ <= a4 <= A4_HIGHEST_HZ):
-        raise BadInput(
-            "a4",
-            f"A4 = {a4:g} Hz is outside {A4_LOWEST_HZ:g}–{A4_HIGHEST_HZ:g} Hz; 440 is the usual reference.",
-        )
+        raise BadInput("a4", f"A4 = {a4:g} Hz is outside {A4_LOWEST_HZ:g}–{A4_HIGHEST_HZ:g} Hz; 440 is the usual reference.")
     return a4
 
 
@@ -190,7 +186,6 @@ def check_heard_hz(hz: float, *, field: str = "heard.hz") -> float:
     if not (HEARD_LOWEST_HZ <= hz <= HEARD_HIGHEST_HZ):
         raise BadInput(
             field,
-            f"{hz:g} Hz is outside {HEARD_LOWEST_HZ:g}–{HEARD_HIGHEST_HZ:g} Hz, where strings sound;"
-            " read the tuner again.",
+            f"{hz:g} Hz is outside {HEARD_LOWEST_HZ:g}–{HEARD_HIGHEST_HZ:g} Hz, where strings sound; read the tuner again.",
         )
     return hz

@@ -57,9 +57,7 @@ def _turns(task: Task, course: Course, actions: Sequence[Action]) -> list[tuple[
         before, after = stands(task, course.woods[place]), stands(task, course.woods[end])
         foretold = actions[place].foretold
         if foretold is not None and abs(foretold) > MOST_FORETOLD_CENTS:
-            raise BadInput(
-                "actions", f"{foretold:g} cents is more than a turn does; say {MOST_FORETOLD_CENTS:g} at most."
-            )
+            raise BadInput("actions", f"{foretold:g} cents is more than a turn does; say {MOST_FORETOLD_CENTS:g} at most.")
         if before is not None and after is not None and foretold is not None:
             turns.append((foretold, after - before))
     return turns

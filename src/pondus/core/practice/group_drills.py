@@ -38,10 +38,7 @@ def _readings(setup: Setup, offs: dict[str, float], *, fifth_cents: float, screw
         tempered = setup.facts(name, fifth_cents=TEMPERED_FIFTH_CENTS).target_hz
         note = nearest_note(shift_hz(tempered, off), a4=setup.a4)
         facts = setup.facts(
-            name,
-            who="teacher",
-            fifth_cents=fifth_cents,
-            fine_tuner=FineTuner(turns_from_middle=(screws or {}).get(name, 0.0)),
+            name, who="teacher", fifth_cents=fifth_cents, fine_tuner=FineTuner(turns_from_middle=(screws or {}).get(name, 0.0))
         )
         strings[name] = StringAsked(facts, Shown(note=note.name, cents=float(round(note.cents)) + 0.0))
     return strings
@@ -222,9 +219,7 @@ def _all_done(may: Clearance, needs: Clearance, others: list[Job], everyone: lis
     if not taker.may_take(Job("this", THIS_MINUTES, needs)):
         return float("inf")
     after = taker.from_minutes + THIS_MINUTES
-    left = [
-        Tuner(tuner.name, tuner.may, from_minutes=after if tuner is taker else tuner.from_minutes) for tuner in everyone
-    ]
+    left = [Tuner(tuner.name, tuner.may, from_minutes=after if tuner is taker else tuner.from_minutes) for tuner in everyone]
     return max(after, plan_morning(others, left).ends)
 
 
@@ -261,9 +256,7 @@ def ask_fault(setup: Setup, item: str, rng: Rng) -> Question:
             Choice("luthier", "the luthier"),
         ),
         frozenset({to}),
-        {"luthier": "That is the luthier’s.", "new-string": "A new string is all it needs."}.get(
-            to, f"Do this: {facts.do}."
-        ),
+        {"luthier": "That is the luthier’s.", "new-string": "A new string is all it needs."}.get(to, f"Do this: {facts.do}."),
     )
 
 

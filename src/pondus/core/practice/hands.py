@@ -19,17 +19,7 @@ from pondus.core.judgement.advise import Advice, advise
 from pondus.core.judgement.heard import Heard as Shown
 from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who
 from pondus.core.pitch.notes import A4_HZ, cents_between, nearest_note, shift_hz
-from pondus.core.practice.questions import (
-    Action,
-    Answer,
-    Heard,
-    Judged,
-    Outcome,
-    Picture,
-    Question,
-    Setup,
-    Task,
-)
+from pondus.core.practice.questions import Action, Answer, Heard, Judged, Outcome, Picture, Question, Setup, Task
 from pondus.core.practice.verdicts import first_act
 from pondus.core.simulated.turning import LARGEST_TURNS, tug_down, turn_head, turn_screw
 from pondus.core.simulated.voice import How
@@ -82,15 +72,7 @@ def ask_screw(setup: Setup, item: str, rng: Rng, *, how: How) -> Question:
 
 
 def _begun(
-    setup: Setup,
-    wood: Wood,
-    name: str,
-    off: float,
-    *,
-    how: How,
-    who: Who,
-    by_ear: bool = False,
-    hz: float | None = None,
+    setup: Setup, wood: Wood, name: str, off: float, *, how: How, who: Who, by_ear: bool = False, hz: float | None = None
 ) -> Task:
     """A string so many cents from where this studio has it (or from ``hz``), to be brought home."""
     aim = cents_between(hz or setup.facts(name).target_hz, wood.true[name].target_hz)

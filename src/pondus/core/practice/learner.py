@@ -124,6 +124,4 @@ def _as_felt(facts: Situation, task: Task, before: tuple[Action, ...], actions: 
     if was is None or became is None or abs(became - was) < FELT_CENTS:
         return facts
     rate = abs((became - was) / (actions[place].turns or 1.0))
-    return replace(
-        facts, fine_tuner=replace(facts.fine_tuner, cents_per_turn=rate, cents_per_turn_plus_minus=FELT * rate)
-    )
+    return replace(facts, fine_tuner=replace(facts.fine_tuner, cents_per_turn=rate, cents_per_turn_plus_minus=FELT * rate))

@@ -87,9 +87,7 @@ def lesson_for(present: Sequence[Learner], *, today: date, quiet: bool = True, d
         if second is not None:
             take(second, [key for key in here if second in more[key]], device)
     not_today = tuple(key for key in wanted if key not in at)
-    return Lesson(
-        tuple(sorted(lesson, key=lambda drill: (-len(drill.who), list(DRILLS).index(drill.drill.name)))), not_today
-    )
+    return Lesson(tuple(sorted(lesson, key=lambda drill: (-len(drill.who), list(DRILLS).index(drill.drill.name)))), not_today)
 
 
 def _minutes(name: str) -> float:

@@ -13,14 +13,7 @@ from pondus.core.figures import Cents
 from pondus.core.instruments import Instrument, instrument_named
 from pondus.core.instruments.holds import Stance
 from pondus.core.instruments.targets import TEMPERED_FIFTH_CENTS, check_fifth_cents
-from pondus.core.judgement.situation import (
-    FineTuner,
-    Peg,
-    Situation,
-    Who,
-    check_stance,
-    situation,
-)
+from pondus.core.judgement.situation import FineTuner, Peg, Situation, Who, check_stance, situation
 from pondus.core.pitch.notes import A4_HZ, Spelling, check_a4
 from pondus.core.simulated.voice import How
 

@@ -33,20 +33,14 @@ def names_items(setup: Setup, level: int) -> tuple[str, ...]:
     return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names)
 
 
-BESIDE = {
-    "under": (-1, "one semitone under"),
-    "over": (1, "one semitone over"),
-    "two-under": (-2, "two semitones under"),
-}
+BESIDE = {"under": (-1, "one semitone under"), "over": (1, "one semitone over"), "two-under": (-2, "two semitones under")}
 
 
 def ask_name(setup: Setup, item: str, rng: Rng) -> Question:
     """Which string is it; which letter comes beside it."""
     kind, name = item.split(":")
     string = setup.instrument.string(name)
-    return (
-        _name_of_string(setup, item, string, rng) if kind == "name" else _letter_beside(setup, item, string, kind, rng)
-    )
+    return _name_of_string(setup, item, string, rng) if kind == "name" else _letter_beside(setup, item, string, kind, rng)
 
 
 def _place_said(instrument: Instrument, string: StringData) -> str:

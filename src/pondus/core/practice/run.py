@@ -89,9 +89,7 @@ class Go:
         if known is not None and not known.is_told:
             sentence += " So far no better than guessing: begin with larger differences."
         elif known is not None:
-            sentence += (
-                f" You tell {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}."
-            )
+            sentence += f" You tell {words.cents(known.cents)} apart, very likely between {known.low:.1f} and {known.high:.1f}."
         ended = [
             abs(record.outcome.ended_cents)
             for record in self.records
@@ -140,9 +138,7 @@ class Go:
 def judge(go: Go, question: Question, answer: Answer) -> Judged:
     """Judge an answer by the core's own rules. Raises BadInput for one that can't be to this question."""
     if len(answer.taps or ()) > MOST_TAPS or len(answer.actions or ()) > MOST_ACTIONS:
-        raise BadInput(
-            "answer", f"That is more than an answer takes: up to {MOST_TAPS} taps, or {MOST_ACTIONS} actions."
-        )
+        raise BadInput("answer", f"That is more than an answer takes: up to {MOST_TAPS} taps, or {MOST_ACTIONS} actions.")
     if question.task is not None and question.task.aims:
         return judge_whole(go.setup, question.task, answer)
     if question.task is not None and question.task.foretells:

@@ -148,9 +148,7 @@ def _hands_said(drill: Drill, last: Sequence[Record]) -> str:
         return ""
     times = sum(passed)
     times_said = ", never went past" if times == 0 else f", went past {'once' if times == 1 else f'{times} times'}"
-    beside = [
-        one.outcome.beside_share for one in last if one.outcome is not None and one.outcome.beside_share is not None
-    ]
+    beside = [one.outcome.beside_share for one in last if one.outcome is not None and one.outcome.beside_share is not None]
     return times_said if not beside else f"{times_said}; its turns miss by {np.mean(beside):.0%} of their way"
 
 
@@ -169,13 +167,9 @@ def _by_ear(drill: Drill, goes: Sequence[Gone], points: tuple[Point, ...]) -> Dr
 
 def _point(drill: Drill, go: Gone) -> Point:
     ended = [
-        abs(one.outcome.ended_cents)
-        for one in go.records
-        if one.outcome is not None and one.outcome.ended_cents is not None
+        abs(one.outcome.ended_cents) for one in go.records if one.outcome is not None and one.outcome.ended_cents is not None
     ]
-    passed = [
-        one.outcome.overshoots for one in go.records if one.outcome is not None and one.outcome.overshoots is not None
-    ]
+    passed = [one.outcome.overshoots for one in go.records if one.outcome is not None and one.outcome.overshoots is not None]
     threshold = go.threshold
     return Point(
         go.day,
@@ -205,9 +199,7 @@ def known_of(drill: Drill, goes: Sequence[Gone], *, today: date) -> Known:
     last = mine[-1] if mine else None
     begins = 1
     if last is not None and drill.levels > 1:
-        reached = level_after(
-            [Asked(one.item, one.right) for one in last.records], levels=drill.levels, begins=last.level
-        )
+        reached = level_after([Asked(one.item, one.right) for one in last.records], levels=drill.levels, begins=last.level)
         begins = max(1, min(last.level, reached))
     before = next((go.threshold for go in reversed(mine) if go.threshold is not None), None)
     return Known(due_again(answers, today), before, begins)

@@ -69,8 +69,6 @@ def due_again(past: Sequence[Asked], today: date) -> tuple[str, ...]:
         elif one.item in boxes:
             boxes[one.item] = (boxes[one.item][0] + 1, one.day)
     overdue = {
-        item: (today - day).days - BACK_AFTER_DAYS[box]
-        for item, (box, day) in boxes.items()
-        if box < len(BACK_AFTER_DAYS)
+        item: (today - day).days - BACK_AFTER_DAYS[box] for item, (box, day) in boxes.items() if box < len(BACK_AFTER_DAYS)
     }
     return tuple(item for item, days in sorted(overdue.items(), key=lambda pair: -pair[1]) if days >= 0)

@@ -87,11 +87,7 @@ def ask_way(setup: Setup, item: str, rng: Rng) -> Question:
             options,
             frozenset({str(step.rotation)}),
             "Clockwise, as you face its head, always raises"
-            + (
-                ": that holds for every fine tuner."
-                if raises
-                else "; so counter-clockwise lets it down, on every fine tuner."
-            ),
+            + (": that holds for every fine tuner." if raises else "; so counter-clockwise lets it down, on every fine tuner."),
             Picture("screw", string=name, stance=setup.stance),
         )
     hold = HOLDS[stance]  # type: ignore[index]
@@ -158,9 +154,7 @@ def mechanism_items(setup: Setup, level: int) -> tuple[str, ...]:
     """Near or far; the screw's end; no screw, and the thinnest string."""
     kinds = (("near", "far", "home"), ("near", "far", "end"), ("near", "far", "end", "none", "thin"))[level - 1]
     thin = setup.instrument.delicate_string
-    return tuple(
-        f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names if kind != "thin" or name == thin
-    )
+    return tuple(f"{kind}:{name}" for kind in kinds for name in setup.instrument.string_names if kind != "thin" or name == thin)
 
 
 def ask_mechanism(setup: Setup, item: str, rng: Rng) -> Question:
@@ -169,9 +163,7 @@ def ask_mechanism(setup: Setup, item: str, rng: Rng) -> Question:
     case = _mechanism_case(setup, kind, name, rng)
     act = first_act(case.advice())
     choices = [
-        ACTS[mechanism]
-        for mechanism in MECHANISMS
-        if mechanism != "fetch" or act == "fetch" or setup.who.startswith("student")
+        ACTS[mechanism] for mechanism in MECHANISMS if mechanism != "fetch" or act == "fetch" or setup.who.startswith("student")
     ]
     if act not in MECHANISMS:
         choices.append(ACTS[act])
@@ -259,11 +251,7 @@ def _no_effect(setup: Setup, name: str, rng: Rng) -> Case:
     before = -float(rng.uniform(180.0, 320.0))
     story = "You turned the peg up by about 5°, and plucked."
     return _pushed(
-        setup,
-        name,
-        before,
-        before + float(rng.uniform(-1.0, 1.0)),
-        f"{story} Before that it stood {words.off(before)}.",
+        setup, name, before, before + float(rng.uniform(-1.0, 1.0)), f"{story} Before that it stood {words.off(before)}."
     )
 
 

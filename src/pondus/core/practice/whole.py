@@ -25,17 +25,7 @@ from pondus.core.practice.hands import (
     passed,
     stands,
 )
-from pondus.core.practice.questions import (
-    Action,
-    Answer,
-    Judged,
-    Outcome,
-    Picture,
-    Question,
-    Setup,
-    Shows,
-    Task,
-)
+from pondus.core.practice.questions import Action, Answer, Judged, Outcome, Picture, Question, Setup, Shows, Task
 from pondus.core.simulated.weather import Start, begun
 from pondus.core.simulated.wood import Wood, as_plain, made
 

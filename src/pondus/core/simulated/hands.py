@@ -72,9 +72,7 @@ class Hands:
         raise BadInput("string", f"The display of the {name} string never settles; play one even note.")
 
 
-def displayed(
-    wood: Wood, name: str, rng: np.random.Generator, *, a4: float = A4_HZ, shows_octave: bool = True
-) -> Heard:
+def displayed(wood: Wood, name: str, rng: np.random.Generator, *, a4: float = A4_HZ, shows_octave: bool = True) -> Heard:
     """What a simulated tuner shows of a string just now: a note name, with its octave if it has one, and cents.
 
     Raises BadInput for a string that isn't there or is broken.

@@ -126,9 +126,7 @@ def ease_bridge(wood: Wood) -> Wood:
 def put_right(wood: Wood) -> Wood:
     """A new string for each broken one, and the bridge set up again: what a luthier or a practised adult does."""
     now = {
-        name: replace(string, broken=False, tension=0.35, held=0.0, stretch_left_cents=80.0)
-        if string.broken
-        else string
+        name: replace(string, broken=False, tension=0.35, held=0.0, stretch_left_cents=80.0) if string.broken else string
         for name, string in wood.now.items()
     }
     if wood.bridge == "fallen":

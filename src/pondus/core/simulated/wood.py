@@ -199,9 +199,7 @@ def made(
     return Wood(kind, known, seed, true, pull, float(rng.uniform(0.0004, 0.0010)), now)
 
 
-def _true(
-    instrument: Instrument, size: str, name: str, fitted: Fitted, rng: np.random.Generator, spread: float
-) -> TrueString:
+def _true(instrument: Instrument, size: str, name: str, fitted: Fitted, rng: np.random.Generator, spread: float) -> TrueString:
     string = instrument.string(name)
     turn = screw_rate(instrument, string, size=size, core=fitted.core).cents
     degree = peg_rate(instrument, string, size=size, core=fitted.core, geared=fitted.peg_kind == "geared").cents

@@ -79,10 +79,7 @@ SYMPTOMS: dict[Symptom, SymptomFacts] = {
     ),
     "string-false": SymptomFacts("the string is false, whistles or unravels", "worn", "put a new one on"),
     "bridge-moved": SymptomFacts(
-        "the bridge leans, has moved or cracked",
-        "tension",
-        "stop playing it; don’t set it up yourself",
-        of_string=False,
+        "the bridge leans, has moved or cracked", "tension", "stop playing it; don’t set it up yourself", of_string=False
     ),
 }
 

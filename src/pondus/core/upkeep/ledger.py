@@ -148,9 +148,7 @@ def slip_rates_of(tunings: Sequence[TuningInAir], put_on: Mapping[str, date | No
     )
 
 
-def slips_of(
-    tunings: Sequence[TuningSummary], put_on: Mapping[str, date | None], *, clock: Clock
-) -> list[frozenset[str]]:
+def slips_of(tunings: Sequence[TuningSummary], put_on: Mapping[str, date | None], *, clock: Clock) -> list[frozenset[str]]:
     """Of each tuning that turned or heard anything, the strings whose peg gave way in it or the night before. ``put_on``: since
     when each string is on.
     """

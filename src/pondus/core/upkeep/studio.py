@@ -99,8 +99,7 @@ class CaredFor:
         """Its strings, as far as buying goes. A string worn early is due, whenever it was put on."""
         of = self.instrument
         return [
-            StringInUse(of.label, of.kind, of.size, string.name, string.core, self.due[string.name])
-            for string in of.strings
+            StringInUse(of.label, of.kind, of.size, string.name, string.core, self.due[string.name]) for string in of.strings
         ]
 
 
@@ -132,10 +131,7 @@ def cared_for(
         string.name: StringDue(clock.today, _GONE[string.state])
         if string.state in _GONE
         else string_due(
-            string.put_on,
-            hours_per_week=instrument.hours_per_week,
-            usual_months=months,
-            worn_on=worn.get(string.name),
+            string.put_on, hours_per_week=instrument.hours_per_week, usual_months=months, worn_on=worn.get(string.name)
         )
         for string in instrument.strings
     }

@@ -239,9 +239,7 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
         history=history_of(log),
         next_string=goes_on_with,
         last_heard={
-            state.string.name: state.reading.as_shown or state.reading.heard
-            for state in states
-            if state.reading is not None
+            state.string.name: state.reading.as_shown or state.reading.heard for state in states if state.reading is not None
         },
         notice=notice_of(states, log)
         or next((disagreement.said for disagreement in disagreements(log, instrument.facts)), None)
@@ -304,9 +302,7 @@ def _letter(state: StringState) -> str | None:
 COMES_AGAIN = "It moves as the others are turned, and is brought in once they are."
 
 
-def _string(
-    state: StringState, *, leave: str | None, then: str | None, comes_again: bool, first: str | None
-) -> StringView:
+def _string(state: StringState, *, leave: str | None, then: str | None, comes_again: bool, first: str | None) -> StringView:
     """``leave``: what is said where the whole instrument is left as it stands; ``comes_again``: it is turned in what is left of
     the round, whatever it reads now. ``first``: the string a round begins with, where nobody has heard it yet.
     """
@@ -425,9 +421,7 @@ def _move(move: Move, *, did: float | None) -> MoveView:
         taken_said(move, did) if move.taken else move_said(move),
         move.taken,
         [
-            Option(
-                denial, _DENIED[denial].format(way="down" if move.direction == "raise" else "up"), {"answer": denial}
-            )
+            Option(denial, _DENIED[denial].format(way="down" if move.direction == "raise" else "up"), {"answer": denial})
             for denial in denials(move)
         ],
     )

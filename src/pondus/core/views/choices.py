@@ -55,19 +55,10 @@ _SPELLINGS: dict[Spelling, str] = {
     "do-re-mi-french": "Do Ré Mi, reference La3",
 }
 _ROLES: dict[Role, str] = {"teacher": "teacher", "helper": "helper", "player": "player"}
-_CLEARANCES: dict[Clearance, str] = {
-    "teacher": "everything",
-    "pegs": "pegs too",
-    "fine-tuners": "fine tuners only",
-}
+_CLEARANCES: dict[Clearance, str] = {"teacher": "everything", "pegs": "pegs too", "fine-tuners": "fine tuners only"}
 _CORES: dict[StringCore, str] = {"steel": "steel", "synthetic": "synthetic"}
 _PEG_KINDS: dict[PegKind, str] = {"friction": "wooden, friction", "geared": "geared inside"}
-_PEG_STATES: dict[PegState, str] = {
-    "ok": "turns well",
-    "slips": "slips back",
-    "sticks": "sticks",
-    "out": "has popped out",
-}
+_PEG_STATES: dict[PegState, str] = {"ok": "turns well", "slips": "slips back", "sticks": "sticks", "out": "has popped out"}
 _WINDINGS: dict[Winding, str] = {"normal": "over the front, as usual", "reversed": "the other way round"}
 CORES = [Choice(name, said) for name, said in _CORES.items()]
 PEG_KINDS = [Choice(name, said) for name, said in _PEG_KINDS.items()]
@@ -93,10 +84,7 @@ _BRIDGE_STATES: dict[BridgeState, str] = {
     "moved": "has moved, or is warped",
     "fallen": "has fallen",
 }
-_TURNINGS: dict[Turning, str] = {
-    "while-sounding": "while it sounds",
-    "step-by-step": "turn, then read",
-}
+_TURNINGS: dict[Turning, str] = {"while-sounding": "while it sounds", "step-by-step": "turn, then read"}
 STRING_STATES = [Choice(name, said) for name, said in _STRING_STATES.items()]
 BRIDGE_STATES = [Choice(name, said) for name, said in _BRIDGE_STATES.items()]
 TURNINGS = [Choice(name, said) for name, said in _TURNINGS.items()]

@@ -34,9 +34,7 @@ from pondus.core.pitch.tones import LEVEL, partial_levels
 from pondus.core.views.bench import HoldView, hold_view
 from pondus.core.views.bench_words import cautions_now
 
-SoundName = Literal[
-    "as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"
-]
+SoundName = Literal["as it is", "as it should be", "pure, as it should be", "tempered, as it should be", "pure", "tempered"]
 Way = Literal["two-readings", "double-stop", "harmonics", "tapped", "by-ear"]
 SAME_WIDTH_CENTS = 0.01
 
@@ -173,9 +171,7 @@ class _View:
         self.targets = {name: state.situation.target_hz for name, state in self.states.items()}
         self.holding = holding_checks(log, self.instrument)
         self.hz = {name: state.hz for name, state in self.states.items() if state.hz is not None}
-        heard = {
-            pair: check.from_pure_cents for pair, check in self.holding.items() if check.from_pure_cents is not None
-        }
+        heard = {pair: check.from_pure_cents for pair, check in self.holding.items() if check.from_pure_cents is not None}
         self.chain: Chain = chain(
             self.instrument,
             self.hz,
@@ -238,9 +234,7 @@ class _View:
             if known is None
             else chain_words.width(known.from_temperament_cents, tolerance_cents=tolerance),
             beats_said="" if fifth is None else chain_words.beats(fifth.beats_hz),
-            slow_said=chain_words.slow(lower, upper, low_hz)
-            if too_slow_to_count(low_hz, tolerance_cents=tolerance)
-            else None,
+            slow_said=chain_words.slow(lower, upper, low_hz) if too_slow_to_count(low_hz, tolerance_cents=tolerance) else None,
             ask_small_move=None if undecided is None else chain_words.small_move(pair, undecided.beats_hz, low_hz),
             harmonics=self._harmonics(pair),
             sounds=self._sounds(pair),
@@ -324,9 +318,7 @@ class _View:
         return None
 
     def _to_play(self, name: str) -> Pair:
-        return towards_a(self.instrument, name) or next(
-            pair for pair in pairwise(self.instrument.string_names) if name in pair
-        )
+        return towards_a(self.instrument, name) or next(pair for pair in pairwise(self.instrument.string_names) if name in pair)
 
     def to_play(self, mend: CorrectionView | None) -> list[str]:
         """The two strings to bow together: of what was turned, else of what is to be mended."""

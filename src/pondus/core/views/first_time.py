@@ -103,11 +103,5 @@ def first_time(
         for name in names:
             fitted = fine_tuners == "all" or (fine_tuners == "one" and name == names[-1])
             given.setdefault(name, {})["has_fine_tuner"] = fitted
-    entry = instrument_entry(
-        label=f"My {kind}",
-        kind=kind,
-        size=size,
-        strings=given,
-        clock=clock,
-    )
+    entry = instrument_entry(label=f"My {kind}", kind=kind, size=size, strings=given, clock=clock)
     return FirstTime(entry, bridge, "adult" if adult else "student-fine-tuners", TOLERANCE_CENTS)

@@ -39,9 +39,7 @@ class ChartString:
     letters: tuple[Letter, ...]
 
 
-def chart_strings(
-    instrument: Instrument, *, a4: float = A4_HZ, spelling: Spelling = "sharps"
-) -> tuple[ChartString, ...]:
+def chart_strings(instrument: Instrument, *, a4: float = A4_HZ, spelling: Spelling = "sharps") -> tuple[ChartString, ...]:
     """A chart's strings, thickest first: a letter stands for readings right at it, on strings as they are usually fitted.
 
     >>> from pondus.core.instruments import INSTRUMENTS
@@ -107,10 +105,7 @@ def case_items(
     ['spare E string, violin 1/2, steel', 'a soft pencil']
     """
     items = [
-        CaseItem(
-            f"spare {string.name} string, {instrument.kind} {size}, {string.core}",
-            _spare_why(instrument, string, today),
-        )
+        CaseItem(f"spare {string.name} string, {instrument.kind} {size}, {string.core}", _spare_why(instrument, string, today))
         for string in reversed(strings)
         if _wants_spare(instrument, string, today)
     ]
@@ -126,9 +121,7 @@ def case_items(
             else "for pegs that slip or stick"
         )
         items.append(CaseItem("peg compound or chalk, for an adult", why))
-    items.append(
-        CaseItem("a spare bridge, cut for this instrument", "a blank from a shop doesn't fit; the luthier sets it up")
-    )
+    items.append(CaseItem("a spare bridge, cut for this instrument", "a blank from a shop doesn't fit; the luthier sets it up"))
     items.append(CaseItem("this instrument’s card, and its card for home"))
     return tuple(items)
 
@@ -207,10 +200,7 @@ def told_of(
         return say_day(zone_day(at))
 
     standing = [one for one in cared.entries if not one.voided]
-    wrong = [
-        *_whole_is_wrong(cared, standing, day_said),
-        *(fault for one in strings for fault in _string_is_wrong(one)),
-    ]
+    wrong = [*_whole_is_wrong(cared, standing, day_said), *(fault for one in strings for fault in _string_is_wrong(one))]
     tried = [
         f"{day_said(one.at)}: {one.headline}{f', {one.said}' if one.said else ''}."
         for one in standing
