@@ -1,9 +1,10 @@
 """How many small faults put into the judgement, the hands, the group, the views and the hearing do the core's tests find.
 
 Each mutant changes one thing in one module: a comparison turned round, plus for minus, times for divided by, and for
-or, a ``not`` or a sign taken away, a figure doubled, a truth turned. Boundaries (``<`` for ``<=``) and whether a dataclass is
-frozen are left aside. A mutant is found when a test of the core fails or doesn't end; those that take long are run for the
-hearing alone. Prints the share found for each module, and with ``--show`` those that live.
+or, one part of an *and* or *or* left out, a ``not`` or a sign taken away, a figure doubled or a quarter more, a truth turned,
+an ``if`` whose body is never done, a function that gives None, a word for its opposite. Boundaries (``<`` for ``<=``) and
+whether a dataclass is frozen are left aside. A mutant is found when a test of the core fails or doesn't end; those that take
+long are run for the hearing alone. Prints the share found for each module, and with ``--show`` those that live.
 
 Run: ``bin/pondus bench mutants [--count 300] [--seed 1] [--only judgement] [--show]``.
 """
@@ -17,14 +18,16 @@ import importlib.util
 import io
 import os
 import random
+import re
 import signal
 import sys
 import time
 import unittest
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).parents[1]
 ROOMS = "judgement", "hands", "group", "views", "hearing"
@@ -44,21 +47,34 @@ COUNTED: dict[type[ast.operator], type[ast.operator]] = {
     ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult
 }  # fmt: skip
 
+OPPOSITES = dict(
+    pair
+    for one, other in (
+        ("raise", "lower"), ("flat", "sharp"), ("up", "down"), ("peg", "fine-tuner"), ("peg", "screw"), ("in", "out"),
+        ("left", "right"), ("clockwise", "anticlockwise"), ("above", "below"), ("higher", "lower"), ("wide", "narrow"),
+        ("first", "last"),
+    )
+    for pair in ((one, other), (other, one))
+)  # fmt: skip
+WORD = re.compile(rf"\b({'|'.join(sorted(OPPOSITES, key=len, reverse=True))})\b", re.IGNORECASE)
+Change = Callable[[Any], bool]
+
 
 @dataclass(frozen=True)
 class Mutant:
-    """One changed module: its dotted name, the line, what was changed, and the changed node's place in the tree."""
+    """One changed module: its dotted name, the line, what was changed, the changed node's place in the tree, and how."""
 
     module: str
     file: Path
     line: int
     said: str
     place: int
+    change: Change
 
     def tree(self) -> ast.Module:
         """The whole module, changed."""
         tree = ast.parse(self.file.read_text())
-        _change(next(each for at, each in enumerate(ast.walk(tree)) if at == self.place))
+        self.change(next(node for at, node in enumerate(ast.walk(tree)) if at == self.place))
         return ast.fix_missing_locations(tree)
 
 
@@ -70,9 +86,14 @@ def mutants(file: Path) -> Iterator[Mutant]:
     for place, node in enumerate(ast.walk(tree)):
         if id(node) in notes:
             continue
-        changed = copy.deepcopy(node)
-        if isinstance(node, ast.expr) and _change(changed):
-            yield Mutant(module, file, node.lineno, f"{ast.unparse(node)}  ->  {ast.unparse(changed)}", place)
+        for change in CHANGES:
+            changed = copy.deepcopy(node)
+            if change(changed):
+                yield Mutant(module, file, node.lineno, f"{_brief(node)}  ->  {_brief(changed)}", place, change)
+
+
+def _brief(node: ast.AST) -> str:
+    return ast.unparse(node).split("\n")[0]
 
 
 def _notes(node: ast.AST) -> list[ast.AST]:
@@ -81,16 +102,23 @@ def _notes(node: ast.AST) -> list[ast.AST]:
     if isinstance(node, ast.AnnAssign):
         found = [node.annotation]
     elif isinstance(node, ast.FunctionDef):
-        found = [node.returns, *(each.annotation for each in (*node.args.args, *node.args.kwonlyargs))]
+        found = [node.returns, *(one.annotation for one in (*node.args.args, *node.args.kwonlyargs)), *_docstring(node)]
     elif isinstance(node, ast.Subscript) and isinstance(node.value, ast.Name) and node.value.id == "Literal":
         found = [node]
     elif isinstance(node, ast.ClassDef):
-        found = list(node.decorator_list)
+        found = [*node.decorator_list, *_docstring(node)]
+    elif isinstance(node, ast.Module):
+        found = list(_docstring(node))
     return [inner for each in found if each is not None for inner in ast.walk(each)]
 
 
-def _change(node: ast.AST) -> bool:
-    """Change it in place; whether there is a way."""
+def _docstring(node: ast.Module | ast.ClassDef | ast.FunctionDef) -> list[ast.expr]:
+    """It, and the notes that stand below names."""
+    return [line.value for line in node.body if isinstance(line, ast.Expr) and isinstance(line.value, ast.Constant)]
+
+
+def _turned(node: ast.AST) -> bool:
+    """An expression changed in place; whether there is a way."""
     if isinstance(node, ast.Compare) and len(node.ops) == 1:
         other = COMPARED.get(type(node.ops[0]))
         if other is not None:
@@ -114,6 +142,56 @@ def _change(node: ast.AST) -> bool:
         node.value = node.value * 2 if node.value else 1
         return True
     return False
+
+
+def _part_left_out(node: ast.AST) -> bool:
+    if isinstance(node, ast.BoolOp):
+        del node.values[-1 if len(node.values) > 2 else 0]
+        if len(node.values) == 1:
+            node.values.append(node.values[0])
+        return True
+    return False
+
+
+def _never_done(node: ast.AST) -> bool:
+    if isinstance(node, ast.If):
+        node.test = ast.Constant(False)
+        return True
+    return False
+
+
+def _gives_none(node: ast.AST) -> bool:
+    if isinstance(node, ast.Return) and node.value is not None and not _is_none(node.value):
+        node.value = ast.Constant(None)
+        return True
+    return False
+
+
+def _is_none(node: ast.expr) -> bool:
+    return isinstance(node, ast.Constant) and node.value is None
+
+
+def _a_quarter_more(node: ast.AST) -> bool:
+    if isinstance(node, ast.Constant) and isinstance(node.value, float) and node.value:
+        node.value *= 1.25
+        return True
+    return False
+
+
+def _opposite(node: ast.AST) -> bool:
+    """The first such word of a text, for its opposite."""
+    if isinstance(node, ast.Constant) and isinstance(node.value, str) and WORD.search(node.value):
+        node.value = WORD.sub(_other_word, node.value, count=1)
+        return True
+    return False
+
+
+def _other_word(match: re.Match[str]) -> str:
+    other = OPPOSITES[match[0].lower()]
+    return other.capitalize() if match[0][0].isupper() else other
+
+
+CHANGES: tuple[Change, ...] = (_turned, _part_left_out, _never_done, _gives_none, _a_quarter_more, _opposite)
 
 
 class _Swapped(importlib.abc.MetaPathFinder, importlib.abc.Loader):

@@ -263,7 +263,18 @@ class TestByEar(unittest.TestCase):
 
     def test_read_again_before_the_answer_the_winding_is_found_all_the_same(self) -> None:
         wound = Move(
-            uuid4(), "G", 1, START, mechanism="peg", taken=True, exact=False, answer="wound-other-way", expect_cents=200.0
+            uuid4(),
+            "G",
+            1,
+            START,
+            mechanism="peg",
+            direction="raise",
+            amount=10.0,
+            unit="degree",
+            taken=True,
+            exact=False,
+            answer="wound-other-way",
+            expect_cents=200.0,
         )
         unseen = replace(wound, id=uuid4(), answer=None)
         told, seen = replace(unseen, taken=False), replace(unseen, expect_cents=None)

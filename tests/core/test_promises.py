@@ -173,7 +173,7 @@ class TestPullsToCome(unittest.TestCase):
 
     def both(self, request: dict[str, Any], pulls: float) -> tuple[Any, Any]:
         asked = AdviceRequest.model_validate(request)
-        given_move = None if asked.recent_move is None else asked.recent_move.recent_move()
+        given_move = asked.recent_move
         heard = asked.heard
         alone, among = (
             advise(asked.situation(), heard, sure_of_string=asked.sure_of_string, recent_move=given_move, pulls_to_come=coming)

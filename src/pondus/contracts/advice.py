@@ -9,43 +9,10 @@ from pondus.core.instruments import Kind, StringCore, instrument_named
 from pondus.core.instruments.holds import Stance
 from pondus.core.instruments.targets import PURE_FIFTH_CENTS, TEMPERED_FIFTH_CENTS, check_fifth_cents
 from pondus.core.judgement.advise import Advice, advise
-from pondus.core.judgement.heard import Heard, ShownSide
-from pondus.core.judgement.recent_move import Answer, Done, RecentMove
-from pondus.core.judgement.situation import (
-    BridgeState,
-    FineTuner,
-    Peg,
-    Pitch,
-    Situation,
-    StringPlace,
-    Turning,
-    Unit,
-    Who,
-    situation,
-)
+from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.recent_move import Answer, RecentMove
+from pondus.core.judgement.situation import BridgeState, FineTuner, Peg, Situation, StringPlace, Turning, Who, situation
 from pondus.core.pitch.notes import Spelling
-
-
-class RecentMoveContract(Contract):
-    """The last thing done to this string, and the reading before it (``from_side`` where no figure was shown). What was
-    expected of it may be told; ``arrived`` false: twice the amount didn't reach the aim; ``repeats``: how often
-    before it had no effect.
-    """
-
-    mechanism: Done
-    direction: Pitch
-    amount: float | None = None
-    unit: Unit | None = None
-    from_cents: float | None = None
-    from_side: ShownSide | None = None
-    expect_cents: float | None = None
-    expect_plus_minus: float | None = None
-    arrived: bool = True
-    repeats: int = 0
-
-    def recent_move(self) -> RecentMove:
-        """The core's form."""
-        return RecentMove(**self.model_dump())
 
 
 class FifthWidth(Contract):
@@ -116,7 +83,7 @@ class SituationContract(Contract):
 class Fitted(Contract):
     """What is known of one string's fittings and of the last move on it."""
 
-    recent_move: RecentMoveContract | None = None
+    recent_move: RecentMove | None = None
     fine_tuner: FineTuner | None = FineTuner()
     peg: Peg = Peg()
     string_age_days: float | None = None
@@ -141,9 +108,5 @@ class AdviceRequest(SituationContract, Fitted):
     def advise(self) -> Advice:
         """Ask the core. Raises BadInput."""
         return advise(
-            self.situation(),
-            self.heard,
-            sure_of_string=self.sure_of_string,
-            recent_move=None if self.recent_move is None else self.recent_move.recent_move(),
-            answer=self.answer,
+            self.situation(), self.heard, sure_of_string=self.sure_of_string, recent_move=self.recent_move, answer=self.answer
         )

@@ -48,7 +48,7 @@ class PlanRequest(SituationContract):
             facts,
             string.heard,
             self.sure_of_string if string.sure_of_string is None else string.sure_of_string,
-            None if string.recent_move is None else string.recent_move.recent_move(),
+            string.recent_move,
         )
 
 

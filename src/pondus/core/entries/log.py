@@ -1,13 +1,13 @@
 """Readings and moves as they are entered."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal, get_args
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import StringData
 from pondus.core.judgement.heard import Heard, check_heard
-from pondus.core.judgement.recent_move import Done, RecentMove, check_recent_move
+from pondus.core.judgement.recent_move import Done, RecentMove, Turn, check_recent_move
 from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Turning, Unit
 
 Source = Literal["typed", "microphone", "recording", "simulated", "list"]
@@ -33,19 +33,12 @@ class ReadingEntry:
 
 
 @dataclass(frozen=True)
-class MoveEntry:
-    """One turn. ``amount`` in ``unit``: turns of a fine tuner, degrees of a peg's head; of a tug, how many pulls (``unit`` says
-    nothing there). What was expected of it in cents. ``amount_known`` false: it was turned until the string was where it
-    should be, and the amount is what was shown.
+class MoveEntry(Turn):
+    """One turn. ``amount_known`` false: it was turned until the string was where it should be, and the amount is what was
+    shown.
     """
 
     string: str
-    mechanism: Done
-    direction: Pitch
-    amount: float
-    unit: Unit
-    expect_cents: float | None = None
-    expect_plus_minus: float | None = None
     amount_known: bool = True
 
 
@@ -110,8 +103,16 @@ def move_entry(
         raise BadInput("amount", f"{made:g} {own}s at once can't be right; a {turned.replace('-', ' ')} goes {most:g} at most.")
     _check_expected(expect_cents, expect_plus_minus)
     known = turning == "step-by-step" or expect_cents is None
-    entry = MoveEntry(string.name, turned, way, made, own, expect_cents, expect_plus_minus, known)
-    return entry if told == own else replace(entry, amount=round(made, 6))
+    return MoveEntry(
+        string.name,
+        known,
+        mechanism=turned,
+        direction=way,
+        amount=made if told == own else round(made, 6),
+        unit=own,
+        expect_cents=expect_cents,
+        expect_plus_minus=expect_plus_minus,
+    )
 
 
 def _check_expected(cents: float | None, plus_minus: float | None) -> None:

@@ -14,18 +14,16 @@ from pondus.core.instruments import Instrument, Kind, StringCore, instrument_nam
 from pondus.core.instruments.holds import Stance
 from pondus.core.judgement.habits import Habit
 from pondus.core.judgement.heard import Heard
-from pondus.core.judgement.recent_move import Answer, Done
+from pondus.core.judgement.recent_move import Answer, Turn
 from pondus.core.judgement.situation import (
     BridgeState,
     FineTuner,
     Peg,
     PegKind,
     PegState,
-    Pitch,
     Situation,
     StringPlace,
     Turning,
-    Unit,
     Who,
     Winding,
     situation,
@@ -104,19 +102,13 @@ the other way (one that wasn't turned at all is struck out).
 
 
 @dataclass(frozen=True)
-class Move(Entry):
-    """One turn, ``amount`` in the mechanism's own unit (a tug: pulls), and what was expected of it (cents). ``answer``: what
+class Move(Entry, Turn):
+    """One turn, ``amount`` in the mechanism's own unit. ``answer``: what
     was said when it had no effect or went the wrong way. ``taken``: nobody told of it, a reading stands for it (its id is that
     reading's). ``exact``: its amount is known, not only where it ended. ``shown``: the amount that was shown for it, where
     its own was reckoned from what it did.
     """
 
-    mechanism: Done = "fine-tuner"
-    direction: Pitch = "raise"
-    amount: float = 0.0
-    unit: Unit = "turn"
-    expect_cents: float | None = None
-    expect_plus_minus: float | None = None
     answer: Answer | None = None
     taken: bool = False
     exact: bool = True

@@ -1,8 +1,8 @@
 """The last thing that was done to a string, and what was expected of it."""
 
 import math
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, fields
+from typing import Any, Literal
 
 from pondus.core.errors import BadInput
 from pondus.core.judgement.heard import ShownSide
@@ -13,6 +13,25 @@ Answer = Literal["other-peg", "sprang-back", "not-turned", "wound-other-way", "e
 
 FARTHEST_CENTS = 12000.0
 MOST_REPEATS = 100
+
+
+@dataclass(frozen=True, kw_only=True)
+class Turn:
+    """What was turned, which way and how far, and what was expected of it in cents. ``amount`` in ``unit``: turns of a fine
+    tuner, degrees of a peg's head; of a tug, how many pulls (``unit`` says nothing there).
+    """
+
+    mechanism: Done
+    direction: Pitch
+    amount: float
+    unit: Unit
+    expect_cents: float | None = None
+    expect_plus_minus: float | None = None
+
+
+def as_turn(made: Turn) -> dict[str, Any]:
+    """What a record of a turn says of the turn itself, by name."""
+    return {known.name: getattr(made, known.name) for known in fields(Turn)}
 
 
 @dataclass(frozen=True)
@@ -30,9 +49,9 @@ class RecentMove:
 
     mechanism: Done
     direction: Pitch
-    amount: float | None
-    unit: Unit | None
-    from_cents: float | None
+    amount: float | None = None
+    unit: Unit | None = None
+    from_cents: float | None = None
     effect_known: bool = True
     from_give_or_take: float = 0.0
     from_side: ShownSide | None = None
@@ -63,24 +82,11 @@ def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, 
     """
     if move is None:
         return
-    if move.amount is not None and not 0.0 < move.amount < math.inf:
-        raise BadInput(
-            f"{prefix}recent_move.amount",
-            f"A move of {move.amount:g} {move.unit}s isn't a move; give how far it was turned, more than 0.",
-        )
-    if move.amount is not None and move.unit is None and move.mechanism != "tug":
-        raise BadInput(f"{prefix}recent_move.unit", f"{move.amount:g} of what? Give turn or degree.")
+    _check_amounts(move, f"{prefix}recent_move.")
     _check_from(move, prefix)
+    _check_cents(move, f"{prefix}recent_move.")
     if move.mechanism == "tug" and move.direction == "raise":
         raise BadInput(f"{prefix}recent_move.direction", "A tug lets a string down; its direction is lower.")
-    for name, value in (("expect_cents", move.expect_cents), ("expect_plus_minus", move.expect_plus_minus)):
-        if value is not None and not abs(value) <= FARTHEST_CENTS:
-            raise BadInput(f"{prefix}recent_move.{name}", f"{value:g} cents can't have been expected of one move.")
-    if move.expect_plus_minus is not None and move.expect_plus_minus < 0.0:
-        raise BadInput(
-            f"{prefix}recent_move.expect_plus_minus",
-            f"Give or take {move.expect_plus_minus:g} cents can't be right; give 0 or more, or leave it out.",
-        )
     if not 0 <= move.repeats <= MOST_REPEATS:
         raise BadInput(f"{prefix}recent_move.repeats", f"{move.repeats} times in a row can't be right; give 0 or more.")
     if move.mechanism == "fine-tuner" and fine_tuner is None:
@@ -88,6 +94,25 @@ def check_recent_move(move: RecentMove | None, fine_tuner: FineTuner | None, *, 
             f"{prefix}recent_move.mechanism",
             "The last move was with a fine tuner, but this string has none; say which it was, or fit one.",
         )
+
+
+def _check_amounts(move: RecentMove, prefix: str) -> None:
+    if move.amount is not None and not 0.0 < move.amount < math.inf:
+        raise BadInput(
+            f"{prefix}amount", f"A move of {move.amount:g} {move.unit}s isn't a move; give how far it was turned, more than 0."
+        )
+    if move.amount is not None and move.unit is None and move.mechanism != "tug":
+        raise BadInput(f"{prefix}unit", f"{move.amount:g} of what? Give turn or degree.")
+    if move.shown is not None and not 0.0 < move.shown < math.inf:
+        raise BadInput(f"{prefix}shown", f"{move.shown:g} can't have been shown; give more than 0, or leave it out.")
+
+
+def _check_cents(move: RecentMove, prefix: str) -> None:
+    if move.expect_cents is not None and not abs(move.expect_cents) <= FARTHEST_CENTS:
+        raise BadInput(f"{prefix}expect_cents", f"{move.expect_cents:g} cents can't have been expected of one move.")
+    for name, value in (("expect_plus_minus", move.expect_plus_minus), ("from_give_or_take", move.from_give_or_take)):
+        if value is not None and not 0.0 <= value <= FARTHEST_CENTS:
+            raise BadInput(f"{prefix}{name}", f"Give or take {value:g} cents can't be right; give 0 or more, or leave it out.")
 
 
 def _check_from(move: RecentMove, prefix: str) -> None:

@@ -27,8 +27,8 @@ from pondus.core.judgement.direction import screw_turn
 from pondus.core.judgement.heard import Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
-from pondus.core.judgement.recent_move import Answer, Done
-from pondus.core.judgement.situation import FineTuner, PegKind, Pitch, Unit
+from pondus.core.judgement.recent_move import Answer, Turn, as_turn
+from pondus.core.judgement.situation import FineTuner, PegKind
 from pondus.core.judgement.steps import Option, Step
 from pondus.core.judgement.string_order import order_of
 from pondus.core.pitch.notes import Spelling, name_of, spelled
@@ -78,19 +78,13 @@ class ReadingView:
 
 
 @dataclass(frozen=True)
-class MoveView:
-    """A move as made, what was expected of it and, once read again, what it did (cents). ``taken``: nobody told of it, a
+class MoveView(Turn):
+    """A move as made and, once read again, what it did (cents). ``taken``: nobody told of it, a
     reading stands for it. ``denials``: what somebody may say against that, unasked.
     """
 
     id: UUID
     at: datetime
-    mechanism: Done
-    direction: Pitch
-    amount: float
-    unit: Unit
-    expect_cents: float | None
-    expect_plus_minus: float | None
     did_cents: Cents | None
     said: str
     taken: bool
@@ -411,12 +405,6 @@ def _move(move: Move, *, did: float | None) -> MoveView:
     return MoveView(
         move.id,
         move.at,
-        move.mechanism,
-        move.direction,
-        move.amount,
-        move.unit,
-        move.expect_cents,
-        move.expect_plus_minus,
         did,
         taken_said(move, did) if move.taken else move_said(move),
         move.taken,
@@ -424,6 +412,7 @@ def _move(move: Move, *, did: float | None) -> MoveView:
             Option(denial, _DENIED[denial].format(way="down" if move.direction == "raise" else "up"), {"answer": denial})
             for denial in denials(move)
         ],
+        **as_turn(move),
     )
 
 

@@ -154,7 +154,8 @@ def taken_said(move: Move, did: float | None) -> str:
 
     >>> from datetime import UTC, datetime
     >>> from uuid import uuid4
-    >>> move = Move(uuid4(), "A", 1, datetime(2026, 7, 4, tzinfo=UTC), amount=0.5, taken=True)
+    >>> move = Move(uuid4(), "A", 1, datetime(2026, 7, 4, tzinfo=UTC), taken=True, mechanism="fine-tuner",
+    ...             direction="raise", amount=0.5, unit="turn")
     >>> taken_said(move, 13.2)
     'Taken as turned: fine tuner up, about ½ turn; it went up 13'
     """
