@@ -91,7 +91,18 @@ class Result(Sent):
 
     model_config = ConfigDict(from_attributes=True)
 
+    @classmethod
+    def filled(cls, *sources: object, **own: Any) -> Self:
+        """One with what is told by name (``own``), and for the rest what the first of the sources has under that name."""
+        for name in cls.model_fields.keys() - own.keys():
+            there = (getattr(source, name, _NOWHERE) for source in sources)
+            value = next((value for value in there if value is not _NOWHERE), _NOWHERE)
+            if value is not _NOWHERE:
+                own[name] = value
+        return cls.model_validate(own)
 
+
+_NOWHERE = object()
 Of = TypeVar("Of")
 
 

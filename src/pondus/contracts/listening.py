@@ -211,22 +211,7 @@ class LookMessage(Result):
     @classmethod
     def of(cls, look: Look) -> "LookMessage":
         """From the core's look."""
-        return cls(
-            hears=look.hears,
-            level_db=look.level_db,
-            clipping=look.clipping,
-            hz=look.hz,
-            note=look.note,
-            cents=look.cents,
-            string=look.string,
-            string_cents=look.string_cents,
-            reason=look.reason,
-            said=said_of(look),
-            now=now_said(look),
-            is_softer=look.is_softer,
-            room_db=look.room_db,
-            ear=EarOut.of(look),
-        )
+        return cls.filled(look, said=said_of(look), now=now_said(look), ear=EarOut.of(look), type="reading")
 
 
 class SettledMessage(Result):
@@ -257,11 +242,9 @@ class FifthMessage(Result):
     @classmethod
     def of(cls, look: FifthLook) -> "FifthMessage":
         """From the core's look."""
-        return cls(
-            hears=look.hears,
-            level_db=look.level_db,
-            clipping=look.clipping,
-            strings=look.strings,
+        return cls.filled(
+            look,
+            type="fifth",
             from_pure_cents=None if look.heard is None else look.heard.fifth.from_pure_cents,
             beats_hz=None if look.heard is None else look.heard.fifth.beats_hz,
             said=None if look.reason is None else FIFTH_REFUSED_SAID[look.reason],

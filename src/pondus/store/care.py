@@ -15,6 +15,7 @@ from pondus.core.upkeep.ledger import slips_of
 from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import InstrumentRecord, held_instrument, instruments, next_version
+from pondus.store.records import entry_of
 from pondus.store.settings import settings_of
 from pondus.store.summaries import newest_of_all
 from pondus.store.tables import CareRow, StringRow, now
@@ -140,18 +141,7 @@ def out_at_luthier(session: Session) -> dict[UUID, str]:
 
 def care_record(row: CareRow) -> CareKept:
     """An entry as the core takes it."""
-    return CareKept(
-        id=row.id,
-        kind=row.kind,
-        at=row.at,
-        string=row.string,
-        symptom=row.sign,
-        core=row.core,
-        said=row.said,
-        due=row.due,
-        voided=row.struck_at is not None,
-        void_reason=row.struck_reason,
-    )
+    return entry_of(CareKept, row, symptom=row.sign)
 
 
 def wanted_strings(cared: Iterable[CaredFor], clock: Clock) -> list[Wanted]:

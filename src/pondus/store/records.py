@@ -11,7 +11,7 @@ from pondus.core.hands.records import FifthCheck, FittedInstrument, FittedString
 from pondus.core.instruments import instrument_named
 from pondus.core.judgement.habits import check_habits
 from pondus.core.judgement.heard import Heard
-from pondus.store.tables import EntryRow, FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
+from pondus.store.tables import CareRow, EntryRow, FifthCheckRow, InstrumentRow, MoveRow, ReadingRow, StringRow, TuningRow
 
 Kept = TypeVar("Kept")
 
@@ -26,24 +26,24 @@ def _record(kind: type[Kept], row: SQLModel, **own: Any) -> Kept:
     return kind(**{name: getattr(row, name) for name in _shared(kind, type(row))} | own)  # type: ignore[arg-type]
 
 
-def _entry(kind: type[Kept], row: EntryRow, **own: Any) -> Kept:
-    """A line of a log."""
+def entry_of(kind: type[Kept], row: EntryRow | CareRow, **own: Any) -> Kept:
+    """A line of a log, and whether it was struck out."""
     return _record(kind, row, voided=row.struck_at is not None, void_reason=row.struck_reason, **own)
 
 
 def reading_of(row: ReadingRow) -> Reading:
     """A kept reading."""
-    return _entry(Reading, row, heard=_record(Heard, row), read_at_a4=row.a4)
+    return entry_of(Reading, row, heard=_record(Heard, row), read_at_a4=row.a4)
 
 
 def move_of(row: MoveRow) -> Move:
     """A kept move."""
-    return _entry(Move, row, exact=row.amount_known)
+    return entry_of(Move, row, exact=row.amount_known)
 
 
 def check_of(row: FifthCheckRow) -> FifthCheck:
     """A kept check of a fifth."""
-    return _entry(FifthCheck, row, string=row.lower)
+    return entry_of(FifthCheck, row, string=row.lower)
 
 
 def tuning_of(row: TuningRow) -> Tuning:

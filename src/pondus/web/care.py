@@ -46,20 +46,8 @@ COMFORT = ComfortOut(low=COMFORTABLE_HUMIDITY[0], high=COMFORTABLE_HUMIDITY[1])
 
 def care_out(entry: CareKept, instrument_id: UUID) -> CareOut:
     """One entry, serialised."""
-    return CareOut(
-        id=entry.id,
-        instrument_id=instrument_id,
-        at=entry.at,
-        kind=entry.kind,
-        string=entry.string,
-        sign=entry.symptom,
-        core=entry.core,
-        said=entry.said,
-        due=entry.due,
-        headline=entry.headline,
-        struck=entry.voided,
-        struck_reason=entry.void_reason,
-    )
+    told = {"sign": entry.symptom, "struck": entry.voided, "struck_reason": entry.void_reason}
+    return CareOut.filled(entry, instrument_id=instrument_id, **told)
 
 
 def _row_out(row: CareRow) -> CareOut:
@@ -111,10 +99,7 @@ def _book(session: Session) -> CareBook:
         instruments=[_instrument(row, clock) for row in found],
         shopping=list(wanted),
         soon_days=SOON_DAYS,
-        signs=[
-            SymptomOut(sign=symptom, said=facts.said, likely=facts.likely, do=facts.do, of_string=facts.of_string)
-            for symptom, facts in SYMPTOMS.items()
-        ],
+        signs=[SymptomOut.filled(facts, sign=symptom) for symptom, facts in SYMPTOMS.items()],
         air=[air_out(row) for row in climate_store.room_log(session)[-SHOWN_AIR:]],
         comfortable=COMFORT,
         string_life_months=care_store.life_setting(session),
@@ -125,48 +110,17 @@ def _book(session: Session) -> CareBook:
 
 def _instrument(cared: CaredFor, clock: Clock) -> InstrumentCare:
     of = cared.instrument
-    return InstrumentCare(
-        id=of.id,
-        label=of.label,
-        kind=of.kind,
-        size=of.size,
-        hours_per_week=of.hours_per_week,
+    return InstrumentCare.filled(
+        of,
         strings=[_age(string, cared.due[string.name], clock.today) for string in of.in_order],
-        referrals=[
-            ReferralOut(
-                sign=referral.symptom,
-                said=SYMPTOMS[referral.symptom].said,
-                string=referral.string,
-                to=referral.to,
-                why=referral.why,
-            )
-            for referral in cared.referrals
-        ],
-        watched=[
-            WatchedOut(
-                sign=one.symptom,
-                said=SYMPTOMS[one.symptom].said,
-                string=one.string,
-                count=one.count,
-                last=one.last,
-                do=SYMPTOMS[one.symptom].do,
-            )
-            for one in cared.watched
-        ],
+        referrals=[ReferralOut.filled(one, SYMPTOMS[one.symptom], sign=one.symptom) for one in cared.referrals],
+        watched=[WatchedOut.filled(one, SYMPTOMS[one.symptom], sign=one.symptom) for one in cared.watched],
         out=None if cared.out is None else care_out(cared.out, of.id),
     )
 
 
 def _age(string: StringOn, told: StringDue, today: date) -> StringAge:
-    return StringAge(
-        name=string.name,
-        core=string.core,
-        put_on=string.put_on,
-        due=told.due,
-        days_left=told.days_left(today),
-        soon=told.soon(today),
-        why=told.why,
-    )
+    return StringAge.filled(string, told, days_left=told.days_left(today), soon=told.soon(today))
 
 
 @blueprint.post("/instruments/<uuid:instrument_id>/care")
@@ -188,17 +142,8 @@ def add_care(instrument_id: UUID, new: NewCare) -> CareOut:
             said=new.said,
             due=new.due,
         )
-        row = CareRow(
-            id=new.id,
-            instrument_id=instrument_id,
-            at=entry.at,
-            kind=entry.kind,
-            string=entry.string,
-            sign=entry.symptom,
-            core=entry.core,
-            said=entry.said,
-            due=entry.due,
-        )
+        told = {name: value for name, value in vars(entry).items() if name != "symptom"}
+        row = CareRow(id=new.id, instrument_id=instrument_id, sign=entry.symptom, **told)
         return _row_out(care_store.add_care(session, row, clock=clock))
 
 

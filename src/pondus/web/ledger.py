@@ -40,46 +40,23 @@ def instrument_ledger(instrument_id: UUID) -> Response:
 
 def _tuning(tuning: TuningInAir) -> LedgerTuningOut:
     summary = tuning.summary
-    return LedgerTuningOut(
-        id=summary.tuning_id,
-        at=summary.started_at,
-        by=tuning.by,
-        minutes=summary.minutes,
-        humidity=tuning.humidity,
-        celsius=tuning.celsius,
-        moves=summary.screw_moves + summary.peg_moves,
-        strings={
-            name: LedgerStringTuned(
-                found=string.found_cents,
-                left=string.left_cents,
-                screw_moves=string.screw_moves,
-                peg_moves=string.peg_moves,
-                slips=string.slips,
-            )
-            for name, string in summary.strings.items()
-        },
-    )
+    strings = {
+        name: LedgerStringTuned.filled(string, found=string.found_cents, left=string.left_cents)
+        for name, string in summary.strings.items()
+    }
+    moves = summary.screw_moves + summary.peg_moves
+    return LedgerTuningOut.filled(summary, tuning, id=summary.tuning_id, at=summary.started_at, moves=moves, strings=strings)
 
 
 def _string(string: LedgerString) -> LedgerStringOut:
-    return LedgerStringOut(
-        name=string.fitted.name,
-        has_fine_tuner=string.fitted.has_fine_tuner,
-        put_on=string.fitted.put_on,
+    return LedgerStringOut.filled(
+        string,
+        string.fitted,
         heard_times=len(string.found_cents),
-        flat_times=string.flat_times,
-        furthest_cents=string.furthest_cents,
         learned=learned_view(string.learned),
         forecast=None if string.forecast is None else _forecast(string.forecast, string),
     )
 
 
 def _forecast(told: Forecast, of: LedgerString) -> ForecastOut:
-    return ForecastOut(
-        cents=told.cents,
-        plus_minus=told.plus_minus,
-        nights=told.nights,
-        creep_cents=told.creep_cents,
-        creep_plus_minus=told.creep_plus_minus,
-        word=told.word(tolerance_cents=of.situation.tolerance_cents),
-    )
+    return ForecastOut.filled(told, word=told.word(tolerance_cents=of.situation.tolerance_cents))

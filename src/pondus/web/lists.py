@@ -214,17 +214,14 @@ def _store(session: Session, list_id: UUID, asked: Confirm) -> Lines:
 
 def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
     rows = found.rows
-    return ListOut(
-        id=row.id,
-        kind=found.kind,
-        file_name=row.file_name,
-        state=row.state,
+    return ListOut.filled(
+        row,
+        found,
+        found.table,
         columns=_columns(found),
         fields=[FieldOut.model_validate(field, from_attributes=True) for field in FIELDS[found.kind]],
         missing=[field.said for field in missing(found.kind, found.columns)],
-        order=found.order,
         has_dates=any(import_store.holds_dates(column) for column in found.columns),
-        header_line=found.table.header_line,
         first_lines=[
             FirstLine(line=line, said=", ".join(filter(None, (cell.strip() for cell in cells)))[:LONGEST_LINE])
             for line, cells in found.table.first
@@ -239,11 +236,9 @@ def _out(row: ImportRow, found: import_store.Preview) -> ListOut:
         changing_count=len(rows.changing),
         changing=[_changing(change) for change in rows.changing[:SHOWN_BAD]],
         same=rows.same,
+        kind=found.kind,
         absent_count=len(rows.absent),
         absent=rows.absent[:SHOWN_BAD],
-        encoding=found.table.encoding,
-        separator=found.table.separator,
-        rows_stored=row.rows_stored,
     )
 
 

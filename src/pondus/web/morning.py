@@ -40,20 +40,13 @@ class _Reading:
 
 def triaged_out(triaged: morning_store.Triaged) -> TriagedOut:
     """One instrument, serialised."""
-    return TriagedOut(
-        id=triaged.id,
-        label=triaged.label,
-        kind=triaged.kind,
-        size=triaged.size,
+    return TriagedOut.filled(
+        triaged,
+        triaged.sorted,
         player=None if triaged.player is None else shown_name(triaged.player),
         strings=list(instrument_named(triaged.kind).string_names),
-        heard=triaged.heard,
-        group=triaged.sorted.group,
-        waits=triaged.sorted.waits,
-        needs=triaged.sorted.needs,
         moves=triaged.sorted.screw_moves + triaged.sorted.peg_moves,
         minutes=round(triaged.minutes, 2),
-        said=triaged.sorted.said,
     )
 
 

@@ -82,12 +82,8 @@ def practice_room(query: WhoQuery) -> PracticeOut:
         next=next((_next(drill_named(name), why) for name, why in wanted.items()), None),
         drills=[_drill(drill_shown) for drill_shown in shown.values()],
         stages=[
-            StageShownOut(
-                stage=stage_shown.stage,
-                said=stage_shown.said,
-                cleared=stage_shown.stage in cleared,
-                ready=stage_shown.ready,
-                drills=[drill.drill.name for drill in stage_shown.drills],
+            StageShownOut.filled(
+                stage_shown, cleared=stage_shown.stage in cleared, drills=[drill.drill.name for drill in stage_shown.drills]
             )
             for stage_shown in stages_shown(shown)
         ],
@@ -102,27 +98,12 @@ def _stumbles(session: Session, row: PersonRow, clock: Clock) -> Mapping[Stumble
 
 
 def _next(drill: Drill, why: str) -> NextDrill:
-    return NextDrill(drill=drill.name, said=drill.said, does=drill.does, why=why)
+    return NextDrill.filled(drill, drill=drill.name, why=why)
 
 
 def _drill(shown: DrillShown) -> DrillOut:
-    drill = shown.drill
-    return DrillOut(
-        name=drill.name,
-        stage=drill.stage,
-        said=drill.said,
-        does=drill.does,
-        way=drill.way,
-        sounds=drill.sounds,
-        staff=drill.staff,
-        minutes=MINUTES[drill.way],
-        levels=drill.levels,
-        within_cents=drill.within_cents,
-        points=list(shown.points),
-        managed=shown.managed,
-        shown=shown.said,
-        before=shown.before,
-    )
+    told = {"minutes": MINUTES[shown.drill.way], "shown": shown.said}
+    return DrillOut.filled(shown.drill, shown, **told)
 
 
 def _choosable(session: Session, device: DeviceFacts) -> list[PractiserOut]:

@@ -285,14 +285,11 @@ def _out(
         slots = [_slot(slot, triaged[slot.job.name], row) for slot in morning.slots[row.name]]
         held = triaged.get(str(row.instrument_id))
         stations.append(
-            StationOut(
-                id=row.id,
+            StationOut.filled(
+                row,
                 name=shown_name(row.name),
-                may=row.may,
-                person_id=row.person_id,
                 away_minutes=away.get(row.id),
                 comes_in_minutes=round(_comes_in(row, clock), 1),
-                own_only=row.own_only,
                 pace=round(paces[row.id], 2),
                 in_hand=held.id if held is not None and held.sorted.waits else None,
                 slots=slots,
