@@ -46,6 +46,17 @@ class TestLate(LateTest):
         self.assertTrue(late["late"])
         self.assertFalse(late["struck"])
 
+    def test_what_waited_stands_at_the_time_it_was_made_not_before_its_tuning_began(self) -> None:
+        later = datetime.now(UTC) + timedelta(hours=3)
+        with mock.patch("pondus.web.entries.now", return_value=later):
+            self.read("A", "-30", seconds_ago=600)
+            bench = self.turn("A", seconds_ago=86_400)
+        times = {entry["kind"]: datetime.fromisoformat(entry["at"]) for entry in bench["history"]}
+        self.assertEqual(times["reading"], later - timedelta(minutes=10))
+        self.assertEqual(times["move"], datetime.fromisoformat(bench["tuning"]["started_at"]))
+        refused = {"id": str(uuid4()), "string": "A", "typed": "-3", "seconds_ago": -1}
+        self.post(f"/api/tunings/{self.tuning}/readings", refused, status=422)
+
     def test_what_one_device_queued_comes_in_its_order(self) -> None:
         seen, phone = self.bench["log_version"], str(uuid4())
         for typed in ("-30", "-12"):

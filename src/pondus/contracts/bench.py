@@ -21,6 +21,7 @@ from pondus.core.views.bench import FifthView, HoldView, PlanView, StringView
 from pondus.core.views.choices import TemperamentName
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
+LONGEST_WAIT_SECONDS = 90 * 86_400.0
 Reason = Annotated[str, Field(min_length=1, max_length=REASON_LETTERS)]
 
 
@@ -61,10 +62,12 @@ class EmptyTuning(Contract):
 class MadeOn(Contract):
     """On which state an entry was made: the bench's ``log_version`` that was looked at, and the page that made it. Where its
     string was read or turned since by anyone else, it is kept as late and does not count. Left out: as of now.
+    ``seconds_ago``: how long it waited to be sent.
     """
 
     made_on: Annotated[int, Field(ge=0, lt=2**62)] | None = None
     device: ClientId | None = None
+    seconds_ago: Annotated[float, Field(ge=0.0, le=LONGEST_WAIT_SECONDS)] = 0.0
 
 
 class NewReading(MadeOn):

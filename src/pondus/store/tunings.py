@@ -144,13 +144,14 @@ def tunings_of(session: Session, instrument_id: UUID, *, limit: int = 20, before
 
 @dataclass(frozen=True)
 class StringOfTuning:
-    """The string that an entry of a tuning speaks of, as fitted and as data, and how the tuning spells notes."""
+    """The string that an entry of a tuning speaks of, as fitted and as data, how the tuning spells notes and when it began."""
 
     row: StringRow
     string: StringData
     spelling: Spelling
     a4: float
     turns: Turning
+    began: datetime
 
 
 _STRING_OF: Any = (
@@ -170,7 +171,8 @@ def string_of(session: Session, tuning_id: UUID, name: str) -> StringOfTuning:
     string = instrument_named(kind).string(name)
     if row is None:
         raise BadInput("string", f"The {name} string is taken off this instrument; put one on first.")
-    return StringOfTuning(row, string, tuning.spelling, tuning.a4, tuning.turning or usual_turning(tuning.who))
+    turns = tuning.turning or usual_turning(tuning.who)
+    return StringOfTuning(row, string, tuning.spelling, tuning.a4, turns, tuning.started_at)
 
 
 def add_entry(session: Session, row: Entry, *, late: bool | None = None) -> Entry:

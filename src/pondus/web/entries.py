@@ -1,10 +1,11 @@
 """Readings and moves of a tuning: add, strike out, bring back. Each answers with the whole bench."""
 
+from datetime import datetime, timedelta
 from uuid import UUID
 
 from apiflask import APIBlueprint
 
-from pondus.contracts.bench import BenchOut, MoveAnswer, NewMove, NewReading, Strike
+from pondus.contracts.bench import BenchOut, MadeOn, MoveAnswer, NewMove, NewReading, Strike
 from pondus.core.entries.log import ReadingEntry, move_entry, reading_entry
 from pondus.core.entries.texts import REASON_LETTERS, check_text
 from pondus.core.entries.typed import parse_typed
@@ -33,6 +34,11 @@ def _heard(new: NewReading, string: StringData, spelling: Spelling) -> Heard:
         return parse_typed(new.typed, string, spelling=spelling)
     assert new.heard is not None
     return new.heard
+
+
+def made_at(new: MadeOn, began: datetime) -> datetime:
+    """When an entry was made: one that waited to be sent, not before its tuning was begun."""
+    return max(now() - timedelta(seconds=new.seconds_ago), began) if new.seconds_ago else now()
 
 
 def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry, *, a4: float) -> ReadingRow:
@@ -69,7 +75,7 @@ def add_reading(tuning_id: UUID, new: NewReading) -> BenchOut:
             sure_of_string=new.sure_of_string,
         )
         row = reading_row(tuning_id, new.id, entry, a4=on.a4)
-        row.made_on, row.device = new.made_on, new.device
+        row.made_on, row.device, row.at = new.made_on, new.device, made_at(new, on.began)
         instrument_store.begins_to_sound(session, on.row, at=row.at)
         tuning_store.add_entry(session, row)
         shown = changed_bench(session, tuning_id)
@@ -98,7 +104,7 @@ def add_move(tuning_id: UUID, new: NewMove) -> BenchOut:
         row = MoveRow(
             id=new.id,
             tuning_id=tuning_id,
-            at=now(),
+            at=made_at(new, on.began),
             made_on=new.made_on,
             device=new.device,
             entered_by=device_here().person,

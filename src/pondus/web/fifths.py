@@ -24,11 +24,11 @@ from pondus.core.views.fifths import fifths_view
 from pondus.store import fifths as fifth_store
 from pondus.store import instruments as instrument_store
 from pondus.store import tunings as tuning_store
-from pondus.store.tables import FifthCheckRow, TuningRow, now
+from pondus.store.tables import FifthCheckRow, TuningRow
 from pondus.web.access import device_here
 from pondus.web.bench import load
 from pondus.web.doors import at_most, uploads
-from pondus.web.entries import struck_reason
+from pondus.web.entries import made_at, struck_reason
 from pondus.web.hearing import sound_in
 from pondus.web.transaction import looking, transaction
 
@@ -77,7 +77,7 @@ def keep_check(tuning_id: UUID, new: NewFifthCheck) -> FifthsOut:
             tuning_id=tuning.id,
             lower=pair[0],
             upper=pair[1],
-            at=now(),
+            at=made_at(new, tuning.started_at),
             made_on=new.made_on,
             device=new.device,
             entered_by=device_here().person,

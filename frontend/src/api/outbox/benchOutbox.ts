@@ -12,6 +12,8 @@ import { browserShelf } from "./shelf";
 export type Swept = components["schemas"]["SweptOut"];
 type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
+const LONGEST_WAIT = 90 * 86_400;
+
 /** Where a bench is kept among what was asked. */
 export function benchKey(instrument: string): string[] {
   return ["bench", instrument];
@@ -21,12 +23,18 @@ export function benchKey(instrument: string): string[] {
 export const outbox = new Outbox<Bench | Swept>({
   shelf: browserShelf,
   studio: studioHere,
-  send: ({ request: { method, path, body } }) => answered(sent(method, path, body)),
+  send: ({ order, request: { method, path, body } }) => answered(sent(method, path, asWaited(body, order))),
   onStored: ({ instrument }, answer) => {
     if ("log_version" in answer) showBench(instrument, answer);
     else showSwept(answer);
   },
 });
+
+/** An entry says how long it waited to be sent. `order`: when it was made, in milliseconds. */
+function asWaited(body: object | null, order: number): object | null {
+  const seconds = (Date.now() - order) / 1000;
+  return body !== null && "device" in body && seconds > 0 ? { ...body, seconds_ago: Math.min(seconds, LONGEST_WAIT) } : body;
+}
 
 /** Show a bench, unless a newer one is shown already. */
 function showBench(instrument: string, bench: Bench): void {
