@@ -32,6 +32,7 @@ from typing import Any
 ROOT = Path(__file__).parents[1]
 ROOMS = "judgement", "hands", "group", "views", "hearing"
 OF_HEARING = (
+    "test_as_heard",
     "test_sounding", "test_partials", "test_doctests", "test_microphone_check", "test_beside_tone", "test_hearing",
     "test_live", "test_double_stop", "test_whole_room", "test_real_hands",
 )  # fmt: skip

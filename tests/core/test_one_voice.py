@@ -47,6 +47,20 @@ def meant(advice: Advice) -> Meaning:
     return MEANT_BY.get(first) or ("stop" if advice.mechanism == "none" else advice.mechanism)
 
 
+class TestByEar(unittest.TestCase):
+    def test_a_string_heard_lower_by_ear_is_turned_on_bench_plan_and_morning(self) -> None:
+        written = Writing()
+        for name, side in {"G": "same", "D": "lower", "A": "same", "E": "much-higher"}.items():
+            written.readings.append(replace(written.read(name, 0.0), heard=Heard(side=side)))  # type: ignore[arg-type]
+            written.readings.pop(-2)
+        view, now = bench(written.log), written.now()
+        self.assertEqual({line.string for line in view.plan.lines}, {"D", "E"})
+        self.assertNotIn("Nothing", view.plan.why)
+        found = sort_instrument({state.string.name: state.asked(for_teacher=True) for state in now.states}, instrument=VIOLIN)
+        self.assertTrue(found.waits)
+        self.assertEqual(found.needs, "pegs")
+
+
 class TestStudents(unittest.TestCase):
     def test_two_strings_far_down_are_an_adults_everywhere(self) -> None:
         log = written({"G": -350.0, "D": -350.0, "A": -2.0, "E": 1.0}, who="student-pegs").log

@@ -17,7 +17,7 @@ from pondus.core.judgement.advise import Advice, advise_of
 from pondus.core.judgement.amounts import peg_moves_needed
 from pondus.core.judgement.cautions import Caution
 from pondus.core.judgement.coupling import Coupling, default_coupling
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import WAYS, Heard
 from pondus.core.judgement.permitted import Wanted, permitted
 from pondus.core.judgement.reading import ROUNDING_CENTS, State
 from pondus.core.judgement.recent_move import RecentMove
@@ -215,7 +215,7 @@ def _unknown(working: "Round", advices: Mapping[str, Advice]) -> None:
                 if step.do in ("put-string-on", "turn-peg", "look-at-bridge"):
                     working.note(name, step)
             working.cautions.extend(advice.cautions)
-        elif advice.side in ("flat", "sharp"):
+        elif advice.side is not None and WAYS[advice.side] in ("flat", "sharp"):
             for step in (step for step in advice.steps if step.is_counted):
                 working.note(name, step)
             working.cautions.extend(advice.cautions)
@@ -274,18 +274,19 @@ def _why(working: Round, order: tuple[str, ...], ask: set[str], refer: Refer | N
     if not order:
         sentences.append("Nothing needs turning." if not sentences else "")
     else:
-        sentences.append(f"{', '.join(order)} in this order; each is left where the others' moves will pull it to its target.")
+        left = "; each is left where the others' moves will pull it to its target" if working.cents else ""
+        sentences.append(f"{', '.join(order)} in this order{left}.")
     new = [name for name in order if name in working.situations and working.situations[name].is_new]
     if new:
         is_new = f"The {' and the '.join(new)} {'is' if len(new) == 1 else 'are'} new"
         sentences.append(
             f"{is_new}: a new string stretches, so go over it several times today, and again before it is put away."
         )
-    left = [
+    still_off = [
         f"{name} would still be {words.off(cents)}"
         for name, cents in working.cents.items()
         if rounds >= MOST_ROUNDS and not working.in_tune(name, cents) and name not in working.held
     ]
-    if left:
-        sentences.append(f"After three rounds {', '.join(left)}: stop then and look what is wrong.")
+    if still_off:
+        sentences.append(f"After three rounds {', '.join(still_off)}: stop then and look what is wrong.")
     return " ".join(sentence for sentence in sentences if sentence)

@@ -440,6 +440,9 @@ def _shown(aim: Until) -> str:
     return aim.note if figure == 0 else f"{aim.note} {figure:+d}".replace("-", "−")
 
 
+AFTER_EACH = ", a reading after each"
+
+
 def later(steps: Sequence[Step]) -> list[str]:
     """The steps to come, a short line each; a move that is made again and again is one line."""
     lines: list[str] = []
@@ -449,7 +452,7 @@ def later(steps: Sequence[Step]) -> list[str]:
         line = _short(step)
         if line == previous:
             repeats += 1
-            lines[-1] = f"{line}, {repeats} times, a reading after each"
+            lines[-1] = f"{line.removesuffix(AFTER_EACH)}, {repeats} times{AFTER_EACH}"
         else:
             lines.append(line)
             repeats, previous = 1, line
@@ -459,12 +462,16 @@ def later(steps: Sequence[Step]) -> list[str]:
 def _short(step: Step) -> str:
     if step.do in ("turn-fine-tuner", "turn-peg") and step.amount is not None and step.pitch is not None:
         way_word = _UP_DOWN[step.pitch]
+        if step.ends in _ENDS_AT:
+            return f"{'Peg' if step.do == 'turn-peg' else 'Fine tuner'} {way_word} {_ENDS_AT[step.ends]}"
         if step.do == "turn-fine-tuner":
             to = "" if step.until is None else f" to {_shown(step.until)}:"
             return f"Fine tuner {way_word}{to} {turns(step.amount)}"
         if step.until is not None:
             return f"Peg {way_word} to {_shown(step.until)}"
-        return f"Peg {way_word} by nudges of {degrees(step.amount)}, to {off(step.aim_cents or 0.0)}"
+        if step.aim_cents is None:
+            return f"Peg {way_word} {degrees(step.amount)}{AFTER_EACH}"
+        return f"Peg {way_word} by nudges of {degrees(step.amount)}, to {off(step.aim_cents)}"
     fixed: dict[Do, str] = {
         "set-fine-tuner-to-middle": "Fine tuner to the middle of its travel",
         "check": "Read again; look that it went as expected",
