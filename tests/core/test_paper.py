@@ -7,9 +7,10 @@ from typing import Any
 from uuid import uuid4
 
 from pondus.core.clock import Clock
+from pondus.core.hands.records import FittedInstrument, FittedString
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.upkeep.care import SYMPTOMS
-from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
+from pondus.core.upkeep.studio import CaredFor, CareKept, cared_for
 from pondus.core.views.paper import CaseString, StandsNow, Told, case_items, chart_strings, told_of
 
 TODAY = date(2026, 7, 10)
@@ -23,10 +24,10 @@ def kept(kind: str, day: int, **more: Any) -> CareKept:
 
 def care_of(*newest_first: CareKept, bridge: str = "stands", **states: str) -> CaredFor:
     strings = tuple(
-        StringOn(name, "steel", date(2026, 3, 1), states.get(name, "on"))  # type: ignore[arg-type]
+        FittedString(name, "steel", date(2026, 3, 1), state=states.get(name, "on"))  # type: ignore[arg-type]
         for name in VIOLIN.string_names
     )
-    instrument = InUse(uuid4(), "Knot", "violin", "1/2", 3.0, strings, bridge)  # type: ignore[arg-type]
+    instrument = FittedInstrument(uuid4(), "Knot", "violin", "1/2", strings, 3.0, bridge)  # type: ignore[arg-type]
     return cared_for(instrument, newest_first, 12.0, [], clock=CLOCK)
 
 
@@ -117,7 +118,7 @@ class TestTold(unittest.TestCase):
                 found = told(cared, as_it_is["string"])
                 self.assertTrue(found.wrong and found.ask, (what, wrong))
         self.assertEqual(told(care_of(), well["string"]).wrong, ())
-        old = replace(care_of().instrument, strings=(StringOn("A", "gut", date(2020, 3, 1)),))
+        old = replace(care_of().instrument, strings=(FittedString("A", "gut", date(2020, 3, 1)),))
         overdue = cared_for(old, (), 12.0, [], clock=CLOCK)
         self.assertEqual(told(overdue, well["string"]).ask, ("A new A string.",))
 

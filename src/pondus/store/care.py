@@ -12,10 +12,10 @@ from pondus.core.clock import Clock
 from pondus.core.errors import BadInput
 from pondus.core.upkeep.care import USUAL_LIFE_MONTHS, Wanted, shopping_list
 from pondus.core.upkeep.ledger import slips_of
-from pondus.core.upkeep.studio import CaredFor, CareKept, InUse, StringOn, cared_for
+from pondus.core.upkeep.studio import CaredFor, CareKept, cared_for
 from pondus.store.errors import Conflict, NotFound
 from pondus.store.instruments import InstrumentRecord, held_instrument, instruments, next_version
-from pondus.store.records import entry_of
+from pondus.store.records import entry_of, fitted_instrument
 from pondus.store.settings import settings_of
 from pondus.store.summaries import newest_of_all
 from pondus.store.tables import CareRow, StringRow, now
@@ -161,14 +161,8 @@ def studio_care(session: Session, *, clock: Clock, only: InstrumentRecord | None
         row = record.instrument
         put_on = {string.name: string.put_on for string in record.strings}
         slipped = slips_of(last.get(row.id, []), put_on, clock=clock)
-        found.append(cared_for(_in_use(record), entries[row.id], months, slipped, clock=clock))
+        found.append(cared_for(fitted_instrument(row, record.strings), entries[row.id], months, slipped, clock=clock))
     return found
-
-
-def _in_use(record: InstrumentRecord) -> InUse:
-    row = record.instrument
-    strings = tuple(StringOn(string.name, string.core, string.put_on, string.state) for string in record.strings)
-    return InUse(row.id, row.label, row.kind, row.size, row.hours_per_week, strings, row.bridge)
 
 
 def life_setting(session: Session) -> float:

@@ -25,10 +25,11 @@ from pondus.contracts.care import (
 )
 from pondus.core.clock import Clock, moment_done
 from pondus.core.entries.upkeep import care_entry, climate_entry
+from pondus.core.hands.records import FittedString
 from pondus.core.instruments import instrument_named
 from pondus.core.upkeep.care import LEAST_LIFE_MONTHS, MOST_LIFE_MONTHS, SOON_DAYS, SYMPTOMS, StringDue, check_life_months
 from pondus.core.upkeep.climate import COMFORTABLE_HUMIDITY, air_said
-from pondus.core.upkeep.studio import CaredFor, CareKept, StringOn
+from pondus.core.upkeep.studio import CaredFor, CareKept
 from pondus.lists.writing import size_for_a_cell, written
 from pondus.store import care as care_store
 from pondus.store import climate as climate_store
@@ -112,14 +113,14 @@ def _instrument(cared: CaredFor, clock: Clock) -> InstrumentCare:
     of = cared.instrument
     return InstrumentCare.filled(
         of,
-        strings=[_age(string, cared.due[string.name], clock.today) for string in of.in_order],
+        strings=[_age(string, cared.due[string.name], clock.today) for string in of.strings],
         referrals=[ReferralOut.filled(one, SYMPTOMS[one.symptom], sign=one.symptom) for one in cared.referrals],
         watched=[WatchedOut.filled(one, SYMPTOMS[one.symptom], sign=one.symptom) for one in cared.watched],
         out=None if cared.out is None else care_out(cared.out, of.id),
     )
 
 
-def _age(string: StringOn, told: StringDue, today: date) -> StringAge:
+def _age(string: FittedString, told: StringDue, today: date) -> StringAge:
     return StringAge.filled(string, told, days_left=told.days_left(today), soon=told.soon(today))
 
 

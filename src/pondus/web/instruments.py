@@ -18,20 +18,10 @@ from pondus.contracts.instruments import (
     StringFittings,
     StringOut,
 )
-from pondus.core.entries.instruments import (
-    DETAILS,
-    StringEntry,
-    check_details,
-    check_label,
-    check_note,
-    instrument_entry,
-    string_entry,
-)
+from pondus.core.entries.instruments import DETAILS, StringEntry, checked, instrument_entry, string_entry
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS, instrument_named
 from pondus.core.judgement.habits import HABITS
-from pondus.core.judgement.situation import check_stance
-from pondus.core.upkeep.care import check_hours
 from pondus.core.views import choices
 from pondus.core.views.access import details_shown
 from pondus.store import instruments as instrument_store
@@ -132,29 +122,14 @@ def add_instrument(new: NewInstrument) -> InstrumentOut:
     with transaction() as session:
         told = {name: _told(fittings) for name, fittings in new.strings.items()}
         entry = instrument_entry(
-            label=new.label,
-            kind=new.kind,
-            size=new.size,
-            note=new.note,
-            stance=new.stance,
-            hours_per_week=new.hours_per_week,
-            details=new.details,
+            **new.model_dump(exclude={"id", "player_id", "strings"}),
             strings={name: {key: value for key, value in of.items() if value is not None} for name, of in told.items()},
             clock=studio_clock(session),
         )
         if new.player_id is not None:
             person(session, new.player_id)
-        row = InstrumentRow(
-            id=new.id,
-            label=entry.label,
-            kind=entry.kind,
-            size=entry.size,
-            note=entry.note,
-            stance=entry.stance,
-            player_id=new.player_id,
-            hours_per_week=entry.hours_per_week,
-            details=dict(entry.details),
-        )
+        kept = {name: value for name, value in vars(entry).items() if name != "strings"}
+        row = InstrumentRow(id=new.id, player_id=new.player_id, **kept)
         strings = [StringRow(id=uuid4(), instrument_id=new.id, name=name, **of.__dict__) for name, of in entry.strings.items()]
         return instrument_out(instrument_store.add_instrument(session, row, strings))
 
@@ -179,18 +154,7 @@ def change_instrument(instrument_id: UUID, change: InstrumentChange) -> Instrume
         raise BadInput(emptied, f"{emptied} can't be emptied; give a value or leave it out.")
     with transaction() as session:
         instrument = instrument_named(instrument_store.instrument(session, instrument_id).instrument.kind)
-        if change.stance is not None:
-            check_stance(instrument, change.stance)
-        if change.size is not None:
-            changes["size"] = instrument.size(change.size)
-        if change.label is not None:
-            changes["label"] = check_label(change.label, instrument)
-        if change.note is not None:
-            changes["note"] = check_note(change.note)
-        if change.details is not None:
-            changes["details"] = check_details(change.details)
-        if change.hours_per_week is not None:
-            check_hours(change.hours_per_week)
+        changes |= checked(instrument, changes)
         if change.player_id is not None:
             person(session, change.player_id)
         return instrument_out(instrument_store.change_instrument(session, instrument_id, changes, retired=change.retired))

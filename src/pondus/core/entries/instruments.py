@@ -1,9 +1,9 @@
 """Instruments and what is on them, as they are entered."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
-from typing import Literal, get_args
+from typing import Any, Literal, get_args
 
 from pondus.core.clock import Clock, check_day
 from pondus.core.entries.texts import DETAIL_LETTERS, LABEL_LETTERS, NOTE_LETTERS, check_text
@@ -90,42 +90,33 @@ def string_entry(given: Mapping[str, object], clock: Clock, *, over: StringEntry
 
 
 def instrument_entry(
-    *,
-    label: str,
-    kind: str,
-    clock: Clock,
-    size: str | None = None,
-    note: str = "",
-    stance: Stance | None = None,
-    hours_per_week: float | None = None,
-    details: Mapping[str, str] | None = None,
-    strings: Mapping[str, Mapping[str, object]] | None = None,
+    *, kind: str, clock: Clock, label: str, strings: Mapping[str, Mapping[str, object]] | None = None, **told: Any
 ) -> InstrumentEntry:
-    """An instrument, checked; without a label it is called by its kind. Raises BadInput."""
+    """An instrument, checked; without a label it is called by its kind. ``told``: the rest of the entry, as far as it is known.
+    Raises BadInput.
+    """
     instrument = instrument_named(kind, field="kind")
     given = strings or {}
     for name in given:
         instrument.string(name, field="strings")
     return InstrumentEntry(
-        label=check_label(label, instrument),
         kind=instrument.kind,
-        size=instrument.size(size),
-        note=check_note(note),
-        stance=None if stance is None else check_stance(instrument, stance),
-        hours_per_week=None if hours_per_week is None else check_hours(hours_per_week),
-        details=check_details(details or {}),
         strings={name: string_entry(given.get(name, {}), clock) for name in instrument.string_names},
+        **{"size": instrument.size(None), **checked(instrument, {"label": label, **told})},
     )
 
 
-def check_label(label: str, instrument: Instrument) -> str:
-    """A label; the kind where there is none. Raises BadInput."""
-    return check_text(label, field="label", most=LABEL_LETTERS) or instrument.kind
-
-
-def check_note(note: str) -> str:
-    """A note. Raises BadInput."""
-    return check_text(note, field="note", most=NOTE_LETTERS)
+def checked(instrument: Instrument, told: Mapping[str, Any]) -> dict[str, Any]:
+    """What is told of an instrument, checked one by one; what is None says nothing. Raises BadInput."""
+    checks: dict[str, Callable[[Any], Any]] = {
+        "label": lambda label: check_text(label, field="label", most=LABEL_LETTERS) or instrument.kind,
+        "size": instrument.size,
+        "note": lambda note: check_text(note, field="note", most=NOTE_LETTERS),
+        "stance": lambda stance: check_stance(instrument, stance),
+        "hours_per_week": check_hours,
+        "details": check_details,
+    }
+    return {name: checks[name](value) for name, value in told.items() if name in checks and value is not None}
 
 
 def check_details(given: Mapping[str, str]) -> dict[str, str]:

@@ -6,8 +6,9 @@ from datetime import date, datetime
 from uuid import UUID
 
 from pondus.core.clock import Clock
-from pondus.core.instruments import Kind, StringCore, instrument_named
-from pondus.core.judgement.situation import BridgeState, StringPlace
+from pondus.core.hands.records import FittedInstrument
+from pondus.core.instruments import StringCore
+from pondus.core.judgement.situation import StringPlace
 from pondus.core.upkeep.care import (
     SYMPTOMS,
     CareKind,
@@ -51,39 +52,10 @@ class CareKept:
 
 
 @dataclass(frozen=True)
-class StringOn:
-    """What is on one string's place, as far as care goes."""
-
-    name: str
-    core: StringCore
-    put_on: date | None
-    state: StringPlace = "on"
-
-
-@dataclass(frozen=True)
-class InUse:
-    """An instrument, as far as care goes."""
-
-    id: UUID
-    label: str
-    kind: Kind
-    size: str
-    hours_per_week: float | None
-    strings: tuple[StringOn, ...]
-    bridge: BridgeState = "stands"
-
-    @property
-    def in_order(self) -> list[StringOn]:
-        """Its strings, the thickest first."""
-        names = instrument_named(self.kind).string_names
-        return sorted(self.strings, key=lambda string: names.index(string.name))
-
-
-@dataclass(frozen=True)
 class CaredFor:
     """One instrument: when each string is due, faults that are referred and faults to watch, its entries newest first."""
 
-    instrument: InUse
+    instrument: FittedInstrument
     due: dict[str, StringDue]
     referrals: tuple[Referral, ...]
     watched: tuple[Watched, ...]
@@ -108,7 +80,7 @@ _GONE: dict[StringPlace, str] = {"broken": "broken", "off": "missing"}
 
 
 def cared_for(
-    instrument: InUse, entries: Sequence[CareKept], months: float, slipped: Sequence[frozenset[str]], *, clock: Clock
+    instrument: FittedInstrument, entries: Sequence[CareKept], months: float, slipped: Sequence[frozenset[str]], *, clock: Clock
 ) -> CaredFor:
     """One instrument's care. ``entries`` newest first; ``months`` strings usually last; ``slipped``: of each of its
     last tunings, oldest first, the strings whose peg gave way.
