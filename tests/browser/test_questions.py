@@ -155,6 +155,8 @@ class TestByHandWithoutFigures(QuestionsTest):
         page.get_by_role("button", name="I can’t tell").click()
         expect(page.get_by_text("until it is clearly lower than the tone")).to_be_visible()
         self.assertEqual(self.complaints, [])
+        other = self.open(page.url.removeprefix(self.server.address), context=self.browser.new_context())
+        expect(other.get_by_role("radio", name="a tone and the ear")).to_be_checked()  # as whoever began here
         page.reload()
         expect(page.get_by_role("radio", name="a tone and the ear")).to_be_checked()
         page.goto(f"{self.server.address}/roll")

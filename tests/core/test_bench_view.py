@@ -28,6 +28,24 @@ class TestBenchView(unittest.TestCase):
         self.assertIsNone(view.fifths[0].beats_hz)
         self.assertEqual(view.fifths[1].beats_said, "5.09 beats a second")
 
+    def test_what_was_entered_last_by_hand_says_what_is_gone_by(self) -> None:
+        for heard, by in (
+            (Heard(note="A4", cents=-3.0), "tuner"),
+            (Heard(hz=441.0), "tuner"),
+            (Heard(note="A", side="flat"), "letters"),
+            (Heard(note="G#"), "letters"),
+            (Heard(side="sharp"), "light"),
+            (Heard(side="much-lower"), "ear"),
+        ):
+            written = Writing()
+            written.read("D", 1.0)
+            last = written.read("A", 0.0)
+            written.readings[-1] = replace(last, heard=heard)
+            written.read("E", 2.0, source="microphone")
+            with self.subTest(by):
+                self.assertEqual(bench_view(violin(), written.log, MoveLog(), clock=CLOCK).goes_by, by)
+        self.assertIsNone(bench_view(violin(), Writing().log, MoveLog(), clock=CLOCK).goes_by)
+
     def test_where_every_string_is_in_tune_that_is_said_whichever_is_looked_at(self) -> None:
         written = Writing()
         for name in "GDAE":

@@ -17,7 +17,7 @@ from pondus.core.judgement.recent_move import Answer, Done
 from pondus.core.judgement.situation import Pitch, Turning, Unit, Who
 from pondus.core.judgement.string_order import StringOrder
 from pondus.core.pitch.notes import Spelling
-from pondus.core.views.bench import FifthView, HoldView, PlanView, StringView
+from pondus.core.views.bench import FifthView, GoesBy, HoldView, PlanView, StringView
 from pondus.core.views.choices import TemperamentName
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
@@ -174,3 +174,4 @@ class BenchOut(Result):
     notice: str | None
     plan: PlanView
     look_at_screws: list[str]
+    goes_by: GoesBy | None

@@ -36,12 +36,12 @@ function isByHand(from: string): from is ByHand {
 const USUAL = "pondus-goes-by";
 
 /** What this device went by last, of what is entered by hand: the next instrument opens with it. */
-export function usualOnThisDevice(): ByHand {
+export function usualOnThisDevice(): ByHand | null {
   try {
     const kept = localStorage.getItem(USUAL) ?? "";
-    return isByHand(kept) ? kept : "tuner";
+    return isByHand(kept) ? kept : null;
   } catch {
-    return "tuner";
+    return null;
   }
 }
 

@@ -22,8 +22,9 @@ import type { SoundFrom } from "./WhereFrom";
 
 /** The bench in someone's hands: which string, where the sound comes from, and what is entered. */
 export function useBenchController(instrumentId: string, bench: Bench | undefined) {
-  const kept = useBenchMemory(instrumentId);
-  const { from, chosen } = kept.memory;
+  const kept = useBenchMemory(instrumentId, bench?.goes_by);
+  const { chosen } = kept.memory;
+  const from: SoundFrom = kept.memory.from ?? "tuner";
   const { remember } = kept;
   const [keysOpen, setKeysOpen] = useState(false);
   const [refused, setRefused] = useState<Error | null>(null);

@@ -8,20 +8,25 @@ import { usualOnThisDevice } from "./WhereFrom";
 export interface BenchMemory {
   /** The string they chose; null: the next one. */
   chosen: string | null;
-  from: SoundFrom;
+  /** Where the readings come from, as they chose; null: as it was last. */
+  from: SoundFrom | null;
   /** What is typed and not entered, by string. */
   typed: Record<string, string>;
 }
 
-const CLEAN: BenchMemory = { chosen: null, from: "tuner", typed: {} };
+const CLEAN: BenchMemory = { chosen: null, from: null, typed: {} };
 
-/** Kept for this tab while it stays at this bench; whoever leaves the bench and comes back starts clean. */
-export function useBenchMemory(instrumentId: string) {
+/**
+ * Kept for this tab while it stays at this bench; whoever leaves the bench and comes back starts clean. `goesBy`: what was gone by
+ * before, once the bench is there; a device where nothing was chosen yet begins with that, and stays with it.
+ */
+export function useBenchMemory(instrumentId: string, goesBy: SoundFrom | null | undefined) {
   const key = `pondus-bench-${instrumentId}`;
   const taken = useTakenInHand();
   const [memory, setMemory] = useState<BenchMemory>(
     () => read(key) ?? { ...CLEAN, from: taken ? "simulated" : usualOnThisDevice() },
   );
+  if (memory.from === null && goesBy !== undefined) setMemory({ ...memory, from: goesBy ?? "tuner" });
   useEffect(() => {
     write(key, memory);
   }, [key, memory]);

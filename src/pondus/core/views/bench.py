@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from itertools import pairwise
+from typing import Literal
 from uuid import UUID
 
 from pondus.core.clock import Clock
@@ -24,7 +25,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import near_end
 from pondus.core.judgement.direction import screw_turn
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import BY_EAR, Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
 from pondus.core.judgement.recent_move import Answer, Turn, as_turn
@@ -36,6 +37,7 @@ from pondus.core.views.bench_history import HistoryLine, history_of
 from pondus.core.views.bench_words import headline, move_said, shown, taken_said, to_heed, word_beside
 from pondus.core.views.where_next import before_any_turn, next_string, notice_of, string_after
 
+GoesBy = Literal["tuner", "letters", "light", "ear"]
 LETTERS = range(-7, 4)
 """The letters that a string is found at, in semitones from its own: from slack to where a string may soon snap."""
 
@@ -185,7 +187,7 @@ class PlanView:
 class BenchView:
     """Everything the bench says. ``last_heard``: per string, so that it can be said again, surer. ``notice``: what must
     be said at once, whichever string is looked at; ``look_at_screws``: the strings whose fine tuner is to be turned though
-    nobody has looked where it stands.
+    nobody has looked where it stands. ``goes_by``: what the last figure, letter or side was that somebody entered by hand.
     """
 
     hold: HoldView
@@ -197,6 +199,7 @@ class BenchView:
     notice: str | None
     plan: PlanView
     look_at_screws: list[str]
+    goes_by: GoesBy | None
 
 
 def bench_view(instrument: FittedInstrument, log: TuningLog, measured: MoveLog, *, clock: Clock) -> BenchView:
@@ -240,7 +243,20 @@ def view_of(instrument: FittedInstrument, now: TuningNow, round_left: Plan, *, p
         or before_any_turn(states, log, instrument.facts),
         look_at_screws=[state.string.name for state in states if _is_to_look_at(state)],
         plan=planned,
+        goes_by=goes_by(log),
     )
+
+
+def goes_by(log: TuningLog) -> GoesBy | None:
+    """What whoever tunes goes by, where something was entered by hand: a device that comes to it later begins with that."""
+    typed = [reading for reading in log.readings if reading.source == "typed" and not reading.voided]
+    if not typed:
+        return None
+    heard = max(typed, key=lambda reading: reading.seq)
+    shown = heard.as_shown or heard.heard
+    if shown.has_figure:
+        return "tuner"
+    return "ear" if shown.side in BY_EAR else "letters" if shown.note is not None else "light"
 
 
 def _is_to_look_at(state: StringState) -> bool:
