@@ -156,7 +156,7 @@ class SoundSoFar(Contract):
         listener = self.listen.fifth_listener(self.told_fifth)
         samples = self._samples()
         said = listener.feed(samples, at_most=LOOKS_FOR_A_FIFTH)
-        settled = next((sentence for sentence in said if isinstance(sentence, FifthSettled)), None)
+        settled = next((event for event in said if isinstance(event, FifthSettled)), None)
         look = next((event for event in reversed(said) if isinstance(event, FifthLook)), None)
         return HeardSoFar.of_fifth(look, settled, listener.told, len(samples) if listener.is_silent else 0)
 

@@ -123,7 +123,7 @@ def _changes(standing: Standing, record: Record, *, shared: bool) -> tuple[Chang
         ),
     )
     told = record.told | ({"player"} if "first_name" in record.told else set())
-    return tuple(row for row in found if row.name in told and row.before.casefold() != row.after.casefold())
+    return tuple(change for change in found if change.name in told and change.before.casefold() != change.after.casefold())
 
 
 def _plain(figure: Any) -> str:

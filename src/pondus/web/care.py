@@ -77,15 +77,8 @@ def shopping_csv() -> Response:
         clock = studio_clock(session)
         wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
     rows = [
-        (
-            mechanism.count,
-            mechanism.string,
-            mechanism.kind,
-            size_for_a_cell(mechanism.size),
-            mechanism.core,
-            ", ".join(mechanism.labels),
-        )
-        for mechanism in wanted
+        (string.count, string.string, string.kind, size_for_a_cell(string.size), string.core, ", ".join(string.labels))
+        for string in wanted
     ]
     heads = ("count", "string", "kind", "size", "core", "for")
     headers = {"Content-Disposition": "attachment; filename=pondus-strings-to-buy.csv"}

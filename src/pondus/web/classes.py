@@ -47,7 +47,7 @@ def steps(query: ClassQuery) -> ClassOut:
         lengths_s=list(LENGTHS_S),
         partials=list(partial_levels(found[0].hz[0])),
         level=LEVEL,
-        steps=[StepOut.model_validate(row) for row in found],
+        steps=[StepOut.model_validate(step) for step in found],
     )
 
 

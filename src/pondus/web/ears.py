@@ -140,8 +140,8 @@ def _said(listener: AnyListener, sound: bytes) -> list[str]:
     if isinstance(listener, FifthListener):
         return [message_of(event).model_dump_json() for event in listener.feed(samples)]
     behind = len(samples) > BEHIND_SECONDS * listener.rate_hz
-    said = listener.feed(samples, at_most=LOOKS_WHEN_BEHIND if behind else None)
-    return [message_of(sentence).model_dump_json() for sentence in said]
+    events = listener.feed(samples, at_most=LOOKS_WHEN_BEHIND if behind else None)
+    return [message_of(event).model_dump_json() for event in events]
 
 
 if __name__ == "__main__":

@@ -110,7 +110,7 @@ def _cards(wanted: Sequence[UUID], *, paper: Literal["a4", "letter"], per_page: 
     """Cards of these instruments; of all in use, where none is named."""
     with looking() as session:
         records = (
-            [instrument_store.instrument(session, mechanism) for mechanism in wanted]
+            [instrument_store.instrument(session, instrument_id) for instrument_id in wanted]
             if wanted
             else instrument_store.instruments(session)
         )
@@ -245,12 +245,8 @@ def shopping_pdf(query: PaperQuery) -> Response:
         clock = studio_clock(session)
         wanted = care_store.wanted_strings(care_store.studio_care(session, clock=clock), clock)
     lines = [
-        (
-            f"{mechanism.count} × {mechanism.string}",
-            f"{mechanism.kind} {mechanism.size}, {mechanism.core}",
-            ", ".join(mechanism.labels),
-        )
-        for mechanism in wanted
+        (f"{string.count} × {string.string}", f"{string.kind} {string.size}, {string.core}", ", ".join(string.labels))
+        for string in wanted
     ]
     section = Section(
         "Strings", lines, (0.8, 1.8, 3.4), ("how many", "of what", "for"), boxes=True, empty="Nothing is due soon."

@@ -57,8 +57,8 @@ def stream(ws: Server, sounds: Sounds, *, rate_hz: int, quiet_seconds: float) ->
 def sounded_block(voices: dict[str, Voice], wood: Wood, rng: np.random.Generator, size: int) -> NDArray[np.float64]:
     """The next samples of the strings that sound, in a quiet room; those that are over or broken fall silent."""
     out = rng.normal(0.0, ROOM_LEVEL, size)
-    for name in [voice_of for voice_of, voice in voices.items() if voice.is_over or not wood.sounds(voice_of)]:
-        del voices[name]
+    for over in [name for name, voice in voices.items() if voice.is_over or not wood.sounds(name)]:
+        del voices[over]
     if wood.bridge == "fallen":
         voices.clear()
     for name, voice in voices.items():

@@ -138,7 +138,7 @@ def _middle_and_far(grid: NDArray[np.floating], whole: NDArray[np.floating]) -> 
 
 
 def _spread(grid: NDArray[np.floating], weights: NDArray[np.floating], middle: float, far: tuple[float, ...]) -> float:
-    near = np.abs(grid - middle) <= (min(abs(decibels - middle) for decibels in far) - 5.0 if far else REACH_CENTS)
+    near = np.abs(grid - middle) <= (min(abs(cents - middle) for cents in far) - 5.0 if far else REACH_CENTS)
     if weights[near].sum() == 0.0:
         return 0.0
     return float(np.sqrt(np.average((grid[near] - np.average(grid[near], weights=weights[near])) ** 2, weights=weights[near])))

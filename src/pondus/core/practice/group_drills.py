@@ -193,7 +193,7 @@ def ask_station(setup: Setup, item: str, rng: Rng) -> Question:
     """Who takes which, so that all are done soonest? Two more wait, one for each of the other clearances."""
     needed, busy = item.split(":")
     needs = _clearance(needed)
-    others = [Job(allowed, OTHERS_MINUTES, allowed) for allowed in _MAY if allowed != needs]
+    others = [Job(clearance, OTHERS_MINUTES, clearance) for clearance in _MAY if clearance != needs]
     everyone = [Tuner(may, may, from_minutes=BUSY_MINUTES if may == busy else 0.0) for may in _MAY]
     ends = {may: _all_done(may, needs, others, everyone) for may in _MAY}
     soonest = min(ends.values())
@@ -267,5 +267,7 @@ def _referred(symptom: Symptom, times: int) -> str:
         referred = referrals([], slipped=[frozenset("G")] * times)
     else:
         day = date(2026, 1, 1)
-        referred = referrals([Seen(symptom, string, day + timedelta(days=time)) for time in range(times)], slipped=[])
+        referred = referrals(
+            [Seen(symptom, string, day + timedelta(days=days_later)) for days_later in range(times)], slipped=[]
+        )
     return referred[0].to if referred else "hands"

@@ -85,7 +85,7 @@ def _letter_beside(setup: Setup, item: str, string: StringData, kind: str, rng: 
         f"Your {string.name} string {turned} {letter(0)}. What does the tuner show {way} it?",
         _texts([letter(step), *list(rng.permutation(near))[:3]], rng),
         frozenset({letter(step)}),
-        f"Letters pass in this order: {', '.join(letter(octave) for octave in range(-3, 2))}.",
+        f"Letters pass in this order: {', '.join(letter(semitones) for semitones in range(-3, 2))}.",
         Picture("strings", string=string.name),
     )
 

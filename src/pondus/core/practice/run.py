@@ -103,8 +103,8 @@ class Go:
     def missed(self) -> tuple[Question, ...]:
         """What was answered wrong, as it was asked."""
         then = [replace(self, records=self.records[:place], stopped=False) for place in range(len(self.records))]
-        questions = [pair.question() for pair, record in zip(then, self.records, strict=True) if not record.right]
-        return tuple(answer for answer in questions if answer is not None)
+        questions = [one.question() for one, record in zip(then, self.records, strict=True) if not record.right]
+        return tuple(question for question in questions if question is not None)
 
     def question(self) -> Question | None:
         """The next question; None where the go is over."""

@@ -223,7 +223,7 @@ def ask_now(setup: Setup, item: str, rng: Rng) -> Question:
     return Question(
         item,
         f"{case.told} The {name} string shows {case.text}. What now?",
-        tuple(choices[mechanism] for mechanism in wanted),
+        tuple(choices[choice] for choice in wanted),
         frozenset({act}),
         said_of(advice),
         Picture("tuner", string=name, shows=case.text),
