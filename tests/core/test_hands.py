@@ -557,6 +557,12 @@ class TestTogether(unittest.TestCase):
         self.assertEqual(at_reference(in_tune, 442.0).heard, Heard(note="A4", cents=-7.85))
         self.assertEqual(at_reference(replace(shown, heard=Heard(note="A", side="flat")), 442.0).heard, Heard(note="A"))
         self.assertEqual(at_reference(shown, 440.0), shown)
+        for side, at_442, at_438 in (("same", 0, 0), ("in-tune", 0, 0), ("lower", 1, 0), ("flat", 1, 0), ("much-higher", 0, 1)):
+            by_side = replace(shown, heard=Heard(side=side))  # type: ignore[arg-type]
+            with self.subTest(side):
+                counts = [at_reference(by_side, a4).counts for a4 in (442.0, 438.0, 440.0)]
+                self.assertEqual(counts, [bool(at_442), bool(at_438), True])
+        self.assertEqual(at_reference(replace(shown, heard=Heard(hz=440.0)), 442.0).heard, Heard(hz=440.0))
 
 
 class TestLikely(unittest.TestCase):

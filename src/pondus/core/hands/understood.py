@@ -18,7 +18,7 @@ from pondus.core.hands.pulls import Turned, pull_cents
 from pondus.core.hands.records import FittedString, Move, Reading, TuningLog
 from pondus.core.hands.taken import SAME_AGAIN_CENTS, screw_turned, taken_moves
 from pondus.core.judgement.coupling import Coupling
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import WAYS, Heard
 from pondus.core.judgement.round import FAR_DOWN_CENTS
 from pondus.core.judgement.situation import Situation
 from pondus.core.pitch.notes import cents_between, name_of, parse_note
@@ -98,7 +98,8 @@ def _tell(hands: Mapping[str, InHand], tells: bool) -> None:
 
 def at_reference(reading: Reading, a4: float) -> Reading:
     """A reading as a tuner shows it that is set to ``a4`` (Hz), where another reference was set when it was read. A side is no
-    more than a note then: nobody knows what it would show now.
+    more than a note then: nobody knows what it would show now. Without a note, or by ear beside a tone, it holds where the
+    reference went away from the string.
 
     >>> from datetime import UTC, datetime
     >>> from uuid import uuid4
@@ -108,8 +109,11 @@ def at_reference(reading: Reading, a4: float) -> Reading:
     Heard(note='A4', cents=-7.85, hz=None, side=None)
     """
     heard, was = reading.heard, reading.read_at_a4
-    if was is None or was == a4 or heard.note is None or heard.is_bare:
+    if was is None or was == a4 or heard.hz is not None or heard.is_bare:
         return reading
+    if heard.note is None:
+        still = heard.side is not None and WAYS[heard.side] == ("flat" if a4 > was else "sharp")
+        return reading if still else replace(reading, late=True)
     if heard.side in ("flat", "sharp"):
         return replace(reading, heard=Heard(note=heard.note))
     note, cents = parse_note(heard.note), (heard.cents or 0.0) + cents_between(was, a4)
