@@ -13,8 +13,9 @@ from typing import Any
 
 import numpy as np
 
+from pondus.core.hearing.beside_tone import hear_beside
 from pondus.core.hearing.double_stop import hear_any_fifth, hear_fifth
-from pondus.core.hearing.hear import hear, hear_tone
+from pondus.core.hearing.hear import Refusal, hear, hear_tone
 from pondus.core.hearing.live import Listener
 from pondus.core.hearing.live_beside import BesideToneListener
 from pondus.core.hearing.live_fifth import FifthListener
@@ -24,11 +25,11 @@ from pondus.core.hearing.whole_room import hear_room
 from pondus.core.instruments import INSTRUMENTS
 from pondus.core.instruments.targets import targets_hz
 from pondus.core.pitch.notes import shift_hz
-from pondus.core.pitch.tones import partial_levels
+from pondus.core.pitch.tones import FOLLOWED_ORDERS, partial_levels
 from pondus.core.simulated.sound import Tone, bowed, glide, hum, mixed, plucked, talk, white_noise
 
 KEPT = Path(__file__).with_name("as_heard.json")
-RATE = 24_000
+RATE, RANDOM = 24_000, 72
 WITHIN = {"hz": 2e-5, "cents": 0.02, "db": 0.05}
 Heard = dict[str, Any]
 
@@ -135,6 +136,55 @@ def recorded() -> Iterator[tuple[str, Heard]]:
         )
 
 
+def any_sound(seed: int) -> tuple[str, Samples]:
+    """A string of some instrument, played somehow in some room; all chance is the seed's."""
+    rng = np.random.default_rng([seed, 3030])
+    kind = str(rng.choice(list(INSTRUMENTS)))
+    one = Sounds(seed, kind)
+    string, seconds = str(rng.choice(list(one.targets))), float(rng.uniform(0.25, 1.6))
+    off = float(rng.normal(0.0, 40.0))
+    how = int(rng.integers(4))
+    if how == 0:
+        own = one.bow(string, off, seconds, sway_cents=float(rng.uniform(0.0, 4.0)))
+    elif how == 1:
+        own = one.bow(string, off, seconds, bow_changes_at=(seconds / 3.0, 0.6 * seconds), flutter_cents=1.5)
+    else:
+        own = one.pluck(
+            string, off, seconds, decay_seconds=float(rng.uniform(0.1, 1.0)), slide_cents=float(rng.uniform(0.0, 9.0))
+        )
+    rooms: tuple[Callable[[int], Samples], ...] = (
+        lambda n: white_noise(n, rng),
+        lambda n: hum(n, RATE, rng),
+        lambda n: talk(n, RATE, rng),
+        lambda n: bowed(Tone(float(rng.uniform(60.0, 800.0)), n / RATE + 0.1, RATE), rng),
+        lambda n: plucked(Tone(float(rng.uniform(60.0, 800.0)), n / RATE + 0.1, RATE), rng),
+    )
+    room = rooms[int(rng.integers(len(rooms)))](len(own) + RATE)
+    return kind, float(10.0 ** rng.uniform(-2.5, 0.2)) * mixed(own, room, below_db=float(rng.uniform(-2.0, 30.0)))
+
+
+def at_random() -> Iterator[tuple[str, Heard]]:
+    """Many more, in one line each."""
+    for seed in range(RANDOM):
+        kind, samples = any_sound(seed)
+        heard = hear(Sound(samples, RATE), INSTRUMENTS[kind])
+        if isinstance(heard, Refusal):
+            yield f"any {seed}", {"reason": heard.reason}
+        else:
+            figures = heard.string_cents, heard.spread_cents, heard.seconds_steady, heard.confidence
+            yield f"any {seed}", {"string": heard.string, "figures": plain(figures)}
+    for seed in range(RANDOM // 3):
+        one, rng = Sounds(seed), np.random.default_rng([seed, 3131])
+        name, octaves, off = str(rng.choice(list(one.targets))), int(rng.integers(-1, 2)), float(rng.normal(0.0, 60.0))
+        tone_hz = one.targets[name] * 2.0**octaves
+        time = np.arange(RATE) / RATE
+        sound = sum(0.1 / order * np.sin(2.0 * np.pi * order * tone_hz * time) for order in FOLLOWED_ORDERS)
+        own = float(10.0 ** rng.uniform(-2.0, 0.3)) * (one.bow(name, off, 1.0) if seed % 2 else one.pluck(name, off, 1.0))
+        asked = {"string_hz": one.targets[name], "tone_hz": tone_hz, "tone_orders": FOLLOWED_ORDERS}
+        beside = hear_beside(Sound(np.asarray(sound) + own[:RATE], RATE), **asked)  # type: ignore[arg-type]
+        yield f"beside {seed}", {"heard": plain(None if beside is None else (beside.cents, beside.plus_minus_cents))}
+
+
 def looked(listener: Any, samples: Samples) -> Heard:
     """All that a listener says, look by look."""
     step = RATE // 20
@@ -219,8 +269,10 @@ def several() -> Iterator[tuple[str, Heard]]:
     yield "a room", plain(hear_room(Sound(np.asarray(sum(players)), RATE), a4=440.0))
     yield "a room without an A", plain(hear_room(Sound(one.bow("G", 0.0, 4.0), RATE), a4=440.0))
     yield "a room, too short", plain(hear_room(Sound(one.bow("A", 0.0, 1.0), RATE), a4=440.0))
-    for name, level in (("near", 1.0), ("far", 0.02)):
-        tried = np.concatenate([one.rest(2.5) * 30.0, level * one.bow("A", 3.0, 2.6), level * one.bow("D", 0.0, 2.6)])
+    for name, level in (("near", 1.0), ("far", 0.02), ("loud", 9.0)):
+        tried = np.concatenate([one.rest(2.5) * 30.0, level * one.bow("A", 3.0, 2.6), level * one.bow("D", 0.0, 2.6)]).clip(
+            -1, 1
+        )
         yield f"microphone {name}", plain(check_microphone(Sound(tried, RATE), violin, first_at=2.5, second_at=5.0))
 
 
@@ -238,7 +290,7 @@ def plain(told: Any) -> Any:
 
 
 def everything() -> dict[str, Heard]:
-    return dict([*recorded(), *live(), *several()])
+    return dict([*recorded(), *at_random(), *live(), *several()])
 
 
 def differs(kept: Any, now: Any, at: str) -> Iterator[str]:
