@@ -15,11 +15,14 @@ from uuid import UUID
 import numpy as np
 
 from pondus.core.group.triage import triaged_states
+from pondus.core.hands.interval import Interval, interval_of
 from pondus.core.hands.learned import MoveLog
+from pondus.core.hands.likely import FOLLOWS, PLAYS_FIRST, Due, likely
 from pondus.core.hands.state import StringState, TuningNow
 from pondus.core.hands.summary import summarise
 from pondus.core.judgement.approaches import APPROACHES
-from pondus.core.judgement.heard import Heard
+from pondus.core.judgement.heard import Heard, ShownSide
+from pondus.core.judgement.reading import judge
 from pondus.core.judgement.recent_move import Answer
 from pondus.core.judgement.situation import Who
 from pondus.core.judgement.words import letter_at
@@ -168,6 +171,24 @@ def said_of(string: StringView) -> Iterator[str]:
         yield f"  moved: {string.moved.said}, did {figure(string.moved.did_cents)}; {denied}"
 
 
+def weighed() -> Iterator[str]:
+    """What is taken to have happened: of figures and of sides, where one move is due, or two, or none."""
+    dues = ([Due(10.0, 4.0)], [Due(-30.0, 8.0), Due(12.0, 5.0)], [Due(80.0, 8.0, aim_only=True)], [])
+    for due in dues:
+        for low, high in (*((cents, cents) for cents in (-90, -58, -30, -10, 0, 4, 10, 24, 70, 150)), (-50, -3), (2, 40)):
+            for prior in (FOLLOWS, PLAYS_FIRST):
+                found = likely(Interval(float(low), float(high)), due, prior=prior)
+                shares = ", ".join(f"{name} {share:.2f}" for name, share in sorted(found.shares.items()) if share >= 0.005)
+                yield f"{len(due)} due, {low} to {high}, {prior:g}: {found.happened}, {found.listed}: {shares}"
+    for side in get_args(ShownSide):
+        facts, heard = Person(0).states()["A"].situation, Heard(side=side)
+        yield f"{side}: {interval_of(judge(facts, heard, sure=True, recent=None), heard)}"
+
+
+def everything() -> list[list[str]]:
+    return [*(list(said(seed)) for seed in range(LOGS)), list(weighed())]
+
+
 def figure(value: float | None, places: int = 1) -> str:
     return "–" if value is None else f"{value + 0.0:.{places}f}"
 
@@ -175,13 +196,11 @@ def figure(value: float | None, places: int = 1) -> str:
 class TestAsSaid(unittest.TestCase):
     def test_all_is_said_as_it_was(self) -> None:
         kept = json.loads(KEPT.read_text(encoding="utf-8"))
-        self.assertEqual(len(kept), LOGS)
-        for seed, lines in enumerate(kept):
+        self.assertEqual(len(kept), LOGS + 1)
+        for seed, (lines, now) in enumerate(zip(kept, everything(), strict=True)):
             with self.subTest(seed=seed):
-                self.assertEqual(lines, list(said(seed)))
+                self.assertEqual(lines, now)
 
 
 if __name__ == "__main__":
-    KEPT.write_text(
-        json.dumps([list(said(seed)) for seed in range(LOGS)], ensure_ascii=False, indent=0) + "\n", encoding="utf-8"
-    )
+    KEPT.write_text(json.dumps(everything(), ensure_ascii=False, indent=0) + "\n", encoding="utf-8")
