@@ -1,6 +1,9 @@
 """The installed page: it opens without network, shows what it last knew, keeps what is typed, and sends it later."""
 
+from datetime import UTC, datetime
+
 from playwright.sync_api import Route, expect
+from sqlmodel import select
 
 from pondus.running.scratch_studio import RunningServer
 from pondus.store.database import engine_for, migrate, session_on
@@ -30,8 +33,13 @@ class TestWithoutNetwork(HandsTest):
         self.addCleanup(page.close)
         page.goto(self.server.address + "/care")
         expect(page.get_by_text("1 entry waits")).to_be_visible()
+        came_back = datetime.now(UTC)
         context.set_offline(False)
         expect(page.get_by_text("1 entry waits")).to_have_count(0)
+        engine = engine_for(self.url)
+        with session_on(engine) as session:
+            self.assertLess(max(session.exec(select(ReadingRow.at)).all()), came_back, "it stands at the time it was typed")
+        engine.dispose()
         page.goto(self.server.address + "/roll")
         page.get_by_role("link", name="Ringed Plover").click()
         self.assert_history(page, "D4 +5", "A4 −12")
