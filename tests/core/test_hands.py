@@ -370,13 +370,13 @@ class TestLettersAndLights(unittest.TestCase):
         pegs = {"A": {"has_fine_tuner": False}}
         for low, high, tuning in (("flat", "sharp", SOUNDING), ("lower", "higher", replace(TUNING, id=uuid4()))):
             written, done = Writing(tuning), []
-            for said, push in ((low, 1.0), (high, 0.0), (high, -1.0), (low, 1.0), (high, 0.0)):
+            for said, push in ((low, 1.0), (high, 0.0), (high, -1.0), (low, 1.0), (high, 0.0), (low, 0.0)):
                 hear(written, "A", side=said)
                 done.append(first(written.states(violin(**pegs))["A"]))
                 if push:
                     written.turn("A", push, peg=True)
             self.assertEqual(done[:3], ["turn-peg", "tug-down", "tug-down"], "pulls, not the peg that went past")
-            self.assertEqual(done[-1], "leave")
+            self.assertEqual(done[-2:], ["tug-down", "leave"], "from above pulls bring it nearer yet, from below nothing does")
             for name in "DGE":
                 hear(written, name, side="in-tune")
             shown = bench(written.log, **pegs)
@@ -384,8 +384,8 @@ class TestLettersAndLights(unittest.TestCase):
             self.assertNotIn("Leave it: all its strings are in tune", [each.headline for each in shown.strings])
             written.turn("D", 20.0, peg=True)
             hear(written, "D", side="in-tune")
-            hear(written, "A", side=low)
-            self.assertEqual(first(written.states(violin(**pegs))["A"]), "turn-peg", "the D's peg pulled it across")
+            hear(written, "A", side=high)
+            self.assertEqual(first(written.states(violin(**pegs))["A"]), "tug-down", "the D's peg pulled it across")
             hear(written, "A", side="same" if low == "lower" else "in-tune")
             self.assertEqual(written.states(violin(**pegs))["A"].situation.went_past, 0)
 

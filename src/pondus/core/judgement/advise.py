@@ -19,7 +19,7 @@ from pondus.core.judgement.procedure import STAGES_BELOW_CENTS, WORTH_CENTRING_T
 from pondus.core.judgement.questions import about_reading, tone_octaves
 from pondus.core.judgement.reading import ROUNDING_CENTS, Candidate, Judged, State, judge, state_of, tolerance_of
 from pondus.core.judgement.recent_move import Answer, RecentMove, check_recent_move
-from pondus.core.judgement.sides import steps_by_side
+from pondus.core.judgement.sides import pulls_bring_it, steps_by_side
 from pondus.core.judgement.situation import Pitch, Situation
 from pondus.core.judgement.steps import Step
 from pondus.core.pitch.notes import spelling_of
@@ -187,7 +187,7 @@ def _by_side(situation: Situation, judged: Judged, recent: RecentMove | None, an
         if isinstance(answered, Advice):
             return answered
         situation, recent = answered, None
-    if situation.as_near_as_it_gets and judged.side not in FAR:
+    if situation.as_near_as_it_gets and judged.side not in FAR and not pulls_bring_it(situation, judged.side, recent):
         return _as_near_as_it_gets(situation, judged)
     choice, steps = steps_by_side(situation, judged.side, recent)
     cautions = cautions_for(

@@ -30,16 +30,20 @@ each, so often at most.
 """
 
 
+def pulls_bring_it(situation: Situation, side: ShownSide, recent: RecentMove | None) -> bool:
+    """R133: whether pulls are tried on a string that only a peg turns: they let it down, by less than a push does."""
+    pulled = situation.pulled or int(recent is not None and recent.mechanism == "tug")
+    enough = PULLS_AFTER_PUSH if situation.went_past else 1
+    return WAYS[side] == "sharp" and side not in FAR and pulled < enough and situation.pulls_down
+
+
 def steps_by_side(situation: Situation, side: ShownSide, recent: RecentMove | None) -> tuple[Choice, tuple[Step, ...]]:
     """The move for a string that is shown flat or sharp and no more, or heard so beside its tone."""
     pitch: Pitch = "raise" if WAYS[side] == "flat" else "lower"
     guess = FAR_CENTS if side in FAR else LARGEST_SCREW_MOVE_TURNS * situation.screw_rate.cents
     choice = choose(situation, -guess if pitch == "raise" else guess)
     if situation.by_peg_alone:
-        pulled = situation.pulled or int(recent is not None and recent.mechanism == "tug")
-        enough = PULLS_AFTER_PUSH if situation.went_past else 1
-        pulls = pitch == "lower" and pulled < enough and situation.pulls_down and side not in FAR
-        choice = Choice("peg", pitch, "tug" if pulls else "no-fine-tuner")
+        choice = Choice("peg", pitch, "tug" if pulls_bring_it(situation, side, recent) else "no-fine-tuner")
     row = permitted(situation, Wanted("tug" if choice.reason == "tug" else choice.mechanism))
     if row.permission == "fetch" and side in FAR and choice.mechanism == "peg" and _turns_left(situation, pitch) >= 1.0:
         choice = Choice("fine-tuner", pitch, "within-reach")  # far may be no more than the screw can do
