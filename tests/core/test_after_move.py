@@ -4,9 +4,9 @@ import unittest
 
 from pondus.core.errors import BadInput
 from pondus.core.instruments import INSTRUMENTS
-from pondus.core.judgement import words
 from pondus.core.judgement.after_move import limit_after_overshoot
 from pondus.core.judgement.coupling import default_coupling
+from pondus.core.judgement.few_words import later
 from pondus.core.judgement.mechanism import Choice
 from pondus.core.judgement.recent_move import RecentMove
 from pondus.core.judgement.situation import FineTuner, Peg, situation
@@ -65,7 +65,7 @@ class TestShortWords(unittest.TestCase):
         screw = Step("turn-fine-tuner", "Turn.", pitch="raise", amount=0.5, unit="turn", aim_cents=-1.0)
         peg = Step("turn-peg", "Turn.", pitch="lower", amount=3.0, unit="degree", aim_cents=-10.0)
         self.assertEqual(
-            words.later([screw, screw, Step("tug", "Tug."), peg, Step("luthier", "Stop.")]),
+            later([screw, screw, Step("tug", "Tug."), peg, Step("luthier", "Stop.")]),
             [
                 "Fine tuner up about ½ turn, 2 times, a reading after each",
                 "Pull the string gently sideways, play, read again",

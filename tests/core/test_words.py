@@ -3,8 +3,8 @@
 import unittest
 
 from pondus.core.judgement.cautions import CAUTION_SAID
+from pondus.core.judgement.few_words import headline, later
 from pondus.core.judgement.steps import Do, Step, Until
-from pondus.core.judgement.words import headline, later
 
 SCREW, PEG = "turn-fine-tuner", "turn-peg"
 

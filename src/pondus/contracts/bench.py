@@ -21,7 +21,6 @@ from pondus.core.views.bench import FifthView, GoesBy, HoldView, PlanView, Strin
 from pondus.core.views.choices import TemperamentName
 
 Source = Literal["typed", "microphone", "recording", "simulated"]
-LONGEST_WAIT_SECONDS = 90 * 86_400.0
 Reason = Annotated[str, Field(min_length=1, max_length=REASON_LETTERS)]
 
 
@@ -67,7 +66,7 @@ class MadeOn(Contract):
 
     made_on: Annotated[int, Field(ge=0, lt=2**62)] | None = None
     device: ClientId | None = None
-    seconds_ago: Annotated[float, Field(ge=0.0, le=LONGEST_WAIT_SECONDS)] = 0.0
+    seconds_ago: Annotated[float, Field(ge=0.0)] = 0.0
 
 
 class NewReading(MadeOn):

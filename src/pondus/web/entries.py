@@ -23,6 +23,7 @@ from pondus.web.access import device_here
 from pondus.web.bench import changed_bench, load
 from pondus.web.transaction import transaction
 
+LONGEST_WAIT_SECONDS = 90 * 86_400.0
 blueprint = APIBlueprint("entries", __name__, tag="Readings and moves")
 
 
@@ -38,7 +39,8 @@ def _heard(new: NewReading, string: StringData, spelling: Spelling) -> Heard:
 
 def made_at(new: MadeOn, began: datetime) -> datetime:
     """When an entry was made: one that waited to be sent, not before its tuning was begun."""
-    return max(now() - timedelta(seconds=new.seconds_ago), began) if new.seconds_ago else now()
+    ago = timedelta(seconds=min(new.seconds_ago, LONGEST_WAIT_SECONDS))
+    return max(now() - ago, began) if ago else now()
 
 
 def reading_row(tuning_id: UUID, reading_id: UUID, entry: ReadingEntry, *, a4: float) -> ReadingRow:

@@ -6,8 +6,5 @@ import traceback
 
 def log_unforeseen(error: BaseException) -> None:
     """Where an error nobody foresaw came about: its kind and the lines of code, none of the values, which hold names."""
-    lines = [
-        f"{frame_summary.filename}:{frame_summary.lineno} in {frame_summary.name}"
-        for frame_summary in traceback.extract_tb(error.__traceback__)
-    ]
+    lines = [f"{frame.filename}:{frame.lineno} in {frame.name}" for frame in traceback.extract_tb(error.__traceback__)]
     logging.getLogger("pondus").error("unforeseen %s\n  %s", type(error).__name__, "\n  ".join(lines))

@@ -92,7 +92,7 @@ def said_day(day: date) -> str:
 def cards(query: CardsQuery) -> Response:
     """Cards of many in one file. Raises BadInput or NotFound."""
     try:
-        wanted = [UUID(number.strip()) for number in query.ids.split(",")] if query.ids.strip() else []
+        wanted = [UUID(key.strip()) for key in query.ids.split(",")] if query.ids.strip() else []
     except ValueError:
         raise BadInput("ids", "Which instruments? Give their ids with commas between, or leave ids out for all.") from None
     return _cards(wanted, paper=query.paper, per_page=int(query.per_page))

@@ -12,8 +12,6 @@ import { browserShelf } from "./shelf";
 export type Swept = components["schemas"]["SweptOut"];
 type InstrumentHeard = components["schemas"]["InstrumentHeard"];
 
-const LONGEST_WAIT = 90 * 86_400;
-
 /** Where a bench is kept among what was asked. */
 export function benchKey(instrument: string): string[] {
   return ["bench", instrument];
@@ -33,7 +31,7 @@ export const outbox = new Outbox<Bench | Swept>({
 /** An entry says how long it waited to be sent. `order`: when it was made, in milliseconds. */
 function asWaited(body: object | null, order: number): object | null {
   const seconds = (Date.now() - order) / 1000;
-  return body !== null && "device" in body && seconds > 0 ? { ...body, seconds_ago: Math.min(seconds, LONGEST_WAIT) } : body;
+  return body !== null && "device" in body && seconds > 0 ? { ...body, seconds_ago: seconds } : body;
 }
 
 /** Show a bench, unless a newer one is shown already. */

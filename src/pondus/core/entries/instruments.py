@@ -107,7 +107,10 @@ def instrument_entry(
 
 
 def checked(instrument: Instrument, told: Mapping[str, Any]) -> dict[str, Any]:
-    """What is told of an instrument, checked one by one; what is None says nothing. Raises BadInput."""
+    """What is told of an instrument, checked one by one; what needs no check goes through, what is None says nothing.
+
+    Raises BadInput.
+    """
     checks: dict[str, Callable[[Any], Any]] = {
         "label": lambda label: check_text(label, field="label", most=LABEL_LETTERS) or instrument.kind,
         "size": instrument.size,
@@ -116,7 +119,7 @@ def checked(instrument: Instrument, told: Mapping[str, Any]) -> dict[str, Any]:
         "hours_per_week": check_hours,
         "details": check_details,
     }
-    return {name: checks[name](value) for name, value in told.items() if name in checks and value is not None}
+    return {name: checks[name](value) if name in checks else value for name, value in told.items() if value is not None}
 
 
 def check_details(given: Mapping[str, str]) -> dict[str, str]:

@@ -61,7 +61,7 @@ class Reading(Entry):
     """One string as it was heard. ``turn_answer``: what was said of the turn that was taken as made before it. ``passing``: it
     was heard on the way, while the hand still turned. ``read_at_a4``: the tuner's reference (Hz), where that is known.
     ``as_shown``: what the tuner showed, where more is known of it by now; ``misread``: nothing explains it, and it didn't come
-    again.
+    again; ``retuned``: the reference has moved since, and it doesn't say where the string stands now.
     """
 
     heard: Heard = field(default_factory=Heard)
@@ -73,11 +73,12 @@ class Reading(Entry):
     passing: bool = False
     as_shown: Heard | None = None
     misread: bool = False
+    retuned: bool = False
 
     @property
     def counts(self) -> bool:
         """Whether it says anything of the string now: where it rests."""
-        return super().counts and not self.passing and not self.misread
+        return super().counts and not (self.passing or self.misread or self.retuned)
 
     @property
     def is_live(self) -> bool:

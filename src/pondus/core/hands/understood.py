@@ -113,7 +113,7 @@ def at_reference(reading: Reading, a4: float) -> Reading:
         return reading
     if heard.note is None:
         still = heard.side is not None and WAYS[heard.side] == ("flat" if a4 > was else "sharp")
-        return reading if still else replace(reading, late=True)
+        return reading if still else replace(reading, retuned=True)
     if heard.side in ("flat", "sharp"):
         return replace(reading, heard=Heard(note=heard.note))
     note, cents = parse_note(heard.note), (heard.cents or 0.0) + cents_between(was, a4)

@@ -295,7 +295,7 @@ def _peg_aim(laid: Procedure, *, use_screw: bool) -> float:
 
 def bring_up_slack(laid: Procedure) -> None:
     """R22: up by the stages that are still above it, a look at the bridge after each."""
-    for aim in (cent for cent in SLACK_AIMS_CENTS if laid.cents_off < cent - NEAR_STAGE_CENTS):
+    for aim in (stage for stage in SLACK_AIMS_CENTS if laid.cents_off < stage - NEAR_STAGE_CENTS):
         laid.turn_peg_to(aim)
         laid.look_at_bridge()
 

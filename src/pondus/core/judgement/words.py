@@ -1,11 +1,9 @@
 """The sentences a person reads. No rule is decided here; figures are rounded for the eye."""
 
-from collections.abc import Sequence
-
 from pondus.core.instruments.holds import HOLDS, TopMoves
 from pondus.core.judgement.direction import Turn
 from pondus.core.judgement.situation import Pitch, Situation
-from pondus.core.judgement.steps import Do, Goal, Step, Until
+from pondus.core.judgement.steps import Goal, Until
 from pondus.core.pitch.notes import name_of, nearest_note, shift_hz, spelled
 
 JUST_UNDER_CENTS = (-20.0, -5.0)
@@ -37,7 +35,7 @@ def edge_goes(top: TopMoves) -> str:
     return f"{'far' if top.startswith('far') else 'top'} edge {TOP_WORDS[top]}"
 
 
-_UP_DOWN: dict[Pitch, str] = {"raise": "up", "lower": "down"}
+UP_DOWN: dict[Pitch, str] = {"raise": "up", "lower": "down"}
 
 
 def cents(value: float) -> str:
@@ -113,9 +111,17 @@ def as_shown(situation: Situation, start: float, aim: float) -> str:
         return letters_on_the_way(situation, start, aim)
     if JUST_UNDER_CENTS[0] <= aim <= JUST_UNDER_CENTS[1]:
         return f"just under {until(situation, 0.0).note}"
-    shown = until(situation, aim)
-    figure = round(shown.cents)
-    return shown.note if figure == 0 else f"{shown.note} {figure:+d}".replace("-", "−")
+    return as_read(until(situation, aim))
+
+
+def as_read(aim: Until) -> str:
+    """What a tuner shows, in words.
+
+    >>> as_read(Until("E♭4", 0.0)), as_read(Until("A4", -10.0))
+    ('E♭4', 'A4 −10')
+    """
+    figure = round(aim.cents)
+    return aim.note if figure == 0 else f"{aim.note} {figure:+d}".replace("-", "−")
 
 
 def turns(amount: float) -> str:
@@ -194,7 +200,7 @@ def turn_screw(
     if situation.by_letters:
         return f"Turn the {name} fine tuner {turns(amount)} {way_said}, then look at the letter again."
     return (
-        f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {_UP_DOWN['raise' if expect > 0 else 'lower']}"
+        f"Turn the {name} fine tuner {turns(amount)} {way_said}: it should go {UP_DOWN['raise' if expect > 0 else 'lower']}"
         f" {cents(expect)}, give or take {max(1.0, spread):.0f}."
     )
 
@@ -277,11 +283,11 @@ def by_side(situation: Situation, turn: Turn, pitch: Pitch, amount: str, *, goal
         sounding, until_there = _sounding(situation), _WHILE_IT_SOUNDS[goal]
         if amount.endswith("°"):
             freed = _freeing(situation, pitch)
-            pushes = f"{freed} move it {_UP_DOWN[pitch]} by the least pushes you can"
+            pushes = f"{freed} move it {UP_DOWN[pitch]} by the least pushes you can"
             return f"{pushes}, {direction}, {sounding}, {until_there}. {STOP_IF_STILL}"
         return f"Turn the {name} fine tuner slowly {turn.rotation}{_screw_top(situation, turn)}, {sounding}, {until_there}."
     if amount.endswith("°"):
-        least = f"move it {_UP_DOWN[pitch]} by the least you can, {amount}"
+        least = f"move it {UP_DOWN[pitch]} by the least you can, {amount}"
         return f"{_freeing(situation, pitch)} {least}, {direction}; {again}."
     return f"Turn the {name} fine tuner {amount} {turn.rotation}{_screw_top(situation, turn)}; {again}."
 
@@ -346,7 +352,7 @@ def put_on(situation: Situation) -> str:
 
 def check(pitch: Pitch) -> str:
     """What to see after a first move."""
-    return f"Sound it and read again: did it go {_UP_DOWN[pitch]}, as you expected?"
+    return f"Sound it and read again: did it go {UP_DOWN[pitch]}, as you expected?"
 
 
 def tug(situation: Situation) -> str:
@@ -364,119 +370,3 @@ def fetch_teacher(situation: Situation, value: float | None, *, needs: str = "ne
     if value is not None and situation.by_letters:
         stands = f"shows {letter_at(situation, value)} and "
     return f"Take the {kind} to your teacher and say: “The {name} string {stands}{needs}.”"
-
-
-def headline(step: Step, string_name: str) -> str:
-    """The step in a few words, to be read across a room; its ``say`` tells the rest.
-
-    >>> headline(Step("check", say="Read again."), "A")
-    'Play the A again: did it go as expected?'
-    """
-    if step.do in ("turn-fine-tuner", "turn-peg", "set-fine-tuner-to-middle") and step.pitch is not None:
-        return _turn_headline(step, step.pitch, string_name)
-    if step.do == "ask":
-        return _question_headline(step, string_name)
-    if step.say == STOP_HERE:
-        return "Stop: turn nothing, get a second pair of eyes"
-    fixed: dict[Do, str] = {
-        "check": f"Play the {string_name} again: did it go as expected?",
-        "play-again": f"Play the {string_name} again",
-        "play-reference": f"Lower or higher than {reference(string_name, step.tone_octaves or 0)}?",
-        "tug": f"Pull the {string_name} gently sideways, play it again",
-        "tug-down": f"Pull the {string_name} gently away from the board, once",
-        "look-at-bridge": "Look at the bridge",
-        "put-string-on": f"Put a new {string_name} string on",
-        "fetch-teacher": "Take it to your teacher",
-        "luthier": "Stop: this goes to the luthier",
-    }
-    return fixed[step.do]
-
-
-def _question_headline(step: Step, name: str) -> str:
-    return {
-        "no-effect": f"The {name} hardly moved: what was it?",
-        "wrong-way": f"The {name} went the wrong way: what was it?",
-        "which-octave": f"Lower or higher than {reference(name, step.tone_octaves or 0)}?",
-        "which-string": f"Is it really the {name} string?",
-        "which-side": "Left of it, in the middle, or right?",
-    }[step.question or "which-string"]
-
-
-_ENDS_AT: dict[Goal | None, str] = {
-    "middle": "until the light is in the middle",
-    "tone": "to the tone",
-    "just-under-tone": "to just under the tone",
-    "tone-from-below": "below the tone, then up to it",
-}
-
-
-def _turn_headline(step: Step, pitch: Pitch, name: str) -> str:
-    amount = step.amount or 0.0
-    top = "" if step.top_moves is None else f", {edge_goes(step.top_moves)}"
-    if step.amount is None:
-        return f"{name} peg {_UP_DOWN[pitch]} till it sounds{top}"
-    if step.ends in _ENDS_AT:
-        part = "peg" if step.do == "turn-peg" else "fine tuner"
-        return f"{name} {part} {_UP_DOWN[pitch]} {_ENDS_AT[step.ends]}{top or f', {step.rotation}'}"
-    if step.until is not None and step.do != "set-fine-tuner-to-middle":
-        if step.do == "turn-peg":
-            about = "" if amount > MOST_DEGREES_AT_ONCE else f", {degrees(amount)}"
-            pushes = " in small pushes" if pitch == "raise" else ""
-            return f"{name} peg {_UP_DOWN[pitch]}{pushes} to {_shown(step.until)}{about}{top}"
-        return f"{name} fine tuner {_UP_DOWN[pitch]} to {_shown(step.until)}, {turns(amount)} {step.rotation}"
-    if step.do == "turn-peg":
-        return f"{name} peg {_UP_DOWN[pitch]}, {degrees(amount)}{top}"
-    if step.do == "set-fine-tuner-to-middle":
-        return f"{name} fine tuner {'out' if pitch == 'lower' else 'in'} {turns(amount)} {step.rotation}, to its middle"
-    return f"{name} fine tuner {_UP_DOWN[pitch]}, {turns(amount)} {step.rotation}"
-
-
-def _shown(aim: Until) -> str:
-    """
-    >>> _shown(Until("E♭4", 0.0)), _shown(Until("A4", -10.0))
-    ('E♭4', 'A4 −10')
-    """
-    figure = round(aim.cents)
-    return aim.note if figure == 0 else f"{aim.note} {figure:+d}".replace("-", "−")
-
-
-AFTER_EACH = ", a reading after each"
-
-
-def later(steps: Sequence[Step]) -> list[str]:
-    """The steps to come, a short line each; a move that is made again and again is one line."""
-    lines: list[str] = []
-    repeats = 1
-    previous = ""
-    for step in steps:
-        line = _short(step)
-        if line == previous:
-            repeats += 1
-            lines[-1] = f"{line.removesuffix(AFTER_EACH)}, {repeats} times{AFTER_EACH}"
-        else:
-            lines.append(line)
-            repeats, previous = 1, line
-    return lines
-
-
-def _short(step: Step) -> str:
-    if step.do in ("turn-fine-tuner", "turn-peg") and step.amount is not None and step.pitch is not None:
-        way_word = _UP_DOWN[step.pitch]
-        if step.ends in _ENDS_AT:
-            return f"{'Peg' if step.do == 'turn-peg' else 'Fine tuner'} {way_word} {_ENDS_AT[step.ends]}"
-        if step.do == "turn-fine-tuner":
-            to = "" if step.until is None else f" to {_shown(step.until)}:"
-            return f"Fine tuner {way_word}{to} {turns(step.amount)}"
-        if step.until is not None:
-            return f"Peg {way_word} to {_shown(step.until)}"
-        if step.aim_cents is None:
-            return f"Peg {way_word} {degrees(step.amount)}{AFTER_EACH}"
-        return f"Peg {way_word} by nudges of {degrees(step.amount)}, to {off(step.aim_cents)}"
-    fixed: dict[Do, str] = {
-        "set-fine-tuner-to-middle": "Fine tuner to the middle of its travel",
-        "check": "Read again; look that it went as expected",
-        "tug": "Pull the string gently sideways, play, read again",
-        "tug-down": "Pull it gently away from the board, read again",
-        "look-at-bridge": "Look at the bridge",
-    }
-    return fixed.get(step.do, step.say)

@@ -66,7 +66,7 @@ class Learner:
         """A string, or all of them in rounds from the A on."""
         names = on.instrument.string_names if task.aims else (task.string,)
         actions: tuple[Action, ...] = ()
-        for name in sorted(names, key=lambda place: place != "A") * (ROUNDS if task.aims else 1):
+        for name in sorted(names, key=lambda string: string != "A") * (ROUNDS if task.aims else 1):
             done = self._one_string(on, of_string(task, name) if task.aims else task, actions)
             actions = done.actions or ()
             if done.stopped:

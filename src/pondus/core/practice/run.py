@@ -126,7 +126,7 @@ class Go:
             missed = comes_back([Asked(record.item, record.right) for record in self.records])
             if missed in known and missed is not None:
                 return missed
-            due = [due for due in self.returns if due in known and all(due != one.item for one in self.records)]
+            due = [item for item in self.returns if item in known and all(item != one.item for one in self.records)]
             if due and len(self.records) % 2 == 1:
                 return due[0]
         items = self.drill.items(self.setup, self.level)

@@ -83,7 +83,7 @@ class StageShown:
 def shown_by(goes: Sequence[Gone]) -> dict[str, DrillShown]:
     """What each drill's goes come to, oldest first; drills never tried are there too."""
     by_drill: dict[str, list[Gone]] = {name: [] for name in DRILLS}
-    for go in sorted(goes, key=lambda gone: gone.day):
+    for go in sorted(goes, key=lambda go: go.day):
         if go.drill in by_drill and go.records:
             by_drill[go.drill].append(go)
     return {name: _with_before(DRILLS[name], found) for name, found in by_drill.items()}
@@ -194,7 +194,7 @@ class Known:
 
 def known_of(drill: Drill, goes: Sequence[Gone], *, today: date) -> Known:
     """What is known of someone at a drill from their goes before."""
-    mine = sorted((go for go in goes if go.drill == drill.name), key=lambda gone: gone.day)
+    mine = sorted((go for go in goes if go.drill == drill.name), key=lambda go: go.day)
     answers = [Asked(one.item, one.right, go.day) for go in mine for one in go.records]
     last = mine[-1] if mine else None
     begins = 1

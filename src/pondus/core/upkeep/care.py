@@ -297,7 +297,7 @@ def watched(open_faults: Sequence[Seen], referred: Iterable[Referral]) -> list[W
     for symptom, string in kinds:
         days = [fault.on for fault in left if (fault.symptom, fault.string) == (symptom, string)]
         watched_now.append(Watched(symptom, string, len(days), max(days)))
-    return sorted(watched_now, key=lambda watched_symptom: (-watched_symptom.count, -watched_symptom.last.toordinal()))
+    return sorted(watched_now, key=lambda seen: (-seen.count, -seen.last.toordinal()))
 
 
 def _why(fault: Seen, faults: Sequence[Seen], changed: dict[str, date]) -> str | None:

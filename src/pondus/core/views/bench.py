@@ -25,6 +25,7 @@ from pondus.core.judgement import words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import near_end
 from pondus.core.judgement.direction import screw_turn
+from pondus.core.judgement.few_words import later
 from pondus.core.judgement.heard import BY_EAR, Heard
 from pondus.core.judgement.plan import Plan, plan
 from pondus.core.judgement.reading import tolerance_of
@@ -337,7 +338,7 @@ def _string(state: StringState, *, leave: str | None, then: str | None, comes_ag
         reading=None if state.reading is None else _reading(state.reading, facts.spelling),
         advice=advice,
         headline="Leave it for now" if for_now else leave or headline(state),
-        later=[] if advice is None else words.later([step for step in advice.steps[1:] if step.do != "ask"]),
+        later=[] if advice is None else later([step for step in advice.steps[1:] if step.do != "ask"]),
         cautions_said=[*begins, COMES_AGAIN, *to_heed(state)] if for_now else [*begins, *to_heed(state)],
         words="for now" if for_now else word_beside(state),
         ghost_cents=expected_cents(state),
@@ -397,7 +398,7 @@ def _plan(planned: Plan, *, pace: float) -> PlanView:
         by_string[move.string].append(move.step)
     return PlanView(
         ask=list(planned.ask),
-        lines=[PlanLineView(name, words.later(steps)) for name, steps in by_string.items()],
+        lines=[PlanLineView(name, later(steps)) for name, steps in by_string.items()],
         total_moves=planned.total_moves,
         minutes=max(1, round(planned.seconds * pace / 60.0)),
         refer=planned.refer,

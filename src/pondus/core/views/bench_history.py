@@ -37,6 +37,8 @@ def history_of(log: TuningLog) -> list[HistoryLine]:
 
 def _read(reading: Reading, spelling: Spelling) -> str:
     said = shown(reading.heard, spelling)
+    if reading.retuned:
+        return f"{said}; at another A, so it doesn’t count"
     return f"{said}; it didn’t come again, so it doesn’t count" if reading.misread else said
 
 

@@ -3,7 +3,7 @@
 from pondus.core.hands.records import Move
 from pondus.core.hands.state import StringState
 from pondus.core.instruments import StringData
-from pondus.core.judgement import words
+from pondus.core.judgement import few_words, words
 from pondus.core.judgement.advise import Advice
 from pondus.core.judgement.cautions import CAUTION_SAID, Caution
 from pondus.core.judgement.heard import BY_EAR, Heard, ShownSide
@@ -55,7 +55,7 @@ def headline(state: StringState) -> str:
         return f"Play the {name} string"
     if not state.advice.steps:
         return "Leave it: it is in tune" if state.advice.state == "in-tune" else "Leave it for now"
-    return words.headline(state.advice.steps[0], name)
+    return few_words.headline(state.advice.steps[0], name)
 
 
 _SIDE_SAID: dict[ShownSide, str] = {

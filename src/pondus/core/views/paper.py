@@ -221,9 +221,7 @@ def _whole_is_wrong(
         out = f"It is at the luthier’s since {day_said(cared.out.at)}{why}."
         yield out, "Whether it is done, and whether it can be played."
     referred = [(referral.symptom, referral.string) for referral in cared.referrals]
-    for symptom, string in dict.fromkeys(
-        [*referred, *((watched_symptom.symptom, watched_symptom.string) for watched_symptom in cared.watched)]
-    ):
+    for symptom, string in dict.fromkeys([*referred, *((seen.symptom, seen.string) for seen in cared.watched)]):
         noted = [one.at for one in standing if (one.kind, one.symptom, one.string) == ("fault", symptom, string)]
         where = "" if string is None else f"{string} string: "
         when = f", since {day_said(min(noted))}" if noted else ""
